@@ -1,0 +1,7 @@
+"""``python -m under_lattice``."""
+
+import sys
+
+from under_lattice.command_line.main import main
+
+sys.exit(main())

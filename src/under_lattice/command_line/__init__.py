@@ -1,0 +1,1 @@
+"""The headless command; opens the window when no other order is given."""

@@ -1,0 +1,175 @@
+"""``under-lattice``: no arguments open the window; ``render``, ``facts`` and ``rules`` need no display."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+import under_lattice
+from under_lattice.command_line.settings import apply_setting
+from under_lattice.core.declare import Choice, NumberDial
+from under_lattice.core.errors import LatticeError
+from under_lattice.demos import DEMOS, demo
+from under_lattice.output.png import PngOptions, write_png
+from under_lattice.output.recipe import open_any
+from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.render.scene import make_scene
+from under_lattice.rules import RULES
+from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.work.facts import Facts, measure
+from under_lattice.work.model import Work
+from under_lattice.work.storage import write_atomically
+
+DONE, REFUSED, MISUSED = 0, 1, 2
+ORDERS = ("render", "facts", "rules")
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the grammar of the command."""
+    top = argparse.ArgumentParser(prog="under-lattice", description="Geometric patterns from one simple shape, repeated by rules.")
+    top.add_argument("--version", action="version", version=under_lattice.__version__)
+    orders = top.add_subparsers(dest="order", required=True)
+    render = orders.add_parser("render", help="draw a work into an SVG or PNG file")
+    render.add_argument("file", help=f"a .lattice, SVG or PNG file with its recipe, or demo:NAME ({', '.join(DEMOS)})")
+    render.add_argument("-o", "--out", required=True, type=Path, help="OUT.svg or OUT.png")
+    render.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE", help="turn one dial first")
+    render.add_argument("--width", type=int, default=0, metavar="PX", help="width of the PNG")
+    render.add_argument("--dpi", type=float, default=0.0, help="dots per inch of the PNG, when no width is given")
+    render.add_argument("--transparent", action="store_true", help="leave the ground out")
+    facts = orders.add_parser("facts", help="say what is measured of a work")
+    facts.add_argument("file")
+    facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE")
+    facts.add_argument("--json", action="store_true")
+    rules = orders.add_parser("rules", help="list every rule and its numbers")
+    rules.add_argument("--json", action="store_true")
+    return top
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command and return its exit code: 0 done, 1 refused with a message, 2 called wrongly."""
+    args = list(sys.argv[1:] if arguments is None else arguments)
+    if not args or (args[0] not in ORDERS and args[0] not in ("-h", "--help", "--version")):
+        return _window(args)
+    options = parser().parse_args(args)
+    try:
+        match options.order:
+            case "render":
+                _render(options)
+            case "facts":
+                _facts(options)
+            case _:
+                _rules(options.json)
+    except LatticeError as error:
+        print(f"under-lattice: {error}", file=sys.stderr)
+        return REFUSED
+    except BrokenPipeError:
+        return REFUSED
+    return DONE
+
+
+def _window(args: list[str]) -> int:
+    from importlib import import_module  # the window is a sibling part; loaded only when it is wanted
+
+    return int(import_module("under_lattice.ui.application").run(args))
+
+
+def _load(name: str, orders: list[str]) -> Work:
+    if name.startswith("demo:"):
+        if name[5:] not in DEMOS:
+            raise LatticeError(f"there is no demo “{name[5:]}”; there is: {', '.join(DEMOS)}")
+        work = demo(name[5:])
+    else:
+        work = open_any(Path(name)).work
+    design = work.design
+    for order in orders:
+        design = apply_setting(design, order)
+    return Work(design=design, kept=work.kept)
+
+
+def _render(options: Any) -> None:
+    ending = options.out.suffix.lower()
+    if ending not in (".svg", ".png"):
+        raise LatticeError(f"{options.out.name}: the name must end in .svg or .png")
+    if not 0 <= options.width <= 100_000 or not 0 <= options.dpi <= 10_000:
+        raise LatticeError("--width takes 1 to 100000 px, --dpi 1 to 10000")
+    work = _load(options.file, options.set)
+    evaluator = Evaluator()
+    scene = make_scene(work.design, evaluate(work.design, evaluator), evaluator)
+    sheet = work.design.sheet
+    if ending == ".svg":
+        data = write_svg(scene, sheet, SvgOptions(transparent=options.transparent), work)
+    else:
+        data = write_png(scene, sheet, PngOptions(options.width, options.dpi, options.transparent), work)
+    write_atomically(options.out, data)
+
+
+def _facts(options: Any) -> None:
+    work = _load(options.file, options.set)
+    evaluator = Evaluator()
+    results = evaluate(work.design, evaluator)
+    sheet = work.design.sheet
+    found = {chain.handle: measure(results[chain.id], evaluator, sheet) for chain in work.design.chains()}
+    if options.json:
+        data = {"name": work.design.name, "sheet": sheet.model_dump(mode="json"), "layers": {k: _plain(f) for k, f in found.items()}}
+        print(json.dumps(data, indent=1, sort_keys=True, ensure_ascii=False))
+        return
+    print(f"{work.design.name}, {sheet.width:g} × {sheet.height:g} {sheet.unit}")  # noqa: RUF001
+    for handle, facts in found.items():
+        print(f"{handle}: {facts.copies} in all, {facts.distinct} distinct shapes, {facts.gap_words or 'no neighbours'}")
+        if facts.pitch is not None:
+            print(f"  pitch {facts.pitch:.6f} {sheet.unit}")
+        if facts.bounds:
+            print("  bounds " + " ".join(f"{v:.3f}" for v in facts.bounds))
+        if facts.cell:
+            print("  cell " + ", ".join(f"{k} {v:.6g}" if isinstance(v, float) else f"{k} {v}" for k, v in facts.cell.items()))
+        for warning in facts.warnings:
+            print(f"  attention: {warning.sentence}" + (f" ({warning.cure.words})" if warning.cure else ""))
+
+
+def _plain(facts: Facts) -> dict[str, Any]:
+    data = asdict(facts)
+    del data["derived"]
+    return data
+
+
+def described() -> list[dict[str, Any]]:
+    """Return every rule with its numbers, units, ranges and words, from the declarations."""
+    out = []
+    for rule in RULES:
+        dials = []
+        for name, dial in rule.dials().items():
+            entry: dict[str, Any] = {"name": name, "kind": dial.kind, "label": dial.label, "words": dial.words}
+            default = rule.model_fields[name].default
+            entry["default"] = default.model_dump(mode="json") if hasattr(default, "model_dump") else default
+            if isinstance(dial, NumberDial):
+                entry |= {"least": dial.least, "most": dial.most, "step": dial.step, "may_vary": dial.vary}
+                entry["unit"] = dial.unit or ("unit of the work" if dial.kind == "length" else "")
+            if isinstance(dial, Choice):
+                entry["options"] = list(dial.options)
+            dials.append(entry)
+        out.append({"kind": rule.model_fields["kind"].default, "title": rule.title, "family": rule.family, "words": rule.words, "dials": dials})
+    return out
+
+
+def _rules(as_json: bool) -> None:
+    rules = described()
+    if as_json:
+        print(json.dumps(rules, indent=1, ensure_ascii=False))
+        return
+    for rule in rules:
+        print(f"{rule['kind']}: {rule['words']}")
+        for dial in rule["dials"]:
+            if "least" in dial:
+                allowed = f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (", may vary" if dial["may_vary"] else "")
+            else:
+                allowed = ", ".join(dial.get("options", [])) or dial["kind"]
+            print(f"  {dial['name']:15} {dial['words']} ({allowed})")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

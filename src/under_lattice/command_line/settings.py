@@ -1,0 +1,76 @@
+"""``--set LAYER.RULE.NUMBER=VALUE``: one dial of a work, in the words of its declaration."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from under_lattice.core.declare import Colour, Dial, NumberDial, Palette, Point, RuleChoice, Switch
+from under_lattice.core.errors import InputError
+from under_lattice.core.units import typed
+from under_lattice.rules.anchor import Anchor
+from under_lattice.rules.base import Rule
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.edits import edited, set_dial
+from under_lattice.work.model import Chain, Design, Sheet
+
+
+def apply_setting(design: Design, order: str) -> Design:
+    """Return the design with one dial set.
+
+    Raises
+    ------
+    InputError
+        Says which part of the order is not there and what is.
+    """
+    target, equals, text = order.partition("=")
+    parts = target.strip().split(".")
+    if not equals or len(parts) not in (3, 4):
+        raise InputError(f"“{order}” is not LAYER.RULE.NUMBER=VALUE, for instance floor.lattice.gap=1.8", "--set")
+    layer = _pick({c.handle: c for c in design.chains()}, parts[0], "layer")
+    rule = _pick({r.handle: r for r in (*layer.rules, layer.end)}, parts[1], f"rule of {layer.handle}")
+    dial = _pick(rule.dials(), parts[2], f"number of {rule.handle}")
+    value = _value(text.strip(), dial, getattr(rule, parts[2]), parts[3:], design.sheet, layer)
+    target_id = "layer" if rule is layer.end else rule.id
+    try:
+        return set_dial(design, layer.id, target_id, parts[2], value)
+    except InputError as error:
+        raise InputError(error.message, f"--set {target}") from None
+
+
+def _pick(things: dict[str, Any], name: str, what: str) -> Any:
+    if name not in things:
+        raise InputError(f"there is no {what} “{name}”; there is: {', '.join(things) or 'none'}", "--set")
+    return things[name]
+
+
+def _value(text: str, dial: Dial, now: Any, end: list[str], sheet: Sheet, layer: Chain) -> Any:
+    if isinstance(dial, NumberDial):
+        unit = dial.unit or (sheet.unit if dial.kind == "length" else "")
+        number = typed(text, unit, sheet.resolution, float(now) if isinstance(now, (int, float)) else None)
+        if end and isinstance(now, Varied) and end[0] in ("start", "end"):
+            return edited(now, **{end[0]: number})
+        if end:
+            raise InputError(f"{dial.label} does not vary, so it has no “{end[0]}”", "--set")
+        return int(number) if dial.kind in ("count", "seed") and number == int(number) else number
+    if isinstance(dial, Switch):
+        if text not in ("on", "off"):
+            raise InputError("on or off is allowed", dial.label)
+        return text == "on"
+    if isinstance(dial, Palette):
+        return tuple(part.strip() for part in text.split(","))
+    if isinstance(dial, Point):
+        return edited(Anchor(), spot=text)
+    if isinstance(dial, RuleChoice):
+        return _rule_id(text, dial, layer)
+    return "" if isinstance(dial, Colour) and text == "none" else text
+
+
+def _rule_id(text: str, dial: RuleChoice, layer: Chain) -> str:
+    others = [key for key, _ in dial.others]
+    if text in others or (text == "nearest" and dial.nearest):
+        return "" if text == "nearest" else text
+    found: dict[str, Rule] = {r.handle: r for r in layer.rules if r.family == "repeat"}
+    if text in found:
+        return found[text].id
+    allowed = others + (["nearest"] if dial.nearest else []) + list(found)
+    raise InputError(f"“{text}” is not one of: {', '.join(allowed)}", dial.label)

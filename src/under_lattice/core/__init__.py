@@ -1,0 +1,1 @@
+"""Geometry of repetition: outlines, stages, questions to numbers; no Qt, no files."""

@@ -1,0 +1,129 @@
+"""Questions to numbers: what is this number, for every copy, at these places?"""
+
+from __future__ import annotations
+
+from typing import Protocol, runtime_checkable
+
+import numpy as np
+
+from under_lattice.core.affine import IDENTITY, Array, apply, compose
+from under_lattice.core.chance import lots_of_keys, lots_of_places
+from under_lattice.core.stage import Stage
+
+
+@runtime_checkable
+class Varying(Protocol):
+    """A number that changes across the copies."""
+
+    def over(self, ask: Ask, points: Array | None) -> Array:
+        """Return values (n, E) at own-place `points` (n, E, 2), or (n, 1) for the copies themselves."""
+
+    @property
+    def rest(self) -> float:
+        """The value where nothing varies: its start."""
+
+    @property
+    def largest(self) -> float:
+        """Greatest size it may take."""
+
+
+Number = float | Varying
+
+
+def rest(number: Number) -> float:
+    """Return the value of a number at its start."""
+    return number.rest if isinstance(number, Varying) else float(number)
+
+
+def largest(number: Number) -> float:
+    """Return the greatest size a number may take anywhere."""
+    return number.largest if isinstance(number, Varying) else abs(float(number))
+
+
+class Ask:
+    """Reads numbers for every copy of one stage, the horizon.
+
+    Parameters
+    ----------
+    horizon : Stage
+    known : frozenset of str
+        Ids of all rules of the chain that are on, also those below the horizon. A number that varies by a rule below
+        stands at the end of its run; by a rule that is gone, at its start.
+    """
+
+    def __init__(self, horizon: Stage, known: frozenset[str] = frozenset()) -> None:
+        self.horizon = horizon
+        self.n = horizon.n
+        self.known = known
+        self._seen: dict[str, tuple[Stage, Array | None]] = {}
+        index: Array | None = None
+        stage: Stage | None = horizon
+        while stage is not None:
+            self._seen.setdefault(stage.rule, (stage, index))
+            index = stage.parent if index is None else stage.parent[index]
+            stage = stage.above
+
+    def stage(self, rule: str) -> Stage | None:
+        """Return the stage of `rule`, if its copies exist at this horizon."""
+        return self._seen[rule][0] if rule in self._seen else None
+
+    def ancestors(self, rule: str) -> Array:
+        """For each copy (n,), its ancestor among the copies of `rule`."""
+        index = self._seen[rule][1]
+        return np.arange(self.n) if index is None else index
+
+    def place(self, rule: str) -> Array:
+        """Maps (n, 2, 3) or (1, 2, 3): the shape's own place -> the counted place of `rule`.
+
+        Rules below `rule` have no say: that keeps lattice coordinates right after nesting. The own place if the copies
+        of `rule` do not exist at this horizon.
+        """
+        if rule not in self._seen:
+            return IDENTITY[None]
+        stage, index = self._seen[rule]
+        xform = stage.xform if index is None else stage.xform[index]
+        return xform if np.array_equal(stage.frame, IDENTITY) else compose(stage.frame[None], xform)
+
+    def read(self, rule: str, channel: str, points: Array | None, seed: int = 0) -> Array | None:
+        """Return readings 0..1 over the copies of `rule`, (n, E), held past the ends; None if the rule is gone.
+
+        Parameters
+        ----------
+        points : (n, E, 2) or None
+            In the shape's own place; None asks for the copies themselves and gives (n, 1).
+        seed : int
+            Of the channel ``chance``: drawn by key for copies, by place for points.
+        """
+        if rule not in self._seen:
+            count = 1 if points is None else points.shape[1]
+            return np.ones((self.n, count)) if rule in self.known else None
+        stage, index = self._seen[rule]
+        if channel == "chance":
+            return self._lots(rule, points, seed)
+        if points is None:
+            low, high = stage.span(channel)
+            value = stage.reading(channel, stage.xform[..., 2], np.arange(stage.n))
+            value = (value if index is None else value[index])[:, None]
+        else:
+            low, high = stage.span(channel)
+            xform = stage.xform if index is None else stage.xform[index]
+            copies = self.ancestors(rule)[:, None]
+            value = stage.reading(channel, apply(xform, points), copies)
+        if high - low < 1e-12:
+            return np.zeros(value.shape)
+        return np.clip((value - low) / (high - low), 0.0, 1.0)
+
+    def _lots(self, rule: str, points: Array | None, seed: int) -> Array:
+        if points is not None:
+            return lots_of_places(apply(self.place(rule), points), seed)
+        stage, index = self._seen[rule]
+        lots = lots_of_keys(stage.key, seed)
+        return np.asarray((lots if index is None else lots[index])[:, None])
+
+    def at(self, number: Number, points: Array) -> Array:
+        """Return the number at own-place `points` (n, E, 2), as (n, E) or (1, 1) when it is the same everywhere."""
+        return number.over(self, points) if isinstance(number, Varying) else np.full((1, 1), float(number))
+
+    def each(self, number: Number) -> Array:
+        """Return the number for each copy, (n,) or (1,) when it is the same for all."""
+        return number.over(self, None)[:, 0] if isinstance(number, Varying) else np.full(1, float(number))

@@ -1,0 +1,223 @@
+"""Declarations: what a dial is, said once in the annotation of a rule's field.
+
+A rule writes ``gap: Annotated[Number, Length("Gap", "...", least=-1e4)] = 0.0``; forms, file format, command line,
+schema and reference page read it from there. The kinds of dial are the classes below, a closed list.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from under_lattice.core.colour import checked
+from under_lattice.core.errors import InputError
+from under_lattice.core.units import short
+
+
+@dataclass(frozen=True, kw_only=True)
+class When:
+    """A dial has an effect only while another setting has one of these values."""
+
+    field: str
+    values: tuple[Any, ...]
+    reason: str
+
+
+@dataclass(frozen=True)
+class Dial:
+    """What all dials share.
+
+    Attributes
+    ----------
+    label : str
+    words : str
+        Help, in a sentence.
+    main : bool
+        Stands in the open card; others are folded under More.
+    search : str
+        Everyday words that find it.
+    when : tuple of When
+    """
+
+    label: str
+    words: str
+    main: bool = True
+    search: str = ""
+    when: tuple[When, ...] = ()
+    kind: ClassVar[str] = ""
+    unit: ClassVar[str] = ""
+
+    def check(self, value: Any) -> Any:
+        """Return the value as it is kept.
+
+        Raises
+        ------
+        InputError
+            When it is not allowed; the sentence says what is.
+        """
+        return value
+
+    def idle(self, settings: Any) -> str:
+        """Return why this dial has no effect now, or nothing."""
+        for when in self.when:
+            if getattr(settings, when.field) not in when.values:
+                return when.reason
+        return ""
+
+
+@dataclass(frozen=True)
+class NumberDial(Dial):
+    """A number with a range and a natural step."""
+
+    least: float = -1e6
+    most: float = 1e6
+    step: float = 0.1
+    digits: int = 2
+    vary: bool = False
+    slides: tuple[float, float] = (0.0, 100.0)
+
+    def check(self, value: float) -> float:
+        """Hold a number to its range."""
+        value = float(value)
+        if not self.least <= value <= self.most:  # also refuses what is not a number
+            raise InputError(self.allowed(), self.label)
+        return value
+
+    def allowed(self) -> str:
+        """Return the allowed range in a sentence."""
+        unit = f" {self.unit}" if self.unit else ""
+        return f"from {short(self.least)} to {short(self.most)}{unit} is allowed"
+
+
+@dataclass(frozen=True)
+class Length(NumberDial):
+    """A length in the unit of the work."""
+
+    kind: ClassVar[str] = "length"
+
+
+@dataclass(frozen=True)
+class Angle(NumberDial):
+    """An angle in degrees, clockwise as seen."""
+
+    kind: ClassVar[str] = "angle"
+    unit: ClassVar[str] = "°"
+    least: float = -3600.0
+    most: float = 3600.0
+    step: float = 1.0
+    slides: tuple[float, float] = (-180.0, 180.0)
+
+
+@dataclass(frozen=True)
+class Ratio(NumberDial):
+    """A ratio in per cent."""
+
+    kind: ClassVar[str] = "ratio"
+    unit: ClassVar[str] = "%"
+    least: float = 0.0
+    most: float = 100.0
+    step: float = 1.0
+    digits: int = 1
+
+
+@dataclass(frozen=True)
+class Count(NumberDial):
+    """A whole number."""
+
+    kind: ClassVar[str] = "count"
+    least: float = 1
+    most: float = 1000
+    step: float = 1
+    digits: int = 0
+    slides: tuple[float, float] = (1, 40)
+
+    def check(self, value: float) -> float:
+        """Hold to whole numbers in range."""
+        value = super().check(value)
+        if value != round(value):
+            raise InputError(f"a whole number {self.allowed()}", self.label)
+        return value
+
+
+@dataclass(frozen=True)
+class Seed(Count):
+    """A seed of chance."""
+
+    kind: ClassVar[str] = "seed"
+    least: float = 0
+    most: float = 99999
+
+
+@dataclass(frozen=True)
+class Switch(Dial):
+    """On or off."""
+
+    kind: ClassVar[str] = "switch"
+
+
+@dataclass(frozen=True)
+class Choice(Dial):
+    """One of a list of words."""
+
+    kind: ClassVar[str] = "choice"
+    options: tuple[str, ...] = ()
+    pictures: bool = False
+
+    def check(self, value: str) -> str:
+        """Hold to the list."""
+        if value not in self.options:
+            raise InputError(f"“{str(value)[:40]}” is not one of: {', '.join(self.options)}", self.label)
+        return value
+
+
+@dataclass(frozen=True)
+class RuleChoice(Dial):
+    """A rule of the chain, by id; nothing for the nearest."""
+
+    kind: ClassVar[str] = "rule"
+    nearest: str = "nearest repeat"
+    others: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Point(Dial):
+    """A spot of the motif or the sheet, with an offset."""
+
+    kind: ClassVar[str] = "point"
+
+
+@dataclass(frozen=True)
+class Text(Dial):
+    """A short text with its own grammar."""
+
+    kind: ClassVar[str] = "text"
+
+    def check(self, value: str) -> str:
+        """Hold to 400 characters."""
+        if len(value) > 400:
+            raise InputError("at most 400 characters are allowed", self.label)
+        return value
+
+
+@dataclass(frozen=True)
+class Palette(Dial):
+    """One to twelve colours."""
+
+    kind: ClassVar[str] = "palette"
+
+    def check(self, value: tuple[str, ...]) -> tuple[str, ...]:
+        """Hold to one to twelve colours."""
+        if not 1 <= len(value) <= 12:
+            raise InputError("a palette has from 1 to 12 colours", self.label)
+        return tuple(checked(colour) for colour in value)
+
+
+@dataclass(frozen=True)
+class Colour(Dial):
+    """One colour, or none."""
+
+    kind: ClassVar[str] = "colour"
+
+    def check(self, value: str) -> str:
+        """Hold to a colour or nothing."""
+        return checked(value) if value else ""

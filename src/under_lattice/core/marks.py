@@ -1,0 +1,64 @@
+"""Marks: what ink and painter see, one row for each face of each copy."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from under_lattice.core.affine import Array
+from under_lattice.core.ask import Ask
+from under_lattice.core.stage import Family, Stage
+
+
+class Marks(NamedTuple):
+    """One row for each face of each copy, copy by copy.
+
+    family, variant, copy are (N,) int32; xform is (N, 2, 3), the shape's own place -> the sheet.
+    `family` is also the part.
+    """
+
+    families: tuple[Family, ...]
+    family: Array
+    variant: Array
+    xform: Array
+    copy: Array
+
+    @property
+    def count(self) -> int:
+        """How many marks."""
+        return len(self.family)
+
+    @property
+    def distinct(self) -> int:
+        """How many distinct shapes are drawn, sizes by transform not counted."""
+        return max((len(family.points) for family in self.families), default=0)
+
+
+class Coat(NamedTuple):
+    """One layer of ink on all marks.
+
+    fill and stroke are RGBA bytes (N, 4), or (1, 4) when all are alike; an alpha of 0 paints nothing.
+    width is (N,) or (1,), in the work's unit.
+    """
+
+    fill: Array
+    stroke: Array
+    width: Array
+    join: str = "mitre"
+
+
+def draw(stage: Stage, known: frozenset[str] = frozenset()) -> Marks:
+    """Draw the shapes at last, for the copies of `stage`."""
+    families = stage.shape.draw(Ask(stage, known))
+    faces = len(families)
+    part = np.tile(np.arange(faces, dtype=np.int32), stage.n)
+    if faces == 1:
+        return Marks(families, part, families[0].variant, stage.xform, np.arange(stage.n, dtype=np.int32))
+    return Marks(
+        families,
+        part,
+        np.stack([family.variant for family in families], 1).ravel(),
+        np.repeat(stage.xform, faces, 0),
+        np.repeat(np.arange(stage.n, dtype=np.int32), faces),
+    )

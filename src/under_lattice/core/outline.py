@@ -1,0 +1,156 @@
+"""Outlines of straight lines and cubic curves as flat arrays, and their exact measures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from under_lattice.core.affine import Array, apply, frozen
+
+MOVE, LINE, CURVE, CLOSE = range(4)
+POINTS_OF = (1, 1, 3, 0)
+
+
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """One or more contours.
+
+    Attributes
+    ----------
+    points : (K, 2) float64, read-only
+        Control points in the order of the verbs; a CLOSE takes none.
+    verbs : bytes
+        MOVE, LINE, CURVE, CLOSE.
+    """
+
+    points: Array
+    verbs: bytes
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "points", frozen(self.points))
+
+    def through(self, xform: Array) -> Outline:
+        """Return the outline mapped by `xform` (2, 3)."""
+        return Outline(apply(xform, self.points), self.verbs)
+
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom of the flattened outline."""
+        flat = np.concatenate(flatten(self.verbs, self.points[None], 64))[0]
+        return (*flat.min(0).tolist(), *flat.max(0).tolist())
+
+
+def polygon(corners: Array) -> Outline:
+    """Closed straight outline through `corners` (V, 2)."""
+    return Outline(corners, polygon_verbs(len(corners)))
+
+
+def polygon_verbs(corners: int) -> bytes:
+    """Verbs of one closed contour of straight lines."""
+    return bytes([MOVE] + [LINE] * (corners - 1) + [CLOSE])
+
+
+def is_straight_polygon(verbs: bytes) -> bool:
+    """Tell whether the verbs are one closed contour of straight lines."""
+    return len(verbs) > 3 and verbs == polygon_verbs(len(verbs) - 1)
+
+
+def contours(verbs: bytes) -> list[tuple[bytes, slice]]:
+    """Verbs and the range of points of each contour."""
+    out: list[tuple[bytes, slice]] = []
+    first, place = 0, 0
+    for verb_at, verb in enumerate(verbs):
+        if verb == MOVE and verb_at:
+            out.append((verbs[first:verb_at], slice(out[-1][1].stop if out else 0, place)))
+            first = verb_at
+        place += POINTS_OF[verb]
+    out.append((verbs[first:], slice(out[-1][1].stop if out else 0, place)))
+    return out
+
+
+def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:
+    """Straight pieces for each curve so that none strays by more than `tolerance`.
+
+    The bound is that of the second difference of a cubic: ``sqrt(3 d / (4 tolerance))``.
+    """
+    if CURVE not in verbs or not points.size:
+        return 1
+    worst = 0.0
+    for part, where in contours(verbs):
+        own = points[:, where]
+        at = 0
+        for verb in part:
+            if verb == CURVE:
+                p = own[:, at - 1 : at + 3]
+                bend = np.maximum(np.abs(p[:, 0] - 2 * p[:, 1] + p[:, 2]), np.abs(p[:, 1] - 2 * p[:, 2] + p[:, 3]))
+                worst = max(worst, float(np.hypot(bend[:, 0], bend[:, 1]).max()))
+            at += POINTS_OF[verb]
+    return int(np.clip(np.ceil(np.sqrt(0.75 * worst / tolerance)), 1, 512))
+
+
+def flatten(verbs: bytes, points: Array, steps: int) -> list[Array]:
+    """Contours as straight lines, one array (M, P, 2) for each contour.
+
+    Even steps in the parameter, so an edge shared by two tiles gets the same corners from either end.
+
+    Parameters
+    ----------
+    verbs : bytes
+    points : (M, K, 2)
+        M outlines with the same verbs.
+    steps : int
+        Straight pieces for each curve.
+    """
+    t = (np.arange(1, steps + 1) / steps)[:, None]
+    weights = ((1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t * t, t**3)
+    out = []
+    for part, where in contours(verbs):
+        own, at, pieces = points[:, where], 0, []
+        for verb in part:
+            if verb == CURVE:
+                p = own[:, at - 1 : at + 3]
+                pieces.append(sum(p[:, i : i + 1] * w for i, w in enumerate(weights)))
+            elif verb != CLOSE:
+                pieces.append(own[:, at : at + 1])
+            at += POINTS_OF[verb]
+        ring = np.concatenate(pieces, 1)
+        if part[-1] == CLOSE and ring.shape[1] > 1 and np.array_equal(ring[:, 0], ring[:, -1]):
+            ring = ring[:, :-1]
+        out.append(ring)
+    return out
+
+
+def areas(verbs: bytes, points: Array) -> Array:
+    """Signed areas (M,) of outlines (M, K, 2), exact for cubics; clockwise as seen is positive.
+
+    Green's formula with three-point Gauss quadrature, which is exact for the degree five of ``x dy`` on a cubic.
+    """
+    total = np.zeros(len(points))
+    for part, where in contours(verbs):
+        own, at = points[:, where], 0
+        pen = own[:, 0]
+        for verb in part:
+            if verb == LINE:
+                total += _cross(pen, own[:, at]) / 2
+                pen = own[:, at]
+            elif verb == CURVE:
+                total += _under(pen, own[:, at], own[:, at + 1], own[:, at + 2])
+                pen = own[:, at + 2]
+            at += POINTS_OF[verb]
+        total += _cross(pen, own[:, 0]) / 2
+    return total
+
+
+def _cross(p: Array, q: Array) -> Array:
+    return np.asarray(p[:, 0] * q[:, 1] - p[:, 1] * q[:, 0])
+
+
+def _under(a: Array, b: Array, c: Array, d: Array) -> Array:
+    nodes, weights = np.polynomial.legendre.leggauss(3)
+    total = np.zeros(len(a))
+    for t, w in zip((nodes + 1) / 2, weights / 2, strict=True):
+        s = 1 - t
+        at = s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d
+        speed = 3 * (s * s * (b - a) + 2 * s * t * (c - b) + t * t * (d - c))
+        total += w * _cross(at, speed) / 2
+    return total

@@ -1,0 +1,118 @@
+"""Units of length and the numbers a person types: arithmetic, units, per cent."""
+
+from __future__ import annotations
+
+import ast
+import operator
+import re
+from collections.abc import Callable
+from typing import Any
+
+from under_lattice.core.errors import InputError
+
+UNITS = ("px", "mm", "cm", "in", "pt")
+INCHES = {"mm": 1 / 25.4, "cm": 1 / 2.54, "in": 1.0, "pt": 1 / 72}
+PX_PER_INCH = 96.0  # CSS Values and Units: 1 px is 1/96 in, unless a sheet states a resolution
+_BINARY: dict[type, Callable[[Any, Any], Any]] = {
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+}
+_WITH_UNIT = re.compile(r"(?P<number>(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*(?P<unit>px|mm|cm|in|pt)(?![a-z])", re.I)
+LONGEST = 200
+
+
+def convert(value: float, unit: str, to: str, resolution: float = PX_PER_INCH) -> float:
+    """Return a length in another unit; `resolution` is px per inch."""
+    if unit == to:
+        return value
+    inches = value / resolution if unit == "px" else value * INCHES[unit]
+    return inches * resolution if to == "px" else inches / INCHES[to]
+
+
+def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float | None = None) -> float:
+    """Read what a person typed as a number in `unit`.
+
+    Takes plain arithmetic (``41.57/2``), units of length (``1.2 cm``) where `unit` is one, a degree sign where it is an
+    angle, and for ratios in per cent ``97 %``, ``0.97`` with a leading zero, and changes (``+1 %`` or ``-3 %``).
+
+    Parameters
+    ----------
+    text : str
+    unit : str
+        One of px, mm, cm, in, pt, ``°``, ``%`` or nothing.
+    resolution : float
+        px per inch.
+    now : float, optional
+        The present value of a size in per cent, for changes.
+
+    Raises
+    ------
+    InputError
+        When the text is not a number.
+    """
+    plain = text.strip().replace("−", "-").replace("×", "*").replace(",", ".")  # noqa: RUF001
+    if not plain or len(plain) > LONGEST:
+        raise InputError("a number is needed here, for instance 12.5 or 41.57/2")
+    if unit == "%":
+        return _per_cent(plain, now)
+    if unit == "°":
+        plain = plain.replace("°", "")
+    if unit in UNITS:
+        plain = _WITH_UNIT.sub(
+            lambda m: repr(convert(float(m["number"]), m["unit"].lower(), unit, resolution)), plain
+        )
+    return arithmetic(plain)
+
+
+def _per_cent(plain: str, now: float | None) -> float:
+    if plain.endswith("%"):
+        value = arithmetic(plain[:-1])
+        return now + value if now is not None and plain[0] in "+-" else value
+    value = arithmetic(plain)
+    return value * 100 if re.match(r"^0?\.\d", plain) else value
+
+
+def arithmetic(text: str) -> float:
+    """Return the value of plain arithmetic: numbers, + - * / and brackets.
+
+    Raises
+    ------
+    InputError
+    """
+    try:
+        tree = ast.parse(text.strip(), mode="eval")
+        value = _value(tree.body, 0)
+    except ZeroDivisionError:
+        raise InputError("this divides by zero") from None
+    except (SyntaxError, ValueError, OverflowError, RecursionError, MemoryError) as error:
+        if isinstance(error, InputError):
+            raise
+        raise InputError(f"“{text.strip()[:40]}” is not a number") from None
+    if value != value or abs(value) == float("inf"):
+        raise InputError("this number is too large")
+    return value
+
+
+def _value(node: ast.AST, depth: int) -> float:
+    if depth > 40:
+        raise InputError("this sum is nested too deeply")
+    match node:
+        case ast.Constant(value) if type(value) in (int, float):
+            return float(value)  # type: ignore[arg-type]
+        case ast.BinOp(left, op, right) if type(op) in _BINARY:
+            return float(_BINARY[type(op)](_value(left, depth + 1), _value(right, depth + 1)))
+        case ast.UnaryOp(ast.USub(), value):
+            return -_value(value, depth + 1)
+        case ast.UnaryOp(ast.UAdd(), value):
+            return _value(value, depth + 1)
+    raise InputError("only numbers and + - * / ( ) can stand here")
+
+
+def short(value: float, digits: int = 3) -> str:
+    """Return the shortest plain text of a number to so many decimals, with no exponent and no minus zero."""
+    text = f"{value:.{digits}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text

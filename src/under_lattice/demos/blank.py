@@ -1,0 +1,57 @@
+"""Blank starts: one small chain for each family, drawn as bones on the first page."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from under_lattice.core.units import convert
+from under_lattice.demos.bathhouse import chain
+from under_lattice.rules.base import Rule
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.split import Split
+from under_lattice.work.edits import edited, with_new_ids
+from under_lattice.work.model import Design, Sheet, Work
+
+NATURAL = 36.0  # mm; a start is about a ninth of the sheet's shorter side
+
+
+@dataclass(frozen=True)
+class Start:
+    """A blank start: its title, what it leads to, and its rules for a motif of `size`."""
+
+    title: str
+    words: str
+    verb: str
+    rules: tuple[Rule, ...]
+
+
+STARTS: dict[str, Start] = {
+    "squares": Start("Square grid", "rows, checks", "New square grid", (Polygon(sides=4, stands="on a flat"), Lattice(form="squares"))),
+    "hexagons": Start("Hexagons", "honeycomb, cubes, rhombs", "New hexagon sheet", (Polygon(), Split(), Lattice(form="hexagons on points"))),
+    "triangles": Start(
+        "Triangles", "alternate copies turned", "New triangle sheet",
+        (Polygon(sides=3, measure="side", stands="on a flat"), Lattice(form="triangles")),
+    ),
+    "bricks": Start("Bricks", "staggered rows", "New brick sheet", (Polygon(sides=4, stands="on a flat"), Lattice(form="staggered rows"))),
+    "half-drop": Start(
+        "Half-drop", "dropped columns", "New half-drop sheet", (Polygon(sides=4, stands="on a flat"), Lattice(form="dropped columns"))
+    ),
+    "two-vectors": Start(
+        "Two vectors", "any slanting lattice", "New slanting sheet", (Polygon(sides=8, stands="on a flat"), Lattice(form="two vectors"))
+    ),
+}
+
+
+def blank(name: str, sheet: Sheet | None = None) -> Work:
+    """Return a new work from a blank start, its motif in proportion to the sheet."""
+    sheet = sheet or Sheet()
+    natural = round(min(sheet.width, sheet.height) / 9, 1 if sheet.unit in ("mm", "px", "pt") else 3)
+    natural = natural or convert(NATURAL, "mm", sheet.unit, sheet.resolution)
+    rules = tuple(edited(r, size=natural) if isinstance(r, Polygon) else r for r in STARTS[name].rules)
+    ink = Ink(colours="part", palette=("#E6DCC6", "#5E8C86", "#22404A")) if len(rules) > 2 else Ink(
+        colours="column", palette=("#E6DCC6", "#5E8C86")
+    )
+    layer = with_new_ids(chain("Pattern", *rules[:-1], ink, rules[-1]))
+    return Work(design=Design(name="Untitled", sheet=sheet, layers=(layer,)))

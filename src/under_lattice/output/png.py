@@ -1,0 +1,69 @@
+"""PNG: the painted page at any width, with its resolution and the live recipe."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image, PngImagePlugin
+
+from under_lattice.core.affine import Array
+from under_lattice.core.units import convert
+from under_lattice.output.recipe import PNG_KEY, digest
+from under_lattice.render.paint import paint
+from under_lattice.render.scene import Scene, whole_page
+from under_lattice.work.model import Sheet, Work
+from under_lattice.work.storage import to_text
+
+
+@dataclass(frozen=True)
+class PngOptions:
+    """Width in px (0: by `dpi`), dots per inch (0: by the width), and whether the ground is left out."""
+
+    width: int = 0
+    dpi: float = 0.0
+    transparent: bool = False
+    recipe: bool = True
+
+
+def size_in_px(sheet: Sheet, options: PngOptions) -> tuple[int, float]:
+    """Return width in px and dots per inch; both follow from the one that is given."""
+    inches = convert(sheet.width, sheet.unit, "in", sheet.resolution)
+    if options.width:
+        return options.width, options.width / inches
+    dpi = options.dpi or (sheet.resolution if sheet.unit == "px" else 300.0)
+    return max(1, round(inches * dpi)), dpi
+
+
+def write_png(
+    scene: Scene, sheet: Sheet, options: PngOptions, work: Work | None = None, stop: Callable[[], bool] = lambda: False,
+    progress: Callable[[float], None] | None = None,
+) -> bytes:
+    """Return the PNG.
+
+    Raises
+    ------
+    Stopped, LimitError
+    """
+    width, dpi = size_in_px(sheet, options)
+    if options.transparent:
+        scene = Scene(scene.width, scene.height, "", scene.layers)
+    picture = Image.fromarray(straight(paint(scene, whole_page(scene, width), stop, progress)))
+    chunks = PngImagePlugin.PngInfo()
+    if work is not None and options.recipe:
+        chunks.add_itxt(PNG_KEY, to_text(work, None), zip=True)
+        chunks.add_text(f"{PNG_KEY}-drawing", digest(picture.tobytes()))
+    out = io.BytesIO()
+    picture.save(out, "PNG", dpi=(dpi, dpi), pnginfo=chunks, compress_level=6)
+    return out.getvalue()
+
+
+def straight(pixels: Array) -> Array:
+    """Return straight alpha from premultiplied bytes (H, W, 4)."""
+    alpha = pixels[..., 3:].astype(np.uint16)
+    if alpha.min() == 255:
+        return pixels
+    colour = (pixels[..., :3].astype(np.uint16) * 255 + alpha // 2) // np.maximum(alpha, 1)
+    return np.concatenate([np.minimum(colour, 255).astype(np.uint8), pixels[..., 3:]], -1)

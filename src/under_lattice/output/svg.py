@@ -1,0 +1,176 @@
+"""SVG 1.1: real page size, a group for each layer, shared shapes, curves as curves, and the live recipe."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from xml.sax.saxutils import escape, quoteattr
+
+import numpy as np
+
+from under_lattice.core.affine import Array, apply
+from under_lattice.core.marks import Coat, Marks
+from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+from under_lattice.core.units import short
+from under_lattice.output.recipe import SPACE, digest
+from under_lattice.render.scene import Scene, SceneGroup, SceneLayer
+from under_lattice.work.evaluate import Picture
+from under_lattice.work.model import Sheet, Work
+from under_lattice.work.storage import to_text
+
+LETTERS = {MOVE: "M", LINE: "L", CURVE: "C", CLOSE: "Z"}
+
+
+@dataclass(frozen=True)
+class SvgOptions:
+    """Decimals of numbers, whether the ground is left out, and whether the live recipe goes in."""
+
+    digits: int = 4
+    transparent: bool = False
+    recipe: bool = True
+
+
+@dataclass
+class _Writer:
+    """Collects definitions and lines while the layers are written."""
+
+    digits: int
+    definitions: list[str] = field(default_factory=list)
+    lines: list[str] = field(default_factory=list)
+    named: int = 0
+
+    def number(self, value: float) -> str:
+        return short(float(value), self.digits)
+
+
+def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None = None) -> bytes:
+    """Return the SVG as bytes."""
+    w = _Writer(options.digits)
+    for layer in scene.layers:
+        _layer(w, layer)
+    wide, high = w.number(scene.width), w.number(scene.height)
+    head = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
+        f'width="{_real(w, scene.width, sheet)}" height="{_real(w, scene.height, sheet)}" viewBox="0 0 {wide} {high}">',
+    ]
+    body = [f'<defs><clipPath id="page"><rect width="{wide}" height="{high}"/></clipPath>', *w.definitions, "</defs>"]
+    if scene.background and not options.transparent:
+        body.append(f'<rect width="{wide}" height="{high}" fill="{scene.background}"/>')
+    middle = f"translate({w.number(scene.width / 2)} {w.number(scene.height / 2)})"
+    body += [f'<g clip-path="url(#page)" style="isolation:isolate"><g transform="{middle}">', *w.lines, "</g></g>", "</svg>", ""]
+    # the hash is over the file with its metadata cut out, see recipe.without_recipe
+    drawing = "\n".join(head) + "\n" + "\n" + "\n".join(body)
+    if work is None or not options.recipe:
+        return drawing.encode()
+    recipe = (
+        f'<metadata><ul:recipe xmlns:ul="{SPACE}" drawing="{digest(drawing.encode())}">'
+        f"{escape(to_text(work, None))}</ul:recipe></metadata>"
+    )
+    return ("\n".join(head) + "\n" + recipe + "\n" + "\n".join(body)).encode()
+
+
+def _real(w: _Writer, value: float, sheet: Sheet) -> str:
+    if sheet.unit == "px":  # a stated resolution makes px a real length
+        return f"{short(value / sheet.resolution, 6)}in" if sheet.resolution != 96 else f"{w.number(value)}px"
+    return f"{w.number(value)}{sheet.unit}"
+
+
+def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
+    style = f' style="mix-blend-mode:{layer.blend}"' if layer.blend != "normal" else ""
+    opacity = f' opacity="{short(layer.opacity, 4)}"' if layer.opacity < 1 else ""
+    w.lines.append(f"<g{opacity}{style}><title>{escape(layer.name)}</title>")
+    if isinstance(layer, SceneGroup):
+        for member in layer.members:
+            _layer(w, member)
+    else:
+        _picture(w, layer.picture)
+    w.lines.append("</g>")
+
+
+def _picture(w: _Writer, picture: Picture) -> None:
+    marks = picture.marks
+    paints = [_paints(w, coat, marks) for coat in picture.coats]
+    stroked = any((coat.stroke[:, 3] > 0).any() for coat in picture.coats)
+    even = _scales(marks.xform)
+    used = [np.bincount(marks.variant[marks.family == f], minlength=len(marks.families[f].points)) if len(marks.variant) else []
+            for f in range(len(marks.families))]
+    names: dict[tuple[int, int], str] = {}
+    for k in range(marks.count):
+        f, v = int(marks.family[k]), int(marks.variant[k])
+        if v < 0:
+            continue
+        family, xform = marks.families[f], marks.xform[k]
+        shared = used[f][v] > 1 and (not stroked or even[k] > 0)
+        if shared and (f, v) not in names:
+            w.named += 1
+            names[f, v] = f"s{w.named}"
+            w.definitions.append(f'<path id="s{w.named}" d="{path_data(family.verbs, family.points[v], w.digits)}"/>')
+        for paint in paints:
+            fill, width = paint[k if len(paint) > 1 else 0]
+            if not fill:
+                continue
+            if shared:
+                line = f' stroke-width="{w.number(width / even[k])}"' if width else ""
+                w.lines.append(f'<use xlink:href="#{names[f, v]}"{_transform(w, xform)}{fill}{line}/>')
+            else:
+                line = f' stroke-width="{w.number(width)}"' if width else ""
+                w.lines.append(f'<path d="{path_data(family.verbs, apply(xform, family.points[v]), w.digits)}"{fill}{line}/>')
+
+
+def _scales(xform: Array) -> Array:
+    """Scale of each map (N,), 0 where it is not the same in all directions."""
+    a, b, c, d = xform[:, 0, 0], xform[:, 0, 1], xform[:, 1, 0], xform[:, 1, 1]
+    size = np.sqrt(np.abs(a * d - b * c))
+    even = (np.abs(np.hypot(a, c) - size) < 1e-9 * np.maximum(size, 1)) & (np.abs(a * b + c * d) < 1e-9 * np.maximum(size, 1))
+    return np.where(even, size, 0.0)
+
+
+def _transform(w: _Writer, xform: Array) -> str:
+    if np.array_equal(xform[:, :2], np.eye(2)):
+        x, y = w.number(xform[0, 2]), w.number(xform[1, 2])
+        return (f' x="{x}"' if x != "0" else "") + (f' y="{y}"' if y != "0" else "")
+    linear = " ".join(short(v, 9) for v in (xform[0, 0], xform[1, 0], xform[0, 1], xform[1, 1]))
+    return f' transform="matrix({linear} {w.number(xform[0, 2])} {w.number(xform[1, 2])})"'
+
+
+def _paints(w: _Writer, coat: Coat, marks: Marks) -> list[tuple[str, float]]:
+    """Attributes and stroke width for each mark; one entry when all are alike."""
+    rows = marks.count if max(len(coat.fill), len(coat.stroke), len(coat.width)) > 1 else 1
+    fill, stroke = np.broadcast_to(coat.fill, (rows, 4)), np.broadcast_to(coat.stroke, (rows, 4))
+    width = np.broadcast_to(coat.width, rows)
+    made: dict[bytes, str] = {}
+    out = []
+    for k in range(rows):
+        key = fill[k].tobytes() + stroke[k].tobytes()
+        if key not in made:
+            made[key] = _attributes(fill[k], stroke[k], coat.join)
+        out.append((made[key], float(width[k]) if stroke[k, 3] else 0.0))
+    return out
+
+
+def _attributes(fill: Array, stroke: Array, join: str) -> str:
+    if not fill[3] and not stroke[3]:
+        return ""
+    text = f" fill={quoteattr(_hex(fill))}" if fill[3] else ' fill="none"'
+    if 0 < fill[3] < 255:
+        text += f' fill-opacity="{short(fill[3] / 255, 4)}"'
+    if stroke[3]:
+        text += f' stroke="{_hex(stroke)}"'
+        text += f' stroke-linejoin="{ {"mitre": "miter"}.get(join, join) }"' if join != "mitre" else ""
+        text += f' stroke-opacity="{short(stroke[3] / 255, 4)}"' if stroke[3] < 255 else ""
+    return text
+
+
+def _hex(rgba: Array) -> str:
+    return "#" + "".join(f"{v:02X}" for v in rgba[:3])
+
+
+def path_data(verbs: bytes, points: Array, digits: int = 4) -> str:
+    """Return SVG path data with short numbers; letters are repeated only where they change."""
+    out, at, before = [], 0, -1
+    for verb in verbs:
+        numbers = " ".join(short(float(v), digits) for v in points[at : at + POINTS_OF[verb]].ravel())
+        out.append((LETTERS[verb] if verb != before or verb == MOVE else " ") + numbers)
+        at += POINTS_OF[verb]
+        before = verb
+    return "".join(out)

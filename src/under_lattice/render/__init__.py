@@ -1,0 +1,1 @@
+"""Scene, painter and blending: from marks with coats to pixels; no Qt."""

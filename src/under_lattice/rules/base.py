@@ -1,0 +1,179 @@
+"""What every rule is: frozen settings with declared dials, and one pure function of its family."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, ClassVar, Literal, Self
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, model_validator
+
+from under_lattice.core.affine import IDENTITY, Array
+from under_lattice.core.declare import Dial, NumberDial
+from under_lattice.core.errors import InputError
+from under_lattice.core.stage import Shape, Stage
+from under_lattice.vary.numbers import Varied
+
+RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "unknown"]
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What a rule may know of the work around it.
+
+    Attributes
+    ----------
+    width, height : float
+        Of the sheet, in the work's unit.
+    back : (2, 3)
+        The sheet, seen back through what stands below the rule.
+    known : frozenset of str
+        Ids of the rules of the chain that are on.
+    repeat_below : str
+        Id of the nearest repeat below the rule, or nothing.
+    """
+
+    width: float
+    height: float
+    back: Array
+    known: frozenset[str] = frozenset()
+    repeat_below: str = ""
+
+    def sheet(self, margin: float = 0.0) -> Array:
+        """Corners (4, 2) of the sheet grown by `margin`."""
+        x, y = self.width / 2 + margin, self.height / 2 + margin
+        return np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
+
+
+PLAIN = Ground(100.0, 100.0, IDENTITY)
+
+
+class Frozen(BaseModel):
+    """Base of all parts of a work."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+class Rule(Frozen):
+    """One rule of a chain.
+
+    Attributes
+    ----------
+    id : str
+        Hidden, made once; numbers that vary name it.
+    handle : str
+        Unique in its layer; used on the command line.
+    name : str
+        Free; the kind's title when empty.
+    on : bool
+    locked : tuple of str
+        Dials that variations leave alone.
+    """
+
+    kind: str
+    title: ClassVar[str] = ""
+    words: ClassVar[str] = ""
+    search: ClassVar[str] = ""
+    family: ClassVar[RuleFamily] = "unknown"
+
+    id: str = ""
+    handle: str = ""
+    name: str = ""
+    on: bool = True
+    locked: tuple[str, ...] = ()
+
+    @classmethod
+    def dials(cls) -> dict[str, Dial]:
+        """Return the declared dials by field name, in order."""
+        return _dials(cls)
+
+    @model_validator(mode="after")
+    def _in_range(self) -> Self:
+        for name, dial in self.dials().items():
+            value = getattr(self, name)
+            try:
+                if isinstance(value, Varied):
+                    self._check_varied(dial, value)
+                else:
+                    kept = dial.check(value)
+                    if kept != value:
+                        object.__setattr__(self, name, kept)
+            except InputError as error:
+                raise ValueError(f"{dial.label}: {error.message}") from None
+        return self
+
+    @staticmethod
+    def _check_varied(dial: Dial, value: Varied) -> None:
+        if not isinstance(dial, NumberDial) or not dial.vary:
+            raise InputError("this number cannot vary", dial.label)
+        dial.check(value.start)
+        dial.check(value.end)
+
+    def shown_name(self) -> str:
+        """Return the given name, or the kind's title."""
+        return self.name or self.title
+
+    def key_line(self, unit: str) -> str:
+        """Return one or two key numbers, in words."""
+        return ""
+
+    def converted(self, name: str, value: Any) -> dict[str, Any]:
+        """Return the changes that setting `name` to `value` brings; more than one where settings hang together."""
+        return {name: value}
+
+    def idle(self, name: str) -> str:
+        """Return why dial `name` has no effect now, or nothing."""
+        return self.dials()[name].idle(self)
+
+
+@cache
+def _dials(cls: type[Rule]) -> dict[str, Dial]:
+    found = {}
+    for name, info in cls.model_fields.items():
+        for extra in info.metadata:
+            if isinstance(extra, Dial):
+                found[name] = extra
+    return found
+
+
+class MotifRule(Rule):
+    """The first rule of a chain: the shape."""
+
+    family: ClassVar[RuleFamily] = "motif"
+
+    def shape(self) -> Shape:
+        """Return the lazy shape."""
+        raise InputError("a motif draws its own shape")
+
+
+class ShapeRule(Rule):
+    """Reshapes what stands above; draws nothing until copies ask."""
+
+    family: ClassVar[RuleFamily] = "shape"
+
+    def reshape(self, shape: Shape, ground: Ground) -> Shape:
+        """Return a taller shape tree."""
+        raise InputError("a shape rule reshapes")
+
+
+class CopyRule(Rule):
+    """Places copies: eager, over whole arrays."""
+
+    family: ClassVar[RuleFamily] = "copies"
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return the copies after this rule."""
+        raise InputError("a copy rule places copies")
+
+    def seen_through(self, above: Stage, ground: Ground) -> Array | None:
+        """Return the one map (2, 3) this rule applies to all that stands above it, if it is one and the same."""
+        return None
+
+
+def describe(value: Any, unit: str, digits: int = 2) -> str:
+    """Return a constant or varied number in words."""
+    tail = "" if unit in ("", "°") else " "
+    if isinstance(value, Varied):
+        return f"{value.start:.{digits}f} → {value.end:.{digits}f}{tail}{unit}".replace("-", "−")  # noqa: RUF001
+    return f"{float(value):.{digits}f}{tail}{unit}".replace("-", "−")  # noqa: RUF001

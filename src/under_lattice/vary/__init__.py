@@ -1,0 +1,1 @@
+"""Sources of numbers that change across the copies."""

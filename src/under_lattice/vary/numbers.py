@@ -1,0 +1,82 @@
+"""Numbers that vary: from a start to an end, by a reading of a rule, along a curve."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, get_args
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Discriminator, Tag
+
+from under_lattice.core.affine import Array
+from under_lattice.core.ask import Ask
+
+Channel = Literal["step", "row", "column", "distance", "direction", "x", "y", "chance"]
+Curve = Literal["straight", "smooth", "slow start", "slow end", "there and back"]
+CHANNELS: tuple[str, ...] = get_args(Channel)
+CURVES: tuple[str, ...] = get_args(Curve)
+SENTENCES = {
+    "step": "by step, first → last",
+    "row": "by row, top → bottom",
+    "column": "by column, left → right",
+    "distance": "with distance from the pivot",
+    "direction": "by direction round the pivot",
+    "x": "from left to right",
+    "y": "from top to bottom",
+    "chance": "by chance between the two",
+}
+
+
+def curved(curve: str, u: Array) -> Array:
+    """Return the curve's height 0..1 at `u` 0..1."""
+    if curve == "smooth":
+        return np.asarray(u * u * (3 - 2 * u))
+    if curve == "slow start":
+        return np.asarray(u * u)
+    if curve == "slow end":
+        return np.asarray(u * (2 - u))
+    if curve == "there and back":
+        return np.asarray(1 - np.abs(2 * u - 1))
+    return u
+
+
+class Varied(BaseModel):
+    """From `start` to `end` by a channel of a rule, named by its hidden id so that it survives moving and renaming."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    rule: str
+    channel: Channel
+    start: float
+    end: float
+    curve: Curve = "straight"
+    seed: int = 1
+
+    def over(self, ask: Ask, points: Array | None) -> Array:
+        """Return values (n, E) at own-place `points` (n, E, 2), or (n, 1) for the copies."""
+        u = ask.read(self.rule, self.channel, points, self.seed)
+        if u is None:
+            return np.full((1, 1), self.start)
+        return self.start + (self.end - self.start) * curved(self.curve, u)
+
+    @property
+    def rest(self) -> float:
+        """The value at the start."""
+        return self.start
+
+    @property
+    def largest(self) -> float:
+        """The greater size of the two ends."""
+        return max(abs(self.start), abs(self.end))
+
+    def sentence(self) -> str:
+        """Say what it varies by."""
+        return SENTENCES[self.channel]
+
+
+def _tag(value: Any) -> str:
+    return "varied" if isinstance(value, (dict, Varied)) else "constant"
+
+
+Number = Annotated[
+    Annotated[float, Tag("constant")] | Annotated[Varied, Tag("varied")], Discriminator(_tag)
+]

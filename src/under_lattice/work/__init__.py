@@ -1,0 +1,1 @@
+"""The work: what is saved, how it is edited, evaluated and measured."""

@@ -1,0 +1,246 @@
+"""Edits: each makes a new design that shares all that did not change, and validates what did."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+from under_lattice.core.declare import Length
+from under_lattice.core.errors import InputError
+from under_lattice.core.units import convert
+from under_lattice.rules.anchor import Anchor
+from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.model import Chain, Design, Group, Sheet, Veil, new_id, slug
+
+Model = TypeVar("Model", bound=BaseModel)
+AnyLayer = Chain | Group | Veil
+
+
+def edited(model: Model, **changes: Any) -> Model:
+    """Return `model` with fields changed and validated; unchanged parts stay the same objects.
+
+    Raises
+    ------
+    InputError
+        With the sentence of the field that refuses.
+    """
+    fields = {name: getattr(model, name) for name in type(model).model_fields}
+    try:
+        return type(model).model_validate(fields | changes)
+    except ValidationError as error:
+        raise InputError(first_sentence(error)) from None
+
+
+def first_sentence(error: ValidationError) -> str:
+    """Return the first complaint of a validation error in words."""
+    first = error.errors()[0]
+    place = ", ".join(str(part) for part in first["loc"] if part not in ("constant", "varied", "chain"))
+    message = str(first["msg"]).removeprefix("Value error, ")
+    return message if first["type"] == "value_error" else f"{place}: {message}"
+
+
+def with_layer(design: Design, layer_id: str, change: Callable[[AnyLayer], AnyLayer]) -> Design:
+    """Return the design with one layer of the tree changed."""
+
+    def walk(layers: tuple[AnyLayer, ...]) -> tuple[AnyLayer, ...]:
+        out = []
+        for layer in layers:
+            if layer.id == layer_id:
+                out.append(change(layer))
+            elif isinstance(layer, Group):
+                members = walk(layer.layers)
+                same = all(a is b for a, b in zip(members, layer.layers, strict=True))
+                out.append(layer if same else edited(layer, layers=members))
+            else:
+                out.append(layer)
+        return tuple(out)
+
+    return edited(design, layers=walk(design.layers))
+
+
+def with_chain(design: Design, layer_id: str, change: Callable[[Chain], Chain]) -> Design:
+    """Return the design with one chain changed."""
+
+    def only_chains(layer: AnyLayer) -> AnyLayer:
+        if not isinstance(layer, Chain):
+            raise InputError("this layer has no chain")
+        return change(layer)
+
+    return with_layer(design, layer_id, only_chains)
+
+
+def with_rule(design: Design, layer_id: str, rule_id: str, change: Callable[[Rule], Rule]) -> Design:
+    """Return the design with one rule changed; the end of a chain counts as a rule named ``layer``."""
+
+    def in_chain(chain: Chain) -> Chain:
+        if rule_id == chain.end.id or rule_id == "layer":
+            return edited(chain, end=change(chain.end))
+        return edited(chain, rules=tuple(change(rule) if rule.id == rule_id else rule for rule in chain.rules))
+
+    return with_chain(design, layer_id, in_chain)
+
+
+def set_dial(design: Design, layer_id: str, rule_id: str, name: str, value: Any) -> Design:
+    """Return the design with one dial of a rule set; settings that hang together follow.
+
+    Raises
+    ------
+    InputError
+    """
+    return with_rule(design, layer_id, rule_id, lambda rule: edited(rule, **rule.converted(name, value)))
+
+
+def add_rule(design: Design, layer_id: str, rule: Rule, after: str) -> Design:
+    """Return the design with `rule` put after the rule `after`; gives it an id and a handle."""
+
+    def put(chain: Chain) -> Chain:
+        named = edited(rule, id=new_id(), handle=_free_handle(rule.kind, (r.handle for r in chain.rules)))
+        at = next((k for k, r in enumerate(chain.rules) if r.id == after), len(chain.rules) - 1)
+        return edited(chain, rules=(*chain.rules[: at + 1], named, *chain.rules[at + 1 :]))
+
+    return with_chain(design, layer_id, put)
+
+
+def remove_rule(design: Design, layer_id: str, rule_id: str) -> Design:
+    """Return the design without a rule; the motif stays."""
+
+    def drop(chain: Chain) -> Chain:
+        if chain.rules[0].id == rule_id:
+            raise InputError("a chain keeps its motif")
+        return edited(chain, rules=tuple(r for r in chain.rules if r.id != rule_id))
+
+    return with_chain(design, layer_id, drop)
+
+
+def move_rule(design: Design, layer_id: str, rule_id: str, to: int) -> Design:
+    """Return the design with a rule moved to place `to` of the chain, counted without it; the motif stays first."""
+
+    def move(chain: Chain) -> Chain:
+        rule = next(r for r in chain.rules if r.id == rule_id)
+        if isinstance(rule, MotifRule):
+            raise InputError("the motif stays first")
+        rest = [r for r in chain.rules if r.id != rule_id]
+        at = min(max(1, to), len(rest))
+        return edited(chain, rules=(*rest[:at], rule, *rest[at:]))
+
+    return with_chain(design, layer_id, move)
+
+
+def duplicate_rule(design: Design, layer_id: str, rule_id: str) -> Design:
+    """Return the design with a rule put once more after itself."""
+    rule = next(r for r in design.chain(layer_id).rules if r.id == rule_id)
+    if isinstance(rule, MotifRule):
+        raise InputError("a chain has one motif")
+    return add_rule(design, layer_id, rule, rule_id)
+
+
+def add_layer(design: Design, layer: Chain, at: int = 0) -> Design:
+    """Return the design with a layer put at place `at`, front first; ids inside are made anew."""
+    fresh = with_new_ids(layer)
+    fresh = edited(fresh, handle=_free_handle(slug(fresh.name), (one.handle for one in design.all_layers())))
+    return edited(design, layers=(*design.layers[:at], fresh, *design.layers[at:]))
+
+
+def remove_layer(design: Design, layer_id: str) -> Design:
+    """Return the design without a layer."""
+
+    def walk(layers: tuple[AnyLayer, ...]) -> tuple[AnyLayer, ...]:
+        return tuple(
+            edited(layer, layers=walk(layer.layers)) if isinstance(layer, Group) else layer
+            for layer in layers
+            if layer.id != layer_id
+        )
+
+    return edited(design, layers=walk(design.layers))
+
+
+def move_layer(design: Design, layer_id: str, to: int) -> Design:
+    """Return the design with a layer moved to place `to`, front first, among the outermost layers."""
+    layer = next((one for one in design.layers if one.id == layer_id), None)
+    if layer is None:
+        return design
+    rest = [one for one in design.layers if one.id != layer_id]
+    at = min(max(0, to), len(rest))
+    return edited(design, layers=(*rest[:at], layer, *rest[at:]))
+
+
+def with_new_ids(chain: Chain) -> Chain:
+    """Return a copy of a chain whose ids are new; what names them inside follows."""
+    ids = {rule.id: new_id() for rule in (*chain.rules, chain.end)}
+    rules = tuple(_renamed(rule, ids) for rule in chain.rules)
+    return edited(chain, id=new_id(), rules=rules, end=_renamed(chain.end, ids))
+
+
+def _renamed(rule: Rule, ids: dict[str, str]) -> Rule:
+    changes: dict[str, Any] = {"id": ids.get(rule.id, rule.id)}
+    for name in rule.dials():
+        value = getattr(rule, name)
+        if isinstance(value, Varied) and value.rule in ids:
+            changes[name] = edited(value, rule=ids[value.rule])
+        elif isinstance(value, str) and value in ids:
+            changes[name] = ids[value]
+    return edited(rule, **changes)
+
+
+def _free_handle(wanted: str, taken: Iterable[str]) -> str:
+    taken, k, handle = set(taken), 1, wanted
+    while handle in taken:
+        k += 1
+        handle = f"{wanted}-{k}"
+    return handle
+
+
+def set_unit(design: Design, unit: str) -> Design:
+    """Return the design in another unit of length; its real size stays."""
+    sheet = design.sheet
+    if unit == sheet.unit:
+        return design
+    factor = convert(1.0, sheet.unit, unit, sheet.resolution)
+    changed = edited(
+        sheet, unit=unit, width=sheet.width * factor, height=sheet.height * factor,
+        grid=edited(sheet.grid, spacing=sheet.grid.spacing * factor),
+    )
+    return edited(design, sheet=changed, layers=tuple(_scaled_layer(layer, factor) for layer in design.layers))
+
+
+def _scaled_layer(layer: AnyLayer, factor: float) -> AnyLayer:
+    if isinstance(layer, Group):
+        return edited(layer, layers=tuple(_scaled_layer(one, factor) for one in layer.layers))
+    return edited(layer, rules=tuple(_scaled(rule, factor) for rule in layer.rules))
+
+
+def _scaled(rule: Rule, factor: float) -> Rule:
+    changes: dict[str, Any] = {}
+    for name, dial in rule.dials().items():
+        value = getattr(rule, name)
+        if isinstance(value, Anchor):
+            changes[name] = edited(value, dx=value.dx * factor, dy=value.dy * factor)
+        elif isinstance(dial, Length):
+            lengths = isinstance(value, Varied)
+            changes[name] = edited(value, start=value.start * factor, end=value.end * factor) if lengths else value * factor
+    return edited(rule, **changes) if changes else rule
+
+
+def set_sheet(design: Design, **changes: Any) -> Design:
+    """Return the design on a changed sheet; a change of unit keeps the real size."""
+    unit = changes.pop("unit", design.sheet.unit)
+    design = set_unit(design, unit)
+    return edited(design, sheet=edited(design.sheet, **changes)) if changes else design
+
+
+def presets() -> dict[str, Sheet]:
+    """Return sheets of common sizes by name."""
+    return {
+        "Floor bay, 324 × 322 mm": Sheet(),  # noqa: RUF001
+        "A4 upright": Sheet(width=210, height=297),
+        "A4 lying": Sheet(width=297, height=210),
+        "A3 upright": Sheet(width=297, height=420),
+        "Square, 200 mm": Sheet(width=200, height=200),
+        "Letter upright": Sheet(width=8.5, height=11, unit="in"),
+        "Cloth repeat, 64 cm": Sheet(width=64, height=64, unit="cm"),
+        "Screen, 1920 × 1080 px": Sheet(width=1920, height=1080, unit="px"),  # noqa: RUF001
+        "Square, 1080 px": Sheet(width=1080, height=1080, unit="px"),
+    }

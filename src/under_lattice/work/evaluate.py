@@ -1,0 +1,218 @@
+"""Evaluation: a frozen design becomes stages, marks and coats; what did not change is not done again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from under_lattice.core.affine import IDENTITY, Array, compose
+from under_lattice.core.ask import Ask
+from under_lattice.core.errors import LatticeError
+from under_lattice.core.marks import Coat, Marks, draw
+from under_lattice.core.stage import Stage, reshaped, start
+from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
+from under_lattice.rules.ink import Ink, bare_coat
+from under_lattice.rules.push_edges import PushEdges
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.model import Chain, Design, Sheet
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Something that needs attention: a rule that could not act, or a number whose source is gone."""
+
+    layer: str
+    rule: str
+    sentence: str
+
+
+@dataclass(frozen=True, eq=False)
+class Step:
+    """The work after one rule of a chain: its copies and the inks so far."""
+
+    rule: Rule
+    stage: Stage | None
+    inks: tuple[tuple[Ink, str], ...] = ()  # each with the repeat whose rows it counts
+    problem: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """Marks with their coats: what is painted."""
+
+    marks: Marks
+    coats: tuple[Coat, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class ChainResult:
+    """A chain evaluated: its steps, and what number sources are known."""
+
+    chain: Chain
+    steps: tuple[Step, ...]
+    known: frozenset[str]
+    problems: tuple[Problem, ...] = ()
+
+    @property
+    def last(self) -> Step | None:
+        """The last step that left copies."""
+        return next((step for step in reversed(self.steps) if step.stage is not None), None)
+
+
+class Cancelled(Exception):
+    """A newer request has come; the answer is no longer wanted."""
+
+
+@dataclass
+class Evaluator:
+    """Keeps the last evaluation of each chain; stages are reused where rule, stage above and ground are the same.
+
+    Attributes
+    ----------
+    computed : list of str
+        Ids of the rules whose stages were made anew by the last call, for tests of the cache.
+    """
+
+    computed: list[str] = field(default_factory=list)
+    _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
+    _drawn: dict[int, tuple[Stage, frozenset[str], Marks]] = field(default_factory=dict)
+
+    def chain(self, chain: Chain, sheet: Sheet, stop: Callable[[], bool] = lambda: False) -> ChainResult:
+        """Return the steps of one chain.
+
+        Raises
+        ------
+        Cancelled
+            When `stop` says so between two rules.
+        """
+        self.computed.clear()
+        live = [rule for rule in chain.rules if rule.on]
+        known = frozenset(rule.id for rule in live)
+        stage: Stage | None = None
+        inks: tuple[tuple[Ink, str], ...] = ()
+        steps: list[Step] = []
+        for at, rule in enumerate(chain.rules):
+            if stop():
+                raise Cancelled
+            problem = ""
+            if rule.on or isinstance(rule, MotifRule):
+                below = chain.rules[at + 1 :]
+                try:
+                    if isinstance(rule, Ink):
+                        inks = (*inks, (rule, nearest_repeat(chain, at)))
+                    else:
+                        stage = self._stage((chain.id, at), rule, stage, below, sheet, known)
+                except LatticeError as error:
+                    problem = str(error)
+            steps.append(Step(rule, stage, inks, problem))
+        problems = tuple(Problem(chain.id, s.rule.id, s.problem) for s in steps if s.problem)
+        return ChainResult(chain, tuple(steps), known, problems + _gone_sources(chain, known) + _refused(chain, steps))
+
+    def _stage(
+        self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: frozenset[str]
+    ) -> Stage | None:
+        repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
+        back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None else IDENTITY
+        key = (rule, above, sheet.width, sheet.height, back.tobytes(), repeat_below, known)
+        cached = self._stages.get(slot)
+        if cached and all(a is b or (not isinstance(a, (Rule, Stage)) and a == b) for a, b in zip(cached[0], key, strict=True)):
+            return cached[1]
+        self.computed.append(rule.id)
+        ground = Ground(sheet.width, sheet.height, back, known, repeat_below)
+        if isinstance(rule, MotifRule):
+            made = start(rule.shape(), rule.id)
+        elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
+            return above
+        elif isinstance(rule, ShapeRule):
+            made = reshaped(above, rule.reshape(above.shape, ground))
+        else:
+            made = rule.place(above, ground)
+        self._stages[slot] = (key, made)
+        return made
+
+    def picture(self, result: ChainResult, step: Step | None = None) -> Picture | None:
+        """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached."""
+        step = step or result.last
+        if step is None or step.stage is None:
+            return None
+        marks = self.marks(step.stage, result.known)
+        if not step.inks:
+            return Picture(marks, (bare_coat(marks),))
+        ask, coats = Ask(step.stage, result.known), ()  # type: tuple[Ask, tuple[Coat, ...]]
+        for ink, nearest in step.inks:
+            coats = ink.paint(ask, marks, coats, nearest)
+        return Picture(marks, coats)
+
+    def marks(self, stage: Stage, known: frozenset[str]) -> Marks:
+        """Draw the shapes of a stage; drawn once for each stage."""
+        cached = self._drawn.get(id(stage))
+        if cached and cached[0] is stage and cached[1] == known:
+            return cached[2]
+        marks = draw(stage, known)
+        if len(self._drawn) > 48:
+            self._drawn.pop(next(iter(self._drawn)))
+        self._drawn[id(stage)] = (stage, known, marks)
+        return marks
+
+
+def nearest_repeat(chain: Chain, at: int) -> str:
+    """Return the id of the nearest repeat above place `at`, or else the nearest below it."""
+    above = [r.id for r in chain.rules[:at] if r.on and r.family == "repeat"]
+    below = [r.id for r in chain.rules[at + 1 :] if r.on and r.family == "repeat"]
+    return above[-1] if above else (below[0] if below else "")
+
+
+def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
+    """The map from a rule's place to the sheet, where the rules below apply one and the same map to all."""
+    whole: Array = IDENTITY
+    motif = replace(
+        above, xform=above.xform[above.origin : above.origin + 1], step=above.step[:1], key=np.zeros((1, 2), np.int64),
+        parent=np.zeros(1, np.int32), above=None, channels={}, counted=None,
+    )
+    ground = Ground(sheet.width, sheet.height, IDENTITY)
+    for rule in below:
+        if not rule.on or not isinstance(rule, CopyRule) or rule.family == "repeat":
+            continue
+        through = rule.seen_through(motif, ground)
+        if through is None:
+            break
+        whole = compose(through, whole)
+        motif = replace(motif, xform=compose(through[None], motif.xform))
+    return whole
+
+
+def _gone_sources(chain: Chain, known: frozenset[str]) -> tuple[Problem, ...]:
+    names = {rule.id: rule.shown_name() for rule in chain.rules}
+    out = []
+    for rule in chain.rules:
+        for name, dial in rule.dials().items():
+            value = getattr(rule, name)
+            if rule.on and isinstance(value, Varied) and value.rule not in known:
+                whose = f"{names[value.rule]}, which is off" if value.rule in names else "a rule that is gone"
+                out.append(Problem(chain.id, rule.id, f"{dial.label} varies by {whose}; it rests at its start"))
+    return tuple(out)
+
+
+def _refused(chain: Chain, steps: list[Step]) -> tuple[Problem, ...]:
+    stages = {step.stage.rule: step.stage for step in steps if step.stage is not None}
+    return tuple(
+        Problem(chain.id, step.rule.id, f"Push edges rests: {stage.refuses}")
+        for step in steps
+        if isinstance(step.rule, PushEdges) and step.rule.on and step.rule.greatest() > 0
+        for stage in stages.values()
+        if stage.refuses and stage.rule == (step.rule.tiling or nearest_below(chain, step.rule))
+    )
+
+
+def nearest_below(chain: Chain, rule: Rule) -> str:
+    """Return the id of the nearest repeat below `rule`."""
+    at = chain.rules.index(rule)
+    return next((r.id for r in chain.rules[at + 1 :] if r.on and r.family == "repeat"), "")
+
+
+def evaluate(design: Design, evaluator: Evaluator | None = None) -> dict[str, ChainResult]:
+    """Return the evaluated chains of a design by layer id."""
+    own = evaluator or Evaluator()
+    return {chain.id: own.chain(chain, design.sheet) for chain in design.chains()}

@@ -1,0 +1,228 @@
+"""Facts: what is measured of a work and said under the sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from fractions import Fraction
+from typing import Any
+
+import numpy as np
+import shapely
+from scipy.spatial import cKDTree
+
+from under_lattice.core.affine import Array
+from under_lattice.core.ask import rest
+from under_lattice.core.body import half_planes, hull
+from under_lattice.core.stage import Stage
+from under_lattice.rules.base import Rule
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.push_edges import PushEdges, first_crossing
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.evaluate import ChainResult, Evaluator, Problem
+from under_lattice.work.model import Sheet
+
+NEAR_COPIES = 300
+TOUCH = 1e-6
+
+
+@dataclass(frozen=True)
+class Cure:
+    """One number that ends a warning."""
+
+    rule: str
+    dial: str
+    value: Any
+    words: str
+
+
+@dataclass(frozen=True)
+class Warn:
+    """A warning in words, with its cure if there is one."""
+
+    sentence: str
+    rule: str = ""
+    cure: Cure | None = None
+
+
+@dataclass(frozen=True)
+class Facts:
+    """Measured of one chain; lengths in the work's unit."""
+
+    copies: int = 0
+    distinct: int = 0
+    pitch: float | None = None
+    gap: float | None = None
+    gap_words: str = ""
+    bounds: tuple[float, float, float, float] | None = None
+    cell: dict[str, Any] | None = None
+    warnings: tuple[Warn, ...] = ()
+    derived: dict[str, dict[str, str]] = field(default_factory=dict)
+
+
+def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
+    """Return the facts of an evaluated chain."""
+    last = result.last
+    if last is None or last.stage is None:
+        return Facts(warnings=tuple(_said(problem) for problem in result.problems))
+    stage = last.stage
+    marks = evaluator.marks(stage, result.known)
+    lattice = next((s for s in reversed(result.steps) if isinstance(s.rule, Lattice) and s.rule.on and not s.problem), None)
+    gap = closest_gap(stage)
+    pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
+    warnings = [_said(problem) for problem in result.problems]
+    warnings += _gap_warning(gap, lattice.rule if lattice else None, sheet.unit)
+    warnings += _doubles(stage) + _crossings(result, sheet.unit)
+    if stage.n == 0:
+        warnings.append(Warn("no copy meets the sheet; move the motif or choose another extent"))
+    return Facts(
+        stage.n, marks.distinct, pitch, gap, gap_in_words(gap, sheet.unit), _bounds(stage),
+        _cell(result), tuple(warnings), _derived(result, sheet.unit),
+    )
+
+
+def _said(problem: Problem) -> Warn:
+    return Warn(problem.sentence, problem.rule)
+
+
+def gap_in_words(gap: float | None, unit: str) -> str:
+    """Say a gap: touching, gap or overlap."""
+    if gap is None:
+        return ""
+    if abs(gap) < TOUCH:
+        return f"gap 0.00 {unit}, touching"
+    return f"gap {gap:.2f} {unit}" if gap > 0 else f"overlap {-gap:.2f} {unit}"
+
+
+def closest_gap(stage: Stage) -> float | None:
+    """Return the least distance between the bodies of neighbours; below zero how deep they overlap.
+
+    Measured on up to 300 copies nearest the middle, each with its eight nearest neighbours.
+    """
+    if stage.n < 2:
+        return None
+    centres = stage.xform[..., 2] if stage.n == 1 else _centres(stage)
+    middle = np.argsort(np.hypot(*(centres - np.median(centres, 0)).T), kind="stable")[:NEAR_COPIES]
+    count = min(9, stage.n)
+    _, near = cKDTree(centres).query(centres[middle], count)
+    pairs = np.stack([np.repeat(middle, count - 1), near[:, 1:].ravel()], 1)
+    pairs = np.unique(np.sort(pairs[pairs[:, 0] != pairs[:, 1]], 1), axis=0)
+    if not len(pairs):
+        return None
+    one, other = stage.bodies(pairs[:, 0]), stage.bodies(pairs[:, 1])
+    apart = shapely.distance(shapely.polygons(one), shapely.polygons(other))
+    if apart.min() > TOUCH:
+        return float(apart.min())
+    meet = apart <= TOUCH
+    return _noise_free(-max(_depth(a, b) for a, b in zip(one[meet][:2000], other[meet][:2000], strict=True)))
+
+
+def _noise_free(value: float) -> float:
+    return 0.0 if abs(value) < TOUCH else value
+
+
+def _centres(stage: Stage) -> Array:
+    middle = stage.body_ring.mean(0)
+    x = stage.xform
+    return np.asarray(x[:, :, 0] * middle[0] + x[:, :, 1] * middle[1] + x[:, :, 2])
+
+
+def _depth(one: Array, other: Array) -> float:
+    """How deep two convex bodies overlap: the least way out along a side's normal."""
+    least = np.inf
+    for a, b in ((one, other), (other, one)):
+        normal, height = half_planes(a)
+        least = min(least, float((height - (b @ normal.T).min(0)).min()))
+    return max(0.0, least)
+
+
+def _gap_warning(gap: float | None, rule: Rule | None, unit: str) -> list[Warn]:
+    if gap is None or gap >= -TOUCH or not isinstance(rule, Lattice):
+        return []
+    sentence = f"overlap {-gap:.2f} {unit}"
+    if rule.spacing == "free":
+        return [Warn(sentence, rule.id, Cure(rule.id, "spacing", "touching", "pitch touching ends it"))]
+    if rest(rule.gap) < 0:
+        return [Warn(sentence, rule.id, Cure(rule.id, "gap", 0.0, "gap 0 ends it"))]
+    return [Warn(sentence, rule.id)]
+
+
+def _doubles(stage: Stage) -> list[Warn]:
+    rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
+    mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
+    twice = stage.n - len(np.unique(mixed))
+    return [Warn(f"{twice} {'copy lies' if twice == 1 else 'copies lie'} exactly on another")] if twice else []
+
+
+def _crossings(result: ChainResult, unit: str) -> list[Warn]:
+    out = []
+    for before, step in zip(result.steps, result.steps[1:], strict=False):
+        if isinstance(step.rule, PushEdges) and step.rule.on and not step.problem and before.stage is not None:
+            limit = first_crossing(before.stage.shape, step.rule.profile)
+            if step.rule.greatest() > limit + 1e-6:
+                least = np.floor(limit * 100) / 100
+                cure = None
+                if isinstance(step.rule.amount, float) and step.rule.classes == "tied":
+                    value = float(np.copysign(least, step.rule.amount))
+                    cure = Cure(step.rule.id, "amount", value, f"amount {value:.2f} keeps clear")
+                out.append(Warn(f"edges cross themselves from {limit:.2f} {unit} on", step.rule.id, cure))
+    return out
+
+
+def _bounds(stage: Stage) -> tuple[float, float, float, float] | None:
+    if not stage.n:
+        return None
+    ring = hull(stage.body_ring)
+    flat = np.concatenate([stage.xform[:, :, 0] * x + stage.xform[:, :, 1] * y + stage.xform[:, :, 2] for x, y in ring])
+    return (*flat.min(0).tolist(), *flat.max(0).tolist())  # type: ignore[return-value]
+
+
+def _cell(result: ChainResult) -> dict[str, Any] | None:
+    """The smallest rectangle that repeats the chain's one lattice, if nothing varies over it."""
+    repeats = [s for s in result.steps if s.rule.on and s.rule.family == "repeat" and s.stage is not None and not s.problem]
+    varies = any(isinstance(getattr(s.rule, name), Varied) for s in result.steps if s.rule.on for name in s.rule.dials())
+    if len(repeats) != 1 or varies or not isinstance(repeats[0].rule, Lattice) or repeats[0].stage is None:
+        return None
+    rule, net = repeats[0].rule, repeats[0].stage.notes["net"]
+    a, b = net.a[0], net.b[0]
+    if rule.form == "two vectors" and abs(float(a @ b)) > 1e-9:
+        return {"kind": "parallelogram", "vectors": [a.tolist(), b.tolist()], "turn": rule.turn} | _near_rectangle(a, b)
+    fraction = Fraction(float(net.fraction[0])).limit_denominator(60)
+    lines = 2 if (not net.progressive and fraction.denominator > 1) else fraction.denominator
+    wide, high = float(np.hypot(*a)), float(np.hypot(*b))
+    if rule.form == "triangles":
+        return {"kind": "rectangle", "width": 2 * wide, "height": 2 * high, "copies": 8, "turn": rule.turn}
+    if net.columns:
+        wide *= lines
+    else:
+        high *= lines
+    return {"kind": "rectangle", "width": wide, "height": high, "copies": lines, "turn": rule.turn}
+
+
+def _near_rectangle(a: Array, b: Array) -> dict[str, Any]:
+    """The smallest nearly right-angled cell of whole steps, and how far its corner is from right, in parts of its side."""
+    best: tuple[float, float, float] | None = None
+    for rows in range(1, 9):
+        along = float(rows * (b @ a) / (a @ a))
+        miss = abs(along - round(along)) * float(np.hypot(*a))
+        height = rows * abs(float(a[0] * b[1] - a[1] * b[0])) / float(np.hypot(*a))
+        if best is None or miss < best[2] - 1e-9:
+            best = (float(np.hypot(*a)), height, miss)
+    assert best is not None
+    return {"near_width": best[0], "near_height": best[1], "near_error": best[2]}
+
+
+def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:
+    """Computed values shown in place of dials, by rule and dial."""
+    out: dict[str, dict[str, str]] = {}
+    for before, step in zip((None, *result.steps), result.steps, strict=False):
+        if isinstance(step.rule, Lattice) and step.stage is not None and not step.problem and step.stage.rule == step.rule.id:
+            notes, own = step.stage.notes, {}
+            tied = step.rule.form in ("hexagons on points", "hexagons on flats", "triangles")
+            pitch = f"{notes['pitch']:.2f}" if tied else f"{notes['pitch']:.2f} × {notes['row_pitch']:.2f}"  # noqa: RUF001
+            own["spacing"] = f"{pitch} {unit}" if step.rule.spacing == "touching" or step.rule.extent == "fits a box" else ""
+            own["extent"] = f"{notes['columns']} × {notes['rows']}"  # noqa: RUF001
+            out[step.rule.id] = own
+        if isinstance(step.rule, PushEdges) and before is not None and before.stage is not None and not step.problem:
+            limit = first_crossing(before.stage.shape, step.rule.profile)
+            out[step.rule.id] = {"amount": f"first crosses itself at {limit:.2f} {unit}" if np.isfinite(limit) else ""}
+    return out

@@ -1,0 +1,183 @@
+"""The work: sheet, tree of layers, chains of rules; all of it frozen."""
+
+from __future__ import annotations
+
+import re
+import secrets
+from typing import Annotated, Any, Literal
+
+from pydantic import BeforeValidator, Discriminator, Field, SerializeAsAny, Tag, field_validator
+
+from under_lattice.core.colour import checked
+from under_lattice.core.errors import InputError
+from under_lattice.core.units import PX_PER_INCH
+from under_lattice.rules import KINDS
+from under_lattice.rules.base import Frozen, MotifRule, Rule
+from under_lattice.rules.layer_end import Blend, LayerEnd
+from under_lattice.rules.unknown import UnknownRule
+
+Unit = Literal["px", "mm", "cm", "in", "pt"]
+BASE_FIELDS = ("id", "handle", "name", "on", "locked")
+
+
+def read_rule(value: Any) -> Any:
+    """Return a rule of its kind from plain data; one of an unknown kind is kept as it is."""
+    if not isinstance(value, dict):
+        return value
+    kind = value.get("kind")
+    if isinstance(kind, str) and kind in KINDS:
+        return KINDS[kind].model_validate(value)
+    if not isinstance(kind, str):
+        raise ValueError("a rule needs a kind")
+    return UnknownRule(kind=kind, settings=value, **{name: value[name] for name in BASE_FIELDS if name in value})
+
+
+AnyRule = Annotated[SerializeAsAny[Rule], BeforeValidator(read_rule)]
+
+
+def new_id() -> str:
+    """Return a hidden id, made once."""
+    return secrets.token_hex(4)
+
+
+def slug(text: str) -> str:
+    """Return a name as a handle: small letters, figures and hyphens."""
+    return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-") or "layer"
+
+
+class Grid(Frozen):
+    """Construction grid of the sheet."""
+
+    shown: bool = False
+    spacing: float = Field(10.0, gt=0.001, le=1e6)
+
+
+class Sheet(Frozen):
+    """Size, unit, background and construction grid; `resolution` is px per inch where the unit is px."""
+
+    width: float = Field(324.0, gt=0, le=1e5)
+    height: float = Field(322.0, gt=0, le=1e5)
+    unit: Unit = "mm"
+    resolution: float = Field(PX_PER_INCH, ge=1, le=10000)
+    background: str = "#F4EFE4"
+    grid: Grid = Grid()
+
+    @field_validator("background")
+    @classmethod
+    def _colour(cls, value: str) -> str:
+        try:
+            return checked(value) if value else ""
+        except InputError as error:
+            raise ValueError(error.message) from None
+
+
+class Chain(Frozen):
+    """A layer that is a chain: a motif, then rules, then the fixed end."""
+
+    kind: Literal["chain"] = "chain"
+    id: str
+    handle: str
+    name: str
+    rules: tuple[AnyRule, ...]
+    end: LayerEnd = LayerEnd()
+    hidden: bool = False
+    locked: bool = False
+    source_only: bool = False
+
+    @field_validator("rules")
+    @classmethod
+    def _motif_first(cls, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
+        known = [rule for rule in rules if not isinstance(rule, UnknownRule)]
+        if not rules or (known and rules[0] is known[0] and not isinstance(rules[0], MotifRule)):
+            raise ValueError("a chain begins with a motif")
+        if any(isinstance(rule, MotifRule) for rule in rules[1:]):
+            raise ValueError("a chain has one motif")
+        return rules
+
+
+class Group(Frozen):
+    """Layers taken together, with opacity and blend of their own."""
+
+    kind: Literal["group"] = "group"
+    id: str
+    handle: str
+    name: str
+    layers: tuple[Layer, ...] = ()
+    opacity: float = Field(100.0, ge=0, le=100)
+    blend: Blend = "normal"
+    hidden: bool = False
+    locked: bool = False
+
+
+class Veil(Frozen):
+    """Finish and tone over everything beneath in its group; its rules are kept and come into force with finishes."""
+
+    kind: Literal["veil"] = "veil"
+    id: str
+    handle: str
+    name: str
+    rules: tuple[AnyRule, ...] = ()
+    hidden: bool = False
+    locked: bool = False
+
+
+def _kind(value: Any) -> str:
+    return str(value.get("kind", "chain") if isinstance(value, dict) else getattr(value, "kind", "chain"))
+
+
+Layer = Annotated[
+    Annotated[Chain, Tag("chain")] | Annotated[Group, Tag("group")] | Annotated[Veil, Tag("veil")], Discriminator(_kind)
+]
+Group.model_rebuild()
+
+
+class Design(Frozen):
+    """What is seen: sheet and layers, the first layer in front."""
+
+    name: str = "Untitled"
+    commission: str = ""
+    sheet: Sheet = Sheet()
+    layers: tuple[Layer, ...] = ()
+
+    def all_layers(self) -> list[Chain | Group | Veil]:
+        """Return all layers of the tree, front to back, groups before their members."""
+        out: list[Chain | Group | Veil] = []
+
+        def walk(layers: tuple[Chain | Group | Veil, ...]) -> None:
+            for layer in layers:
+                out.append(layer)
+                if isinstance(layer, Group):
+                    walk(layer.layers)
+
+        walk(self.layers)
+        return out
+
+    def chains(self) -> list[Chain]:
+        """Return all chains, front to back."""
+        return [layer for layer in self.all_layers() if isinstance(layer, Chain)]
+
+    def chain(self, layer_id: str) -> Chain:
+        """Return the chain with this id.
+
+        Raises
+        ------
+        InputError
+        """
+        for chain in self.chains():
+            if chain.id == layer_id:
+                return chain
+        raise InputError("this layer is gone")
+
+
+class Kept(Frozen):
+    """A kept version: a named state of the design."""
+
+    name: str
+    design: Design
+
+
+class Work(Frozen):
+    """A design and the versions kept of it."""
+
+    design: Design = Design()
+    kept: tuple[Kept, ...] = ()
