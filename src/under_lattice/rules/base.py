@@ -27,7 +27,7 @@ class Ground:
     width, height : float
         Of the sheet, in the work's unit.
     back : (2, 3)
-        The sheet, seen back through what stands below the rule.
+        The place of the rule -> the sheet, through what stands below it.
     known : frozenset of str
         Ids of the rules of the chain that are on.
     repeat_below : str

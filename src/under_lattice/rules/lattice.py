@@ -103,7 +103,7 @@ class Lattice(CopyRule):
         net = self._net(above, ground, bodies)
         pivot = resolve(self.pivot, above, ground)
         whole = turns(self.turn, pivot)
-        sheet = apply(inverse(compose(inverse(ground.back), whole)), ground.sheet(self.margin))
+        sheet = apply(inverse(compose(ground.back, whole)), ground.sheet(self.margin))
         corners = hull(bodies.reshape(-1, 2))
         offset = np.zeros(2)
         if self.extent == "fits a box":
@@ -130,8 +130,7 @@ class Lattice(CopyRule):
     def _bodies(self, above: Stage, ragged: bool) -> Array:
         bodies = above.bodies(np.array([above.origin])) if ragged else above.bodies()
         if self.turn_each:
-            middle = bodies.reshape(-1, 2).mean(0) if above.n > 1 else above.xform[0, :, 2]
-            bodies = apply(turns(self.turn_each, middle), bodies)
+            bodies = apply(turns(self.turn_each, above.xform[above.origin, :, 2]), bodies)
         return bodies
 
     def _net(self, above: Stage, ground: Ground, bodies: Array) -> nets.Net:
@@ -196,17 +195,27 @@ class Lattice(CopyRule):
             i, j, group = _grid(ranges)
             return i, j, group, None
         reach = above.shape.reach() * float(np.abs(np.linalg.det(above.xform[:, :, :2])).max()) ** 0.5
-        planes = inside(sheet, corners, reach) if self.extent == "whole copies inside" else meeting(sheet, corners, reach)
-        region = hull((sheet[:, None] - corners[None]).reshape(-1, 2))
+        turned = 2 * above.xform[above.origin, :, 2] - corners if net.odd is not None else corners
+        region = hull((sheet[:, None] - np.concatenate([corners, turned])[None]).reshape(-1, 2))
         region = region + np.sign(region - region.mean(0)) * reach
         i, j, group = _grid(net.ranges(region))
         places = net.places(i, j, group if len(net.a) > 1 else 0)
-        slack = TINY * float(np.hypot(*net.a[0]))
-        keep = within(places, *planes, slack if self.extent == "covers the sheet" else -slack)
-        counted = None
-        if self.extent == "covers the sheet" and reach > 0:
-            counted = within(places[keep], planes[0], planes[1] - reach, slack)
-        return i[keep], j[keep], group[keep], counted
+        keep, counted = self._met(places, sheet, corners, reach, TINY * float(np.hypot(*net.a[0])))
+        if net.odd is not None:
+            odd = (i + j) % 2 == 1
+            other, other_counted = self._met(places, sheet, turned, reach, TINY * float(np.hypot(*net.a[0])))
+            keep, counted = np.where(odd, other, keep), np.where(odd, other_counted, counted)
+        plain = self.extent != "covers the sheet" or reach == 0
+        return i[keep], j[keep], group[keep], None if plain else counted[keep]
+
+    def _met(self, places: Array, sheet: Array, corners: Array, reach: float, slack: float) -> tuple[Array, Array]:
+        """Which places a body is wanted at by the extent, and at which its plain body meets the sheet; (s,) bool each."""
+        if self.extent == "whole copies inside":
+            keep = within(places, *inside(sheet, corners, reach), -slack)
+            return keep, keep
+        normal, height = meeting(sheet, corners, reach)
+        keep = within(places, normal, height, slack)
+        return keep, within(places, normal, height - reach, slack) if reach else keep
 
     def _steps(self, net: nets.Net, i: Array, j: Array, group: Array, offset: Array, home: Array, whole: Array) -> Array:
         steps = moves(net.places(i, j, group if len(net.a) > 1 else 0) + offset)

@@ -1,0 +1,1 @@
+"""Dials: one editor for each declared kind."""

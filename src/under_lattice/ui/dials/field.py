@@ -1,0 +1,171 @@
+"""A number field: live, takes arithmetic and units, marks what is wrong, nudges by keys and wheel."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QRect, Qt, QTimer, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtWidgets import QLineEdit, QWidget
+
+from under_lattice.core.declare import NumberDial
+from under_lattice.core.errors import InputError
+from under_lattice.core.units import typed
+from under_lattice.ui.tokens import colour
+
+PAUSE_MS = 700
+
+
+def shown(value: float, dial: NumberDial) -> str:
+    """Return a number as a field shows it, with a true minus sign."""
+    digits = dial.digits
+    while digits < 4 and abs(round(value, digits) - value) > 1e-9:
+        digits += 1
+    digits = dial.digits if abs(round(value, 4) - value) > 1e-9 and abs(value) > 1 else digits
+    return f"{value:.{digits}f}".replace("-", "−")  # noqa: RUF001
+
+
+class NumberField(QLineEdit):
+    """One number with its unit.
+
+    `read` turns text into a number; it may refuse with a sentence. `entered` carries each good number while it is typed.
+    """
+
+    entered = Signal(float)
+    refused = Signal(str)  # the sentence to show, or nothing
+    visited = Signal()
+    left = Signal()
+    abandoned = Signal()
+    nudged = Signal(int, int)  # direction, size of step: -1 smaller, 0, 1 larger
+
+    def __init__(self, dial: NumberDial, unit: str, resolution: float, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.dial, self.unit, self.resolution = dial, unit, resolution
+        self.value = 0.0
+        self.extra_check: Callable[[float], None] = lambda _: None
+        self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.setAccessibleName(name)
+        self.setToolTip(dial.words)
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
+        self._pause.timeout.connect(self._mark)
+        self.textEdited.connect(self._typed)
+        self.returnPressed.connect(self._settle)
+        self._fit_unit()
+
+    def _fit_unit(self) -> None:
+        self.setTextMargins(0, 0, self.fontMetrics().horizontalAdvance(self.unit) + 3 if self.unit else 0, 0)
+
+    def show_value(self, value: float) -> None:
+        """Show a number, unless the person is typing one that means the same."""
+        self.value = value
+        if not (self.hasFocus() and self.isModified()):
+            self._write()
+
+    def _write(self) -> None:
+        text = shown(self.value, self.dial)
+        if self.text() != text:
+            self.setText(text)
+        self._clear_mark()
+
+    def read(self, text: str) -> float:
+        """Return the number a text means.
+
+        Raises
+        ------
+        InputError
+        """
+        value = typed(text, self.unit, self.resolution, self.value)
+        value = float(self.dial.check(value))
+        self.extra_check(value)
+        return value
+
+    def _typed(self, text: str) -> None:
+        try:
+            value = self.read(text)
+        except InputError:
+            self._pause.start()
+            return
+        self._clear_mark()
+        self.value = value
+        self.entered.emit(value)
+
+    def _mark(self) -> None:
+        try:
+            self.read(self.text())
+        except InputError as error:
+            self._set_wrong(True)
+            sentence = error.message if error.message.startswith("from ") or "allowed" in error.message else (
+                f"{error.message}; {self.dial.allowed()}"
+            )
+            self.refused.emit(sentence[0].upper() + sentence[1:])
+
+    def _clear_mark(self) -> None:
+        self._pause.stop()
+        self._set_wrong(False)
+        self.refused.emit("")
+
+    def _set_wrong(self, wrong: bool) -> None:
+        if bool(self.property("wrong")) != wrong:
+            self.setProperty("wrong", wrong)
+            self.style().unpolish(self)
+            self.style().polish(self)
+
+    def _settle(self) -> None:
+        try:
+            self.value = self.read(self.text())
+        except InputError:
+            self._mark()
+            return
+        self.setModified(False)
+        self._write()
+        self.selectAll()
+        self.left.emit()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.visited.emit()
+        if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason):
+            self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        try:
+            self.value = self.read(self.text()) if self.isModified() else self.value
+        except InputError:
+            self._mark()
+        else:
+            self.setModified(False)
+            self._write()
+        self.left.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, held = event.key(), event.modifiers()
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            size = 1 if held & Qt.KeyboardModifier.ShiftModifier else -1 if held & Qt.KeyboardModifier.ControlModifier else 0
+            self.nudge(1 if key == Qt.Key.Key_Up else -1, size)
+        elif key == Qt.Key.Key_Escape:
+            self.setModified(False)
+            self.abandoned.emit()
+            self._write()
+        else:
+            super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self.hasFocus() and event.angleDelta().y():
+            self.nudge(1 if event.angleDelta().y() > 0 else -1, 0)
+            event.accept()
+        else:
+            event.ignore()
+
+    def nudge(self, direction: int, size: int) -> None:
+        """Ask for one step up or down."""
+        self.setModified(False)
+        self.nudged.emit(direction, size)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if self.unit:
+            painter = QPainter(self)
+            painter.setPen(colour("text2" if self.isEnabled() else "dis"))
+            painter.drawText(QRect(0, 0, self.width() - 6, self.height()), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.unit)
+            painter.end()

@@ -1,0 +1,218 @@
+"""Small parts of a dial row: slider, lock, label that scrubs, glyph segments, nudge row."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+
+from under_lattice.ui.glyphs import draw_glyph
+from under_lattice.ui.thread import draw_thread, round_bead, straight
+from under_lattice.ui.tokens import colour
+
+
+class ThreadSlider(QWidget):
+    """A bead on a thread; the field beside it takes the keys."""
+
+    moved = Signal(float)
+    begun = Signal()
+    ended = Signal()
+
+    def __init__(self, low: float, high: float, name: str) -> None:
+        super().__init__()
+        self.low, self.high, self.value, self.focused = low, high, low, False
+        self.setFixedSize(84, 24)
+        self.setAccessibleName(f"{name}, slider")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def show_value(self, value: float) -> None:
+        """Put the bead at a value; past the ends it rests there."""
+        self.value = value
+        self.update()
+
+    def _x(self) -> float:
+        share = (self.value - self.low) / ((self.high - self.low) or 1.0)
+        return 8 + min(max(share, 0.0), 1.0) * (self.width() - 16)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        y, x = 9.0, self._x()
+        on = self.isEnabled()
+        draw_thread(painter, straight(6, y, self.width() - 6, y), colour("strong" if on else "line"), 1)
+        painter.setPen(QPen(colour("strong" if on else "line"), 1))
+        for k in range(9):
+            at = 6 + k * (self.width() - 12) / 8
+            painter.drawLine(QPointF(at, 17), QPointF(at, 20))
+        if on:
+            draw_thread(painter, straight(6, y, x, y))
+        round_bead(painter, QPointF(x, y), 6, self.focused and on, colour("ver" if on else "line"), colour("open"))
+        painter.end()
+
+    def _to(self, x: float) -> None:
+        share = min(max((x - 8) / (self.width() - 16), 0.0), 1.0)
+        self.moved.emit(self.low + share * (self.high - self.low))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.begun.emit()
+            self._to(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._to(event.position().x())
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self.ended.emit()
+
+
+class Lock(QAbstractButton):
+    """A small lock: locked numbers are left alone by variations."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setCheckable(True)
+        self.setFixedSize(18, 24)
+        self.setAccessibleName(f"Lock {name}")
+        self.setToolTip("Lock: variations leave this number alone; typing still may change it")
+
+    def sizeHint(self) -> QSize:
+        return QSize(18, 24)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        closed = self.isChecked()
+        painter.setPen(QPen(colour("text" if closed else "strong"), 1.4))
+        painter.setBrush(colour("text") if closed else Qt.BrushStyle.NoBrush)
+        painter.drawRect(QRectF(4.5, 11.5, 9, 7))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        lift = 0.0 if closed else -1.5
+        painter.drawArc(QRectF(6, 6.5 + lift, 6, 9), 0 if closed else -20 * 16, 180 * 16)
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ver"), 2))
+            painter.drawRoundedRect(QRectF(1, 2, 16, 20), 3, 3)
+        painter.end()
+
+
+class ScrubLabel(QLabel):
+    """A label that scrubs when dragged and resets on a double click."""
+
+    scrubbed = Signal(float)
+    begun = Signal()
+    ended = Signal()
+    reset = Signal()
+
+    def __init__(self, text: str, scrubs: bool = True) -> None:
+        super().__init__(text)
+        self.scrubs = scrubs
+        self._from: float | None = None
+        if scrubs:
+            self.setCursor(Qt.CursorShape.SizeHorCursor)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.scrubs and event.button() == Qt.MouseButton.LeftButton:
+            self._from = event.position().x()
+            self.begun.emit()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._from is not None:
+            self.scrubbed.emit((event.position().x() - self._from) / 4)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._from is not None:
+            self._from = None
+            self.ended.emit()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self.reset.emit()
+
+
+class GlyphButton(QPushButton):
+    """A checkable button that shows a drawn glyph."""
+
+    def __init__(self, glyph: str, name: str, width: int = 26, height: int = 24) -> None:
+        super().__init__()
+        self.glyph = glyph
+        self.setCheckable(True)
+        self.setFixedSize(width, height)
+        self.setAccessibleName(name)
+        self.setToolTip(name)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(0.5, 0.5, self.width() - 1, self.height() - 1)
+        painter.setPen(QPen(colour("strong"), 1))
+        hover = self.underMouse() and self.isEnabled()
+        painter.setBrush(colour("ver") if self.isChecked() else colour("hover" if hover else "field"))
+        painter.drawRoundedRect(box, 3, 3)
+        draw_glyph(painter, self.glyph, box.center(), colour("verink" if self.isChecked() else "text" if self.isEnabled() else "dis"))
+        if self.hasFocus():
+            painter.setPen(QPen(colour("text" if self.isChecked() else "ver"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(1.5, 1.5, -1.5, -1.5), 2, 2)
+        painter.end()
+
+
+class Segments(QWidget):
+    """Glyphs side by side, one of them on."""
+
+    chosen = Signal(str)
+
+    def __init__(self, options: tuple[str, ...], name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self._group = QButtonGroup(self)
+        self._buttons: dict[str, GlyphButton] = {}
+        for option in options:
+            button = GlyphButton(option, option)
+            self._group.addButton(button)
+            self._buttons[option] = button
+            button.clicked.connect(lambda _=False, o=option: self.chosen.emit(o))
+            row.addWidget(button)
+
+    def show_value(self, value: str) -> None:
+        """Turn on one option."""
+        if value in self._buttons:
+            self._buttons[value].setChecked(True)
+
+
+class NudgeRow(QWidget):
+    """Step choice, minus and plus, under the focused dial."""
+
+    nudged = Signal(int)
+    size_chosen = Signal(int)
+
+    def __init__(self, steps: tuple[str, str, str], chosen: int, name: str) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 22, 0)
+        row.setSpacing(0)
+        label = QLabel("nudge by")
+        label.setObjectName("small")
+        label.setFixedWidth(76)
+        row.addWidget(label)
+        for k, text in enumerate(steps):
+            row.addWidget(self._button(text, f"Step {text}, {name}", lambda _=False, k=k: self.size_chosen.emit(k), 38, k == chosen))
+        row.addStretch(1)
+        for text, direction, word in (("−", -1, "less"), ("+", 1, "more")):  # noqa: RUF001
+            row.addWidget(self._button(text, f"{name}, {word}", lambda _=False, d=direction: self.nudged.emit(d), 28))
+            row.addSpacing(4)
+
+    def _button(self, text: str, name: str, act: Callable[..., None], width: int, on: bool | None = None) -> QPushButton:
+        button = QPushButton(text)
+        button.setAccessibleName(name)
+        button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        button.setFixedSize(width, 24)
+        button.setStyleSheet("padding: 0; border-radius: 3px;" + (
+            f"background: {colour('ver').name()}; color: {colour('verink').name()};" if on else ""
+        ))
+        button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        button.clicked.connect(act)
+        return button

@@ -1,0 +1,193 @@
+"""The worker: evaluates and paints off the interface thread; the newest request wins."""
+
+from __future__ import annotations
+
+import threading
+import time
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QImage
+
+from under_lattice.core.affine import Array
+from under_lattice.core.errors import LatticeError
+from under_lattice.render.paint import Stopped, paint
+from under_lattice.render.scene import Scene, SceneLayer, View, make_scene, whole_page
+from under_lattice.work.evaluate import Cancelled, ChainResult, Evaluator, Picture, Step, evaluate
+from under_lattice.work.facts import Facts, measure
+from under_lattice.work.model import Design
+
+THUMB = 80
+
+
+@dataclass(frozen=True)
+class Request:
+    """What is wanted: a design in a view, with the pictures of one layer's steps."""
+
+    number: int
+    design: Design
+    view: View
+    layer: str
+    bones: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Answer:
+    """A painted sheet, and what was worked out on the way."""
+
+    request: Request
+    picture: QImage
+    results: dict[str, ChainResult]
+    seconds: float
+    problem: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Thumbs:
+    """Step pictures and layer pictures by id, and the facts of the chosen layer."""
+
+    request: Request
+    facts: Facts
+    steps: dict[str, QImage] = field(default_factory=dict)
+    layers: dict[str, QImage] = field(default_factory=dict)
+
+
+class Engine(QObject):
+    """One thread with a one-slot mailbox."""
+
+    painted = Signal(object)
+    thumbs = Signal(object)
+    busy = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._wake = threading.Condition()
+        self._wanted: Request | None = None
+        self._running = True
+        self._evaluator = Evaluator()
+        self._seen: dict[tuple[str, str], tuple[object, QImage]] = {}
+        self._thread = threading.Thread(target=self._work, name="engine", daemon=True)
+        self._thread.start()
+
+    def ask(self, request: Request) -> None:
+        """Take a request; one not yet begun is dropped, one under way is stopped."""
+        with self._wake:
+            self._wanted = request
+            self._wake.notify()
+
+    def close(self) -> None:
+        """End the thread."""
+        with self._wake:
+            self._running = False
+            self._wanted = None
+            self._wake.notify()
+        self._thread.join(10)
+
+    def _newer(self) -> bool:
+        return self._wanted is not None or not self._running
+
+    def _work(self) -> None:
+        while True:
+            with self._wake:
+                while self._wanted is None and self._running:
+                    self._wake.wait()
+                if not self._running:
+                    return
+                request, self._wanted = self._wanted, None
+            if request is None:
+                continue
+            try:
+                self._answer(request)
+            except (Cancelled, Stopped):
+                continue
+
+    def _answer(self, request: Request) -> None:
+        begun = time.perf_counter()
+        problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]
+        try:
+            results = {c.id: self._evaluator.chain(c, request.design.sheet, self._newer) for c in request.design.chains()}
+            scene = make_scene(request.design, results, self._evaluator, request.bones)
+            pixels = paint(scene, request.view, self._newer)
+        except LatticeError as error:
+            problem = str(error)
+        self.painted.emit(Answer(request, to_image(pixels), results, time.perf_counter() - begun, problem))
+        if results and not problem:
+            self._thumbs(request, results)
+
+    def _thumbs(self, request: Request, results: dict[str, ChainResult]) -> None:
+        facts = Facts()
+        if request.layer in results:
+            facts = measure(results[request.layer], self._evaluator, request.design.sheet)
+        self._stop_if_newer()
+        steps, layers = {}, {}
+        chosen = results.get(request.layer)
+        for step in chosen.steps if chosen else ():
+            self._stop_if_newer()
+            if step.stage is not None and chosen is not None:
+                steps[step.rule.id] = self._step_picture(request, chosen, step)
+        self.thumbs.emit(Thumbs(request, facts, steps, {}))
+        for layer_id, result in results.items():
+            self._stop_if_newer()
+            if result.last is not None:
+                layers[layer_id] = self._step_picture(request, result, result.last, "layer")
+        self.thumbs.emit(Thumbs(request, facts, steps, layers))
+
+    def _stop_if_newer(self) -> None:
+        if self._newer():
+            raise Cancelled
+
+    def _step_picture(self, request: Request, result: ChainResult, step: Step, kind: str = "") -> QImage:
+        sheet = request.design.sheet
+        key = (step.stage, tuple(ink for ink, _ in step.inks), sheet.background, sheet.width, sheet.height)
+        slot = (result.chain.id, kind or step.rule.id)
+        known = self._seen.get(slot)
+        if known is not None and known[0] == key:
+            return known[1]
+        picture = self._evaluator.picture(result, step)
+        assert picture is not None
+        image = to_image(paint(_close_up(picture, sheet.background if step.inks else ""), _close_view(picture, request.design)))
+        self._seen[slot] = (key, image)
+        return image
+
+
+def _close_up(picture: Picture, background: str) -> Scene:
+    big = 1e7
+    return Scene(big, big, background or "#FFFFFF", (SceneLayer("", picture),))
+
+
+def _close_view(picture: Picture, design: Design) -> View:
+    """The whole of one or a few copies; of many, the middle of the sheet, large enough to tell them apart."""
+    marks = picture.marks
+    sheet = design.sheet
+    if marks.count == 0:
+        return View(THUMB, THUMB, 1.0, THUMB / 2, THUMB / 2)
+    size = _extent(picture)
+    if marks.copy[-1] == 0:
+        centre = marks.xform[0, :, 2]
+        scale = THUMB * 0.82 / max(size, 1e-9)
+        return View(THUMB, THUMB, scale, THUMB / 2 - float(centre[0]) * scale, THUMB / 2 - float(centre[1]) * scale)
+    scale = THUMB / min(max(sheet.width, sheet.height), max(size * 3.2, max(sheet.width, sheet.height) / 8))
+    return View(THUMB, THUMB, scale, THUMB / 2, THUMB / 2)
+
+
+def _extent(picture: Picture) -> float:
+    marks = picture.marks
+    reach = max(float(np.abs(f.points[:1]).max()) for f in marks.families)
+    return 2 * reach * float(np.hypot(marks.xform[0, 0, 0], marks.xform[0, 1, 0]))
+
+
+def to_image(pixels: Array) -> QImage:
+    """Return premultiplied RGBA bytes as an image that owns its memory."""
+    high, wide = pixels.shape[:2]
+    data = np.ascontiguousarray(pixels)
+    return QImage(data.data, wide, high, wide * 4, QImage.Format.Format_RGBA8888_Premultiplied).copy()
+
+
+def picture_of(design: Design, width: int, height: int) -> QImage:
+    """Paint a whole work small, filling `width` x `height` px with the middle of its sheet."""
+    evaluator = Evaluator()
+    scene = make_scene(design, evaluate(design, evaluator), evaluator)
+    view = whole_page(scene, width, height)
+    scale = max(width / scene.width, height / scene.height)
+    return to_image(paint(scene, replace(view, scale=scale)))

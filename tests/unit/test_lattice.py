@@ -1,0 +1,157 @@
+"""Lattices: the figures of pitch, rows, cover, counts and cells."""
+
+import numpy as np
+import pytest
+
+from tests.chains import SHEET, centres, evaluated, last_stage
+from under_lattice.core.body import clearance, edges_of
+from under_lattice.rules.anchor import Anchor
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.lattice_net import touching_pitches
+from under_lattice.rules.polygon import Polygon
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.evaluate import Evaluator
+from under_lattice.work.facts import measure
+from under_lattice.work.model import Sheet
+
+HEXAGON = Polygon(measure="circumradius", size=24.0)
+SQUARE = Polygon(sides=4, size=30.0, stands="on a flat")
+
+
+def notes(*rules):
+    return last_stage(*rules).notes
+
+
+@pytest.mark.parametrize(("degrees", "chord"), [(0, 41.569219), (10, 42.210), (30, 48.0), (45, 43.035623)])
+def test_touching_along_a_direction_is_the_longest_chord(degrees, chord):
+    ring = last_stage(HEXAGON).bodies()
+    assert clearance(edges_of(ring), degrees) == pytest.approx(chord, abs=5e-4)
+
+
+def test_an_arrow_head_nests_closer_than_its_box():
+    arrow = np.array([[(0, 0), (4, 4), (0, 8), (2, 4)]], float)
+    assert clearance(edges_of(arrow), 0) == pytest.approx(2.0)
+
+
+@pytest.mark.parametrize(("gap", "pitch", "rows"), [(0.0, 41.569219, 36.0), (1.8, 43.369219, 37.558846)])
+def test_hexagons_on_points(gap, pitch, rows):
+    stage = last_stage(HEXAGON, Lattice(gap=gap))
+    assert stage.notes["pitch"] == pytest.approx(pitch, abs=1e-6)
+    assert stage.notes["row_pitch"] == pytest.approx(rows, abs=1e-6)
+    odd = centres(stage)[(stage.key[:, 0] % 2 == 1)]
+    assert np.allclose((odd[:, 0] - pitch / 2) % pitch % pitch, 0, atol=1e-5) or np.allclose(
+        np.abs((odd[:, 0] / pitch) % 1 - 0.5), 0, atol=1e-6
+    )
+
+
+def test_hexagons_on_flats_are_the_same_turned():
+    flat = last_stage(Polygon(measure="circumradius", size=24.0, stands="on a flat"), Lattice(form="hexagons on flats"))
+    assert flat.notes["pitch"] == pytest.approx(41.569219, abs=1e-6)
+    assert np.diff(np.unique(centres(flat)[:, 0].round(6))) == pytest.approx(36.0)
+
+
+def test_even_gap_is_even_on_all_six_sides():
+    result = evaluated(HEXAGON, Lattice(gap=1.8))
+    assert measure(result, Evaluator(), SHEET).gap == pytest.approx(1.8, abs=1e-9)
+
+
+def test_plain_cover_counts_105():
+    assert last_stage(Polygon(size=36.0), Lattice()).n == 105
+
+
+def test_cover_follows_the_margin():
+    assert last_stage(Polygon(size=36.0), Lattice(margin=36.0)).n > 105 > last_stage(Polygon(size=36.0), Lattice(margin=-30.0)).n
+
+
+def test_cell_of_a_hexagon_lattice_is_two_hexagons():
+    cell = measure(evaluated(HEXAGON, Lattice()), Evaluator(), SHEET).cell
+    assert cell["width"] == pytest.approx(41.569219, abs=1e-6)
+    assert cell["height"] == pytest.approx(72.0)
+    assert cell["copies"] == 2
+    assert cell["width"] * cell["height"] == pytest.approx(2 * 1496.491898, abs=1e-5)
+
+
+@pytest.mark.parametrize(("march", "shifts"), [("alternating", [0, 0.25, 0]), ("progressive", [0, 0.25, 0.5])])
+def test_staggered_rows_by_any_fraction(march, shifts):
+    stage = last_stage(SQUARE, Lattice(form="staggered rows", shift=25.0, march=march, extent="by number", columns=1, rows=3, grow="top left"))
+    assert np.allclose(centres(stage), [(s * 30, 30 * k) for k, s in enumerate(shifts)])
+
+
+@pytest.mark.parametrize(("march", "shifts"), [("alternating", [0, 0.4, 0]), ("progressive", [0, 0.4, 0.8])])
+def test_dropped_columns_by_any_fraction(march, shifts):
+    stage = last_stage(SQUARE, Lattice(form="dropped columns", shift=40.0, march=march, extent="by number", columns=3, rows=1, grow="top left"))
+    assert np.allclose(centres(stage), [(30 * k, s * 30) for k, s in enumerate(shifts)])
+
+
+def test_triangles_turn_alternate_copies_and_fill_the_plane():
+    stage = last_stage(Polygon(sides=3, measure="side", size=40.0), Lattice(form="triangles"))
+    upright = stage.xform[:, 0, 0] > 0
+    assert abs(int(upright.sum()) - int((~upright).sum())) <= 8
+    assert stage.notes["row_pitch"] == pytest.approx(40 * np.sqrt(3) / 2)
+
+
+def test_two_free_vectors_touch_in_both_directions():
+    stage = last_stage(SQUARE, Lattice(form="two vectors", angle=0, row_angle=60, extent="by number", columns=2, rows=2, grow="top left"))
+    assert np.allclose(centres(stage)[1], (30, 0))
+    assert centres(stage)[2, 1] == pytest.approx(30.0)
+
+
+def test_parallel_vectors_are_refused_with_a_reason():
+    problems = evaluated(SQUARE, Lattice(form="two vectors", angle=10, row_angle=190, spacing="free")).problems
+    assert "same way" in problems[0].sentence
+
+
+def test_free_pitch_is_taken_as_it_is():
+    assert notes(SQUARE, Lattice(form="squares", spacing="free", pitch=31.0, row_pitch=47.0))["row_pitch"] == 47.0
+
+
+@pytest.mark.parametrize(("grow", "first"), [("top left", (0, 0)), ("bottom right", (-60, -30)), ("middle", (-30, -30))])
+def test_grow_from(grow, first):
+    stage = last_stage(SQUARE, Lattice(form="squares", extent="by number", columns=3, rows=2, grow=grow))
+    assert np.allclose(centres(stage).min(0), first)
+    assert np.allclose(centres(stage)[stage.origin], 0)
+
+
+def test_whole_copies_inside():
+    stage = last_stage(SQUARE, Lattice(form="squares", extent="whole copies inside"), sheet=Sheet(width=100, height=70))
+    assert stage.n == 3
+    assert np.abs(stage.bodies()[..., 0]).max() <= 50
+
+
+def test_fits_a_box_exactly():
+    stage = last_stage(SQUARE, Lattice(form="squares", extent="fits a box", columns=5, rows=3, box_width=200.0, box_height=120.0))
+    ring = stage.bodies().reshape(-1, 2)
+    assert np.allclose(ring.min(0), (-100, -60))
+    assert np.allclose(ring.max(0), (100, 60))
+
+
+def test_a_box_smaller_than_the_motif_is_refused():
+    assert "smaller than the motif" in evaluated(SQUARE, Lattice(extent="fits a box", box_width=10.0)).problems[0].sentence
+
+
+def test_turn_is_about_the_pivot():
+    stage = last_stage(SQUARE, Lattice(form="squares", turn=30.0, pivot=Anchor(spot="motif top left")))
+    assert stage.xform[stage.origin] @ (-15, -15, 1) == pytest.approx((-15, -15))
+
+
+def test_ragged_repeat_counts_differ_for_each_copy_above():
+    rows = Varied(rule="floor-lattice", channel="row", start=1, end=3)
+    stage = last_stage(
+        Polygon(size=4.0),
+        Lattice(form="squares", extent="by number", columns=1, rows=3, spacing="free", row_pitch=100.0, grow="top left"),
+        Lattice(form="squares", extent="by number", columns=rows, rows=1, spacing="free", pitch=5.0, grow="top left"),
+    )
+    assert np.bincount(stage.parent).tolist() == [1, 2, 3]
+    assert stage.n == 6
+
+
+def test_copy_count_has_a_limit_before_memory_is_taken():
+    result = evaluated(Polygon(size=0.01), Lattice())
+    assert "at most" in result.problems[0].sentence
+
+
+@pytest.mark.parametrize("form", ["squares", "staggered rows", "dropped columns"])
+def test_touching_accounts_for_the_gap_on_both_axes(form):
+    ring = last_stage(SQUARE).bodies()
+    across, down = touching_pitches(form, ring, 2.0, 0.0, False, (0.0, 90.0))
+    assert (across, down) == pytest.approx((32.0, 32.0))
