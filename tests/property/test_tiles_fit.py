@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from tests.chains import evaluated, tiles
 from under_lattice.rules.adjust import ALL, Adjust
@@ -78,7 +79,9 @@ def test_pushed_tiles_fit_inside_turned_nests(data, form, profile, turn):
     amount = data.draw(amounts(2.2))
     inner = Lattice(form=form, extent="by number", columns=4, rows=3)
     outer = Lattice(form="triangles", spacing="free", pitch=600.0, extent="by number", columns=3, rows=2)
-    result = evaluated(motif(form, 30.0), PushEdges(amount=amount, profile=profile), inner, Adjust(turn=turn, scope=ALL), outer, sheet=SHEET)
+    result = evaluated(
+        motif(form, 30.0), PushEdges(amount=amount, profile=profile), inner, Adjust(turn=turn, scope=ALL), outer, sheet=SHEET
+    )
     stage = result.last.stage
     fits(result, groups=stage.parent[np.arange(stage.n)] * 0 + np.repeat(np.arange(6), 12))
 
@@ -87,13 +90,17 @@ def test_pushed_tiles_fit_inside_turned_nests(data, form, profile, turn):
 def test_amount_that_varies_by_the_outer_repeat_too(profile):
     amount = Varied(rule="floor-lattice-2", channel="column", start=0.0, end=2.0)
     result = evaluated(
-        motif("squares", 20.0), PushEdges(amount=amount, profile=profile, tiling="floor-lattice"),
+        motif("squares", 20.0),
+        PushEdges(amount=amount, profile=profile, tiling="floor-lattice"),
         Lattice(form="squares", extent="by number", columns=3, rows=3),
-        Lattice(form="squares", spacing="free", pitch=300.0, extent="by number", columns=3, rows=1, turn=17.0), sheet=SHEET,
+        Lattice(form="squares", spacing="free", pitch=300.0, extent="by number", columns=3, rows=1, turn=17.0),
+        sheet=SHEET,
     )
     fits(result, groups=np.repeat(np.arange(3), 9))
 
 
 def test_adjust_below_the_lattice_still_covers_the_sheet():
-    result = evaluated(motif("squares", 18.0), Lattice(form="squares"), Adjust(turn=31.0, x=37.0, across=70.0, skew=12.0), sheet=SHEET)
+    result = evaluated(
+        motif("squares", 18.0), Lattice(form="squares"), Adjust(turn=31.0, x=37.0, across=70.0, skew=12.0), sheet=SHEET
+    )
     fits(result, page=PAGE)

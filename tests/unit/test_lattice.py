@@ -73,13 +73,17 @@ def test_cell_of_a_hexagon_lattice_is_two_hexagons():
 
 @pytest.mark.parametrize(("march", "shifts"), [("alternating", [0, 0.25, 0]), ("progressive", [0, 0.25, 0.5])])
 def test_staggered_rows_by_any_fraction(march, shifts):
-    stage = last_stage(SQUARE, Lattice(form="staggered rows", shift=25.0, march=march, extent="by number", columns=1, rows=3, grow="top left"))
+    stage = last_stage(
+        SQUARE, Lattice(form="staggered rows", shift=25.0, march=march, extent="by number", columns=1, rows=3, grow="top left")
+    )
     assert np.allclose(centres(stage), [(s * 30, 30 * k) for k, s in enumerate(shifts)])
 
 
 @pytest.mark.parametrize(("march", "shifts"), [("alternating", [0, 0.4, 0]), ("progressive", [0, 0.4, 0.8])])
 def test_dropped_columns_by_any_fraction(march, shifts):
-    stage = last_stage(SQUARE, Lattice(form="dropped columns", shift=40.0, march=march, extent="by number", columns=3, rows=1, grow="top left"))
+    stage = last_stage(
+        SQUARE, Lattice(form="dropped columns", shift=40.0, march=march, extent="by number", columns=3, rows=1, grow="top left")
+    )
     assert np.allclose(centres(stage), [(30 * k, s * 30) for k, s in enumerate(shifts)])
 
 
@@ -91,7 +95,9 @@ def test_triangles_turn_alternate_copies_and_fill_the_plane():
 
 
 def test_two_free_vectors_touch_in_both_directions():
-    stage = last_stage(SQUARE, Lattice(form="two vectors", angle=0, row_angle=60, extent="by number", columns=2, rows=2, grow="top left"))
+    stage = last_stage(
+        SQUARE, Lattice(form="two vectors", angle=0, row_angle=60, extent="by number", columns=2, rows=2, grow="top left")
+    )
     assert np.allclose(centres(stage)[1], (30, 0))
     assert centres(stage)[2, 1] == pytest.approx(30.0)
 

@@ -28,7 +28,13 @@ def face_areas(*rules):
 
 @pytest.mark.parametrize(
     ("measure", "sides", "value"),
-    [("across flats", 6, 41.569219), ("side", 6, 24.0), ("apothem", 6, 20.784610), ("circumradius", 6, 24.0), ("across flats", 3, 36.0)],
+    [
+        ("across flats", 6, 41.569219),
+        ("side", 6, 24.0),
+        ("apothem", 6, 20.784610),
+        ("circumradius", 6, 24.0),
+        ("across flats", 3, 36.0),
+    ],
 )
 def test_measures_are_views_of_one_number(measure, sides, value):
     assert value * circumradius_of(measure, sides) == pytest.approx(24.0, abs=1e-6)
@@ -86,7 +92,9 @@ def test_first_self_crossing(rules, profile, figure):
 def test_bow_adds_two_thirds_and_s_adds_nothing():
     square = Polygon(sides=4, size=30.0, stands="on a flat")
     triangle = Polygon(sides=3, measure="circumradius", size=24.0)
-    assert face_areas(triangle, PushEdges(profile="S", amount=1.5), Lattice(form="triangles"))[0] == pytest.approx(748.246, abs=1e-3)
+    assert face_areas(triangle, PushEdges(profile="S", amount=1.5), Lattice(form="triangles"))[0] == pytest.approx(
+        748.246, abs=1e-3
+    )
     stage = last_stage(triangle, PushEdges(profile="bow", amount=1.5), Lattice(form="triangles"))
     (family,) = stage.shape.draw(Ask(stage))
     found = np.abs(areas(family.verbs, family.points))

@@ -115,7 +115,11 @@ def _facts(options: Any) -> None:
     sheet = work.design.sheet
     found = {chain.handle: measure(results[chain.id], evaluator, sheet) for chain in work.design.chains()}
     if options.json:
-        data = {"name": work.design.name, "sheet": sheet.model_dump(mode="json"), "layers": {k: _plain(f) for k, f in found.items()}}
+        data = {
+            "name": work.design.name,
+            "sheet": sheet.model_dump(mode="json"),
+            "layers": {k: _plain(f) for k, f in found.items()},
+        }
         print(json.dumps(data, indent=1, sort_keys=True, ensure_ascii=False))
         return
     print(f"{work.design.name}, {sheet.width:g} × {sheet.height:g} {sheet.unit}")  # noqa: RUF001
@@ -152,7 +156,15 @@ def described() -> list[dict[str, Any]]:
             if isinstance(dial, Choice):
                 entry["options"] = list(dial.options)
             dials.append(entry)
-        out.append({"kind": rule.model_fields["kind"].default, "title": rule.title, "family": rule.family, "words": rule.words, "dials": dials})
+        out.append(
+            {
+                "kind": rule.model_fields["kind"].default,
+                "title": rule.title,
+                "family": rule.family,
+                "words": rule.words,
+                "dials": dials,
+            }
+        )
     return out
 
 
@@ -165,7 +177,9 @@ def _rules(as_json: bool) -> None:
         print(f"{rule['kind']}: {rule['words']}")
         for dial in rule["dials"]:
             if "least" in dial:
-                allowed = f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (", may vary" if dial["may_vary"] else "")
+                allowed = f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (
+                    ", may vary" if dial["may_vary"] else ""
+                )
             else:
                 allowed = ", ".join(dial.get("options", [])) or dial["kind"]
             print(f"  {dial['name']:15} {dial['words']} ({allowed})")

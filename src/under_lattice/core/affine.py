@@ -26,9 +26,7 @@ def apply(xform: Array, points: Array) -> Array:
     Written out because a matrix product of 2 x 2 is slow on many small maps.
     """
     x, y, m = points[..., 0], points[..., 1], xform[..., None, :, :]
-    return np.stack(
-        [m[..., 0, 0] * x + m[..., 0, 1] * y + m[..., 0, 2], m[..., 1, 0] * x + m[..., 1, 1] * y + m[..., 1, 2]], -1
-    )
+    return np.stack([m[..., 0, 0] * x + m[..., 0, 1] * y + m[..., 0, 2], m[..., 1, 0] * x + m[..., 1, 1] * y + m[..., 1, 2]], -1)
 
 
 def compose(outer: Array, inner: Array) -> Array:
@@ -60,9 +58,7 @@ def moves(offset: Array) -> Array:
     return out
 
 
-def linear(
-    turn: Array | float, across: Array | float = 1.0, along: Array | float = 1.0, skew: Array | float = 0.0
-) -> Array:
+def linear(turn: Array | float, across: Array | float = 1.0, along: Array | float = 1.0, skew: Array | float = 0.0) -> Array:
     """Maps (..., 2, 3) that size across and along, lean by `skew` degrees, then turn by `turn` degrees."""
     turn, across, along, skew = np.broadcast_arrays(turn, across, along, skew)
     c, s, lean = np.cos(np.radians(turn)), np.sin(np.radians(turn)), np.tan(np.radians(skew))
@@ -75,9 +71,7 @@ def linear(
 def about(xform: Array, pivot: Array) -> Array:
     """Return the linear part of `xform` carried out about `pivot` (..., 2), then its move."""
     out = np.array(xform)
-    out[..., 2] += pivot - (
-        xform[..., :, 0] * pivot[..., 0:1] + xform[..., :, 1] * pivot[..., 1:2]
-    )
+    out[..., 2] += pivot - (xform[..., :, 0] * pivot[..., 0:1] + xform[..., :, 1] * pivot[..., 1:2])
     return out
 
 

@@ -1,4 +1,4 @@
-"""Questions to numbers: what is this number, for every copy, at these places?"""
+"""Questions to numbers: what a number is, for every copy, at given places."""
 
 from __future__ import annotations
 

@@ -22,7 +22,7 @@ def edges_of(rings: Array) -> Array:
 
 def hull(points: Array) -> Array:
     """Corners (V, 2) of the convex hull, clockwise as seen (y down), without doubled corners."""
-    shape = shapely.convex_hull(shapely.multipoints(points))
+    shape = shapely.MultiPoint(points).convex_hull
     if shape.geom_type != "Polygon":
         return np.asarray(shapely.get_coordinates(shape))
     return np.asarray(shapely.get_coordinates(shapely.orient_polygons(shape))[:-1])

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
-from under_lattice.core.stage import Family, Stage
+from under_lattice.core.stage import Family, Stage, share
 
 
-class Marks(NamedTuple):
+@dataclass(frozen=True, eq=False)
+class Marks:
     """One row for each face of each copy, copy by copy.
 
     family, variant, copy are (N,) int32; xform is (N, 2, 3), the shape's own place -> the sheet.
@@ -32,7 +34,10 @@ class Marks(NamedTuple):
     @property
     def distinct(self) -> int:
         """How many distinct shapes are drawn, sizes by transform not counted."""
-        return max((len(family.points) for family in self.families), default=0)
+        if not self.count:
+            return 0
+        of_copies = self.variant.reshape(-1, len(self.families))
+        return len(share(of_copies.astype(float), 1.0)[0])
 
 
 class Coat(NamedTuple):

@@ -41,6 +41,9 @@ class Shape(Protocol):
     def faces(self) -> int:
         """How many faces (parts) it has."""
 
+    def __hash__(self) -> int:
+        """Hash by identity."""
+
     def body(self) -> Outline:
         """Return what touching, cover and pivots measure, with every number at its start."""
 
@@ -212,8 +215,15 @@ def repeat(
     if more.get("counted") is not None:
         more["counted"] = np.repeat(np.asarray(more["counted"]), m)
     return Stage(
-        rule, above.shape, xform, np.repeat(steps, m, 0), np.tile(np.arange(m, dtype=np.int32), s),
-        np.repeat(key, m, 0), above, spread, **more,  # type: ignore[arg-type]
+        rule,
+        above.shape,
+        xform,
+        np.repeat(steps, m, 0),
+        np.tile(np.arange(m, dtype=np.int32), s),
+        np.repeat(key, m, 0),
+        above,
+        spread,
+        **more,  # type: ignore[arg-type]
     )
 
 

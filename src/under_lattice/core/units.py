@@ -60,9 +60,7 @@ def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float
     if unit == "°":
         plain = plain.replace("°", "")
     if unit in UNITS:
-        plain = _WITH_UNIT.sub(
-            lambda m: repr(convert(float(m["number"]), m["unit"].lower(), unit, resolution)), plain
-        )
+        plain = _WITH_UNIT.sub(lambda m: repr(convert(float(m["number"]), m["unit"].lower(), unit, resolution)), plain)
     return arithmetic(plain)
 
 

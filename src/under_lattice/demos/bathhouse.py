@@ -57,8 +57,10 @@ def changing_room_screen() -> Design:
         Lattice(form="dropped columns", shift=50.0),
     )
     return Design(
-        name="Changing-room screen", commission=COMMISSION,
-        sheet=Sheet(width=300.0, height=340.0, background="#F3ECDD", grid=Grid(spacing=18.0)), layers=(screen,),
+        name="Changing-room screen",
+        commission=COMMISSION,
+        sheet=Sheet(width=300.0, height=340.0, background="#F3ECDD", grid=Grid(spacing=18.0)),
+        layers=(screen,),
     )
 
 
@@ -77,7 +79,9 @@ def air_grille() -> Design:
             pivot=Anchor(),
         ),
     )
-    return Design(name="Air grille", commission=COMMISSION, sheet=Sheet(width=260, height=300, background="#C9CDC9"), layers=(slots,))
+    return Design(
+        name="Air grille", commission=COMMISSION, sheet=Sheet(width=260, height=300, background="#C9CDC9"), layers=(slots,)
+    )
 
 
 def towel_hem() -> Design:
@@ -98,7 +102,9 @@ def towel_hem() -> Design:
         Adjust(x=0.0, y=-23.094),
     )
     return Design(
-        name="Dyed towels", commission=COMMISSION, sheet=Sheet(width=280, height=330, background="#F7EFE0"),
+        name="Dyed towels",
+        commission=COMMISSION,
+        sheet=Sheet(width=280, height=330, background="#F7EFE0"),
         layers=(pearls, sails),
     )
 

@@ -28,18 +28,32 @@ class Start:
 
 
 STARTS: dict[str, Start] = {
-    "squares": Start("Square grid", "rows, checks", "New square grid", (Polygon(sides=4, stands="on a flat"), Lattice(form="squares"))),
-    "hexagons": Start("Hexagons", "honeycomb, cubes, rhombs", "New hexagon sheet", (Polygon(), Split(), Lattice(form="hexagons on points"))),
+    "squares": Start(
+        "Square grid", "rows, checks", "New square grid", (Polygon(sides=4, stands="on a flat"), Lattice(form="squares"))
+    ),
+    "hexagons": Start(
+        "Hexagons", "honeycomb, cubes, rhombs", "New hexagon sheet", (Polygon(), Split(), Lattice(form="hexagons on points"))
+    ),
     "triangles": Start(
-        "Triangles", "alternate copies turned", "New triangle sheet",
+        "Triangles",
+        "alternate copies turned",
+        "New triangle sheet",
         (Polygon(sides=3, measure="side", stands="on a flat"), Lattice(form="triangles")),
     ),
-    "bricks": Start("Bricks", "staggered rows", "New brick sheet", (Polygon(sides=4, stands="on a flat"), Lattice(form="staggered rows"))),
+    "bricks": Start(
+        "Bricks", "staggered rows", "New brick sheet", (Polygon(sides=4, stands="on a flat"), Lattice(form="staggered rows"))
+    ),
     "half-drop": Start(
-        "Half-drop", "dropped columns", "New half-drop sheet", (Polygon(sides=4, stands="on a flat"), Lattice(form="dropped columns"))
+        "Half-drop",
+        "dropped columns",
+        "New half-drop sheet",
+        (Polygon(sides=4, stands="on a flat"), Lattice(form="dropped columns")),
     ),
     "two-vectors": Start(
-        "Two vectors", "any slanting lattice", "New slanting sheet", (Polygon(sides=8, stands="on a flat"), Lattice(form="two vectors"))
+        "Two vectors",
+        "any slanting lattice",
+        "New slanting sheet",
+        (Polygon(sides=8, stands="on a flat"), Lattice(form="two vectors")),
     ),
 }
 
@@ -50,8 +64,10 @@ def blank(name: str, sheet: Sheet | None = None) -> Work:
     natural = round(min(sheet.width, sheet.height) / 9, 1 if sheet.unit in ("mm", "px", "pt") else 3)
     natural = natural or convert(NATURAL, "mm", sheet.unit, sheet.resolution)
     rules = tuple(edited(r, size=natural) if isinstance(r, Polygon) else r for r in STARTS[name].rules)
-    ink = Ink(colours="part", palette=("#E6DCC6", "#5E8C86", "#22404A")) if len(rules) > 2 else Ink(
-        colours="column", palette=("#E6DCC6", "#5E8C86")
+    ink = (
+        Ink(colours="part", palette=("#E6DCC6", "#5E8C86", "#22404A"))
+        if len(rules) > 2
+        else Ink(colours="column", palette=("#E6DCC6", "#5E8C86"))
     )
     layer = with_new_ids(chain("Pattern", *rules[:-1], ink, rules[-1]))
     return Work(design=Design(name="Untitled", sheet=sheet, layers=(layer,)))

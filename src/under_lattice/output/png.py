@@ -38,7 +38,11 @@ def size_in_px(sheet: Sheet, options: PngOptions) -> tuple[int, float]:
 
 
 def write_png(
-    scene: Scene, sheet: Sheet, options: PngOptions, work: Work | None = None, stop: Callable[[], bool] = lambda: False,
+    scene: Scene,
+    sheet: Sheet,
+    options: PngOptions,
+    work: Work | None = None,
+    stop: Callable[[], bool] = lambda: False,
     progress: Callable[[float], None] | None = None,
 ) -> bytes:
     """Return the PNG.

@@ -92,8 +92,10 @@ def _picture(w: _Writer, picture: Picture) -> None:
     paints = [_paints(w, coat, marks) for coat in picture.coats]
     stroked = any((coat.stroke[:, 3] > 0).any() for coat in picture.coats)
     even = _scales(marks.xform)
-    used = [np.bincount(marks.variant[marks.family == f], minlength=len(marks.families[f].points)) if len(marks.variant) else []
-            for f in range(len(marks.families))]
+    used: list[Array] = [
+        np.bincount(marks.variant[marks.family == f], minlength=len(marks.families[f].points))
+        for f in range(len(marks.families))
+    ]
     names: dict[tuple[int, int], str] = {}
     for k in range(marks.count):
         f, v = int(marks.family[k]), int(marks.variant[k])

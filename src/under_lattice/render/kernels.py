@@ -30,7 +30,7 @@ def _piece(acc: Any, lo: Any, hi: Any, x0: float, y0: float, x1: float, y1: floa
     if y1 > top + high:
         y1 = top + high
     x = x0
-    row, last = int(y0 - top), int(math.ceil(y1 - top))
+    row, last = int(y0 - top), math.ceil(y1 - top)
     most = float(acc.shape[1] - 2)
     for y in range(row, last):
         low = max(y0, top + y)
@@ -169,7 +169,7 @@ def _stroke(acc: Any, lo: Any, hi: Any, px: Any, py: Any, n: int, half: float, j
         ax, ay, bx, by = -uy * half * side, ux * half * side, -vy * half * side, vx * half * side
         xs[0], ys[0], xs[1], ys[1] = px[k], py[k], px[k] + ax, py[k] + ay
         if join == 1 or (join == 0 and abs(math.cos(turn / 2)) > 0.25 and abs(turn) < 0.05):
-            parts = max(1, int(math.ceil(abs(turn) / 0.35)))
+            parts = max(1, math.ceil(abs(turn) / 0.35))
             begin = math.atan2(ay, ax)
             for p in range(parts):
                 one, two = begin + turn * p / parts, begin + turn * (p + 1) / parts
@@ -210,8 +210,22 @@ def to_bytes(pixels: Any, out: Any) -> None:
 
 @njit(nogil=True, cache=True)
 def paint_items(
-    into: Any, acc: Any, lo: Any, hi: Any, top: int, order: Any, opaque: bool, shape: Any, half: Any, join: Any, colour: Any,
-    bounds: Any, xform: Any, contour_of: Any, contours: Any, points: Any,
+    into: Any,
+    acc: Any,
+    lo: Any,
+    hi: Any,
+    top: int,
+    order: Any,
+    opaque: bool,
+    shape: Any,
+    half: Any,
+    join: Any,
+    colour: Any,
+    bounds: Any,
+    xform: Any,
+    contour_of: Any,
+    contours: Any,
+    points: Any,
 ) -> None:
     """Paint items, in `order`, into one band.
 

@@ -45,7 +45,11 @@ class Items:
 
 
 def paint(
-    scene: Scene, view: View, stop: Callable[[], bool] = lambda: False, progress: Callable[[float], None] | None = None, threads: int = 2
+    scene: Scene,
+    view: View,
+    stop: Callable[[], bool] = lambda: False,
+    progress: Callable[[float], None] | None = None,
+    threads: int = 2,
 ) -> Array:
     """Return premultiplied RGBA (height, width, 4) uint8; the same scene gives the same bytes for any number of threads.
 
@@ -92,7 +96,7 @@ def paint(
     return out
 
 
-Prepared = tuple[Items | list["Prepared"], float, str]  # type: ignore[misc]
+Prepared = tuple[Items | list["Prepared"], float, str]
 
 
 def _prepare(layer: SceneLayer | SceneGroup, view: View) -> Prepared:
@@ -125,8 +129,22 @@ def _paint_items(items: Items, pixels: Array, top: int) -> None:
             continue
         into = np.zeros_like(pixels) if opaque else pixels
         kernels.paint_items(
-            into, acc, lo, hi, top, near, opaque, items.shape, items.half, items.join, items.colour, items.bounds,
-            items.xform, items.contour_of, items.contours, items.points,
+            into,
+            acc,
+            lo,
+            hi,
+            top,
+            near,
+            opaque,
+            items.shape,
+            items.half,
+            items.join,
+            items.colour,
+            items.bounds,
+            items.xform,
+            items.contour_of,
+            items.contours,
+            items.points,
         )
         if opaque:
             kernels.under(pixels, into)
@@ -151,19 +169,34 @@ def items_of(picture: Picture, view: View) -> Items:
             half = np.full(len(mark), -1.0)
             if stroke:
                 half = np.maximum(np.broadcast_to(coat.width, marks.count)[mark] * view.scale / 2, HAIR)
-            paint_of = (colour[mark] if len(colour) > 1 else np.broadcast_to(colour, (len(mark), 4)))
+            paint_of = colour[mark] if len(colour) > 1 else np.broadcast_to(colour, (len(mark), 4))
             columns.append((mark, half, paint_of, np.full(len(mark), JOINS[coat.join]), mark * count + 2 * k + stroke))
     return _ordered(columns, shape, xform, radius, contour_of, contours, points)
 
 
 def _ordered(
-    columns: list[tuple[Array, Array, Array, Array, Array]], shape: Array, xform: Array, radius: Array, contour_of: Array,
-    contours: Array, points: Array,
+    columns: list[tuple[Array, Array, Array, Array, Array]],
+    shape: Array,
+    xform: Array,
+    radius: Array,
+    contour_of: Array,
+    contours: Array,
+    points: Array,
 ) -> Items:
     if not columns:
         none = np.zeros(0, np.int64)
-        return Items(none, np.zeros(0), none, np.zeros((0, 4), np.float32), np.zeros((0, 2)), np.zeros((0, 2, 3)),
-                     contour_of, contours, points, ())
+        return Items(
+            none,
+            np.zeros(0),
+            none,
+            np.zeros((0, 4), np.float32),
+            np.zeros((0, 2)),
+            np.zeros((0, 2, 3)),
+            contour_of,
+            contours,
+            points,
+            (),
+        )
     mark, half, rgba, join, rank = (np.concatenate(part) for part in zip(*columns, strict=True))
     if len(columns) > 1:
         order = np.argsort(rank, kind="stable")

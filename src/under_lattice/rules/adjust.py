@@ -28,20 +28,20 @@ class Adjust(CopyRule):
     kind: Literal["adjust"] = "adjust"
     scope: Annotated[
         str,
-        RuleChoice(
-            "Acts on", "What is taken as one.", nearest="", others=((EACH, "each shape"), (ALL, "all so far"))
-        ),
+        RuleChoice("Acts on", "What is taken as one.", nearest="", others=((EACH, "each shape"), (ALL, "all so far"))),
     ] = ALL
     x: Annotated[Number, Length("Move across", "To the right.", vary=True, slides=(-60.0, 60.0))] = 0.0
     y: Annotated[Number, Length("Move down", "Downwards.", vary=True, slides=(-60.0, 60.0))] = 0.0
     turn: Annotated[Number, Angle("Turn", "Clockwise.", vary=True)] = 0.0
-    across: Annotated[
-        Number, Ratio("Size across", "Of the width.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))
-    ] = 100.0
-    along: Annotated[
-        Number, Ratio("Size along", "Of the height.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))
-    ] = 100.0
-    skew: Annotated[Number, Angle("Skew", "Leans to the side.", vary=True, least=-85.0, most=85.0, main=False, slides=(-60.0, 60.0))] = 0.0
+    across: Annotated[Number, Ratio("Size across", "Of the width.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))] = (
+        100.0
+    )
+    along: Annotated[Number, Ratio("Size along", "Of the height.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))] = (
+        100.0
+    )
+    skew: Annotated[
+        Number, Angle("Skew", "Leans to the side.", vary=True, least=-85.0, most=85.0, main=False, slides=(-60.0, 60.0))
+    ] = 0.0
     pivot: Annotated[Anchor, Point("Pivot", "The spot that stays in place.")] = Anchor()
 
     def place(self, above: Stage, ground: Ground) -> Stage:
@@ -60,8 +60,15 @@ class Adjust(CopyRule):
         step = np.broadcast_to(maps, xform.shape) if self.scope == ALL else compose(xform, inverse(above.xform))
         pivot = resolve(self.pivot, above if self.scope == ALL else scope, ground)
         return Stage(
-            self.id, above.shape, xform, step, np.arange(above.n, dtype=np.int32), above.key, above,
-            {"step": np.arange(above.n, dtype=float)}, pivot=pivot,
+            self.id,
+            above.shape,
+            xform,
+            step,
+            np.arange(above.n, dtype=np.int32),
+            above.key,
+            above,
+            {"step": np.arange(above.n, dtype=float)},
+            pivot=pivot,
         )
 
     def scope_stage(self, above: Stage) -> Stage:
@@ -86,9 +93,7 @@ class Adjust(CopyRule):
                 walk = walk.above
             read = Ask(walk, ground.known) if walk is not None else ask
             back = ask.ancestors(self.scope) if walk is not None else None
-        maps = linear(
-            read.each(self.turn), read.each(self.across) / 100, read.each(self.along) / 100, read.each(self.skew)
-        )
+        maps = linear(read.each(self.turn), read.each(self.across) / 100, read.each(self.along) / 100, read.each(self.skew))
         pivot = resolve(self.pivot, scope, ground)
         maps = about(maps, pivot)
         maps = np.array(np.broadcast_to(maps, (max(len(maps), len(read.each(self.x)), len(read.each(self.y))), 2, 3)))

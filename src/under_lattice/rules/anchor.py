@@ -12,11 +12,27 @@ from under_lattice.core.stage import Stage
 from under_lattice.rules.base import Frozen, Ground
 
 SPOTS = (
-    "centre", "centroid", "top left", "top", "top right", "right", "bottom right", "bottom", "bottom left", "left",
+    "centre",
+    "centroid",
+    "top left",
+    "top",
+    "top right",
+    "right",
+    "bottom right",
+    "bottom",
+    "bottom left",
+    "left",
 )
 _PLACES = {
-    "centre": (0, 0), "top left": (-1, -1), "top": (0, -1), "top right": (1, -1), "right": (1, 0),
-    "bottom right": (1, 1), "bottom": (0, 1), "bottom left": (-1, 1), "left": (-1, 0),
+    "centre": (0, 0),
+    "top left": (-1, -1),
+    "top": (0, -1),
+    "top right": (1, -1),
+    "right": (1, 0),
+    "bottom right": (1, 1),
+    "bottom": (0, 1),
+    "bottom left": (-1, 1),
+    "left": (-1, 0),
 }
 CORNERS_MOST = 24
 _NUMBERED = re.compile(r"motif (corner|side) ([1-9]\d?)\Z")

@@ -37,22 +37,42 @@ class Ink(Rule):
         Palette("Palette", "Taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
     ] = ("#EFE4CF", "#C2694C", "#26374F")
     fill_opacity: Annotated[
-        Number, Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),))
+        Number,
+        Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
     ] = 100.0
     stroke: Annotated[
-        Literal["none", "one colour", "as before"], Choice("Stroke", "The line round each face.", options=("none", "one colour", "as before"))
+        Literal["none", "one colour", "as before"],
+        Choice("Stroke", "The line round each face.", options=("none", "one colour", "as before")),
     ] = "none"
     stroke_colour: Annotated[str, Colour("Stroke colour", "Of the line.", when=(STROKED,))] = "#1C1C1C"
-    stroke_width: Annotated[Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))] = 0.5
+    stroke_width: Annotated[
+        Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
+    ] = 0.5
     stroke_opacity: Annotated[Number, Ratio("Stroke opacity", "Of the line.", vary=True, main=False, when=(STROKED,))] = 100.0
-    join: Annotated[Join, Choice("Corners", "How the line turns.", options=("mitre", "round", "bevel"), main=False, when=(STROKED,))] = "mitre"
+    join: Annotated[
+        Join, Choice("Corners", "How the line turns.", options=("mitre", "round", "bevel"), main=False, when=(STROKED,))
+    ] = "mitre"
     of: Annotated[
         str,
-        RuleChoice("Rows of", "The repeat whose rows, columns or steps are counted.", main=False, nearest="the nearest repeat",),
+        RuleChoice(
+            "Rows of",
+            "The repeat whose rows, columns or steps are counted.",
+            main=False,
+            nearest="the nearest repeat",
+        ),
     ] = ""
-    seed: Annotated[int, Seed("Seed", "Another seed, other chances.", main=False, when=(When(field="colours", values=("chance",), reason="only for chance"),))] = 1
+    seed: Annotated[
+        int,
+        Seed(
+            "Seed",
+            "Another seed, other chances.",
+            main=False,
+            when=(When(field="colours", values=("chance",), reason="only for chance"),),
+        ),
+    ] = 1
     coat: Annotated[
-        Literal["in place of", "on top"], Choice("Laid", "In place of the ink above, or as another coat on top.", options=("in place of", "on top"), main=False)
+        Literal["in place of", "on top"],
+        Choice("Laid", "In place of the ink above, or as another coat on top.", options=("in place of", "on top"), main=False),
     ] = "in place of"
 
     def paint(self, ask: Ask, marks: Marks, coats: tuple[Coat, ...], nearest: str) -> tuple[Coat, ...]:
@@ -81,10 +101,7 @@ class Ink(Rule):
         if self.colours == "none":
             return np.zeros((1, 4), np.uint8)
         colours = bytes_of(self.palette)
-        if self.colours == "one colour":
-            fill = colours[:1]
-        else:
-            fill = colours[self._turn(ask, marks, rule) % len(colours)]
+        fill = colours[:1] if self.colours == "one colour" else colours[self._turn(ask, marks, rule) % len(colours)]
         return _with_opacity(fill, ask.each(self.fill_opacity), marks)
 
     def _turn(self, ask: Ask, marks: Marks, rule: str) -> Array:
@@ -112,7 +129,9 @@ class Ink(Rule):
         """Return the colours and the stroke."""
         count = len(self.palette)
         fill = {
-            "none": "no fill", "as before": "fill as before", "one colour": f"{self.palette[0]}",
+            "none": "no fill",
+            "as before": "fill as before",
+            "one colour": f"{self.palette[0]}",
             "part": f"{count} colours, one for each part",
         }.get(self.colours, f"{count} colours, {'in turn' if self.colours == 'in turn' else 'by ' + self.colours}")
         return fill if self.stroke != "one colour" else f"{fill}; line {describe(self.stroke_width, unit)}"

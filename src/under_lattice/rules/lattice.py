@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
@@ -53,8 +53,12 @@ class Lattice(CopyRule):
     gap: Annotated[
         Number,
         Length(
-            "Gap", "Left between neighbours on every side; below zero they overlap.", least=-1e4, most=1e4,
-            slides=(-10.0, 10.0), when=(When(field="spacing", values=("touching",), reason="the pitch is free"), NOT_BOXED),
+            "Gap",
+            "Left between neighbours on every side; below zero they overlap.",
+            least=-1e4,
+            most=1e4,
+            slides=(-10.0, 10.0),
+            when=(When(field="spacing", values=("touching",), reason="the pitch is free"), NOT_BOXED),
         ),
     ] = 0.0
     pitch: Annotated[
@@ -62,10 +66,15 @@ class Lattice(CopyRule):
     ] = 36.0
     row_pitch: Annotated[
         Number,
-        Length("Row pitch", "From one row to the next.", least=0.001, vary=True, slides=(1.0, 120.0), when=(UNTIED, FREE, NOT_BOXED)),
+        Length(
+            "Row pitch", "From one row to the next.", least=0.001, vary=True, slides=(1.0, 120.0), when=(UNTIED, FREE, NOT_BOXED)
+        ),
     ] = 36.0
     shift: Annotated[
-        Number, Ratio("Shift", "Of every second row or column, in parts of the pitch.", least=-100.0, most=100.0, vary=True, when=(SHIFTED,))
+        Number,
+        Ratio(
+            "Shift", "Of every second row or column, in parts of the pitch.", least=-100.0, most=100.0, vary=True, when=(SHIFTED,)
+        ),
     ] = 50.0
     march: Annotated[
         Literal["alternating", "progressive"],
@@ -82,11 +91,21 @@ class Lattice(CopyRule):
     ] = "middle"
     margin: Annotated[
         float,
-        Length("Margin", "Round the sheet that is covered too; below zero it stays bare.", least=-1e4, main=False, slides=(-40.0, 40.0),
-               when=(When(field="extent", values=EXTENTS[:2], reason="counts are given"),)),
+        Length(
+            "Margin",
+            "Round the sheet that is covered too; below zero it stays bare.",
+            least=-1e4,
+            main=False,
+            slides=(-40.0, 40.0),
+            when=(When(field="extent", values=EXTENTS[:2], reason="counts are given"),),
+        ),
     ] = 0.0
-    box_width: Annotated[float, Length("Box width", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = 240.0
-    box_height: Annotated[float, Length("Box height", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = 240.0
+    box_width: Annotated[float, Length("Box width", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = (
+        240.0
+    )
+    box_height: Annotated[float, Length("Box height", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = (
+        240.0
+    )
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies on the lattice.
@@ -111,9 +130,15 @@ class Lattice(CopyRule):
         i, j, group, counted = self._chosen(net, above, ground, sheet, corners)
         steps = self._steps(net, i, j, group, offset, home, whole)
         refuses = self._refusal(net, bodies)
-        notes = {"a": net.places(np.array([1]), np.array([0]))[0], "b": net.places(np.array([0]), np.array([1]))[0],
-                 "pitch": self._shown(net)[0], "row_pitch": self._shown(net)[1], "net": net,
-                 "columns": int(np.ptp(i)) + 1 if len(i) else 0, "rows": int(np.ptp(j)) + 1 if len(j) else 0}
+        notes = {
+            "a": net.places(np.array([1]), np.array([0]))[0],
+            "b": net.places(np.array([0]), np.array([1]))[0],
+            "pitch": self._shown(net)[0],
+            "row_pitch": self._shown(net)[1],
+            "net": net,
+            "columns": int(np.ptp(i)) + 1 if len(i) else 0,
+            "rows": int(np.ptp(j)) + 1 if len(j) else 0,
+        }
         back = inverse(whole)
         begin = home + offset
 
@@ -122,9 +147,18 @@ class Lattice(CopyRule):
             return {"column": column, "row": row}
 
         return repeat(
-            above, self.id, steps, np.stack([j, i], 1), {"row": j, "column": i, "step": np.arange(len(i))},
-            group if ragged else None, fields=fields, pivot=pivot, frame=back if self.turn else IDENTITY,
-            counted=counted, refuses=refuses, notes=notes,
+            above,
+            self.id,
+            steps,
+            np.stack([j, i], 1),
+            {"row": j, "column": i, "step": np.arange(len(i))},
+            group if ragged else None,
+            fields=fields,
+            pivot=pivot,
+            frame=back if self.turn else IDENTITY,
+            counted=counted,
+            refuses=refuses,
+            notes=notes,
         )
 
     def _bodies(self, above: Stage, ragged: bool) -> Array:
@@ -187,7 +221,9 @@ class Lattice(CopyRule):
         middle = (places.min(0) + places.max(0)) / 2 + (corners.min(0) + corners.max(0)) / 2
         return net, -middle
 
-    def _chosen(self, net: nets.Net, above: Stage, ground: Ground, sheet: Array, corners: Array) -> tuple[Array, Array, Array, Array | None]:
+    def _chosen(
+        self, net: nets.Net, above: Stage, ground: Ground, sheet: Array, corners: Array
+    ) -> tuple[Array, Array, Array, Array | None]:
         """Whole places, their group, and which of them from -> to runs over."""
         if self.extent in ("fits a box", "by number"):
             ranges = self._block(*self._counts(above, ground))
@@ -264,5 +300,3 @@ def _grid(ranges: Array) -> tuple[Array, Array, Array]:
     group = np.repeat(np.arange(len(ranges), dtype=np.int32), counts)
     at = np.arange(len(group)) - np.repeat(np.cumsum(counts) - counts, counts)
     return at % wide[group] + ranges[group, 0], at // wide[group] + ranges[group, 2], group
-
-

@@ -117,7 +117,9 @@ def _vectors(x: Array, y: Array) -> Array:
     return np.stack([x, y], -1)
 
 
-def touching_pitches(form: str, body: Array, gap: float, shift: float, progressive: bool, angles: tuple[float, float]) -> tuple[float, float]:
+def touching_pitches(
+    form: str, body: Array, gap: float, shift: float, progressive: bool, angles: tuple[float, float]
+) -> tuple[float, float]:
     """Pitches at which neighbours touch, or leave `gap`, measured on the body grown by half the gap on every side.
 
     Parameters

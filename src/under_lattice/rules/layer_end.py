@@ -8,12 +8,34 @@ from under_lattice.core.declare import Choice, Ratio
 from under_lattice.rules.base import Rule, RuleFamily
 
 Blend = Literal[
-    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn", "hard-light", "soft-light",
-    "difference", "exclusion", "plus-lighter",
+    "normal",
+    "multiply",
+    "screen",
+    "overlay",
+    "darken",
+    "lighten",
+    "color-dodge",
+    "color-burn",
+    "hard-light",
+    "soft-light",
+    "difference",
+    "exclusion",
+    "plus-lighter",
 ]
 BLENDS = (
-    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn", "hard-light", "soft-light",
-    "difference", "exclusion", "plus-lighter",
+    "normal",
+    "multiply",
+    "screen",
+    "overlay",
+    "darken",
+    "lighten",
+    "color-dodge",
+    "color-burn",
+    "hard-light",
+    "soft-light",
+    "difference",
+    "exclusion",
+    "plus-lighter",
 )
 
 
@@ -28,7 +50,9 @@ class LayerEnd(Rule):
     kind: Literal["layer"] = "layer"
     handle: str = "layer"
     opacity: Annotated[float, Ratio("Opacity", "Of the whole layer.")] = 100.0
-    blend: Annotated[Blend, Choice("Blend", "How it mixes with what is beneath (W3C Compositing and Blending).", options=BLENDS)] = "normal"
+    blend: Annotated[
+        Blend, Choice("Blend", "How it mixes with what is beneath (W3C Compositing and Blending).", options=BLENDS)
+    ] = "normal"
 
     def key_line(self, unit: str) -> str:
         """Return opacity and blend."""

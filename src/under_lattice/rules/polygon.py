@@ -8,7 +8,8 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.affine import Array
-from under_lattice.core.ask import Ask, Number as AnyNumber, largest, rest
+from under_lattice.core.ask import Ask, largest, rest
+from under_lattice.core.ask import Number as AnyNumber
 from under_lattice.core.declare import Angle, Choice, Count, Length
 from under_lattice.core.outline import Outline, polygon, polygon_verbs
 from under_lattice.core.stage import Family, Shape, share
@@ -71,9 +72,9 @@ class Polygon(MotifRule):
 
     kind: Literal["polygon"] = "polygon"
     sides: Annotated[int, Count("Sides", "How many sides.", least=3, most=120, slides=(3, 12))] = 6
-    measure: Annotated[
-        Measure, Choice("Measure", "Which measure of the polygon the size gives.", options=MEASURES)
-    ] = "across flats"
+    measure: Annotated[Measure, Choice("Measure", "Which measure of the polygon the size gives.", options=MEASURES)] = (
+        "across flats"
+    )
     size: Annotated[
         Number,
         Length("Size", "The chosen measure.", least=0.001, most=1e5, vary=True, slides=(1, 120), search="radius width big"),

@@ -10,7 +10,8 @@ import numpy as np
 import shapely
 
 from under_lattice.core.affine import Array
-from under_lattice.core.ask import Ask, Number as AnyNumber, largest
+from under_lattice.core.ask import Ask, largest
+from under_lattice.core.ask import Number as AnyNumber
 from under_lattice.core.declare import Choice, Length, RuleChoice, When
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.outline import CLOSE, CURVE, MOVE, Outline, flatten, is_straight_polygon

@@ -36,8 +36,7 @@ def parse_chords(text: str) -> list[tuple[str, str]]:
         ends = [end.strip() for end in part.split("-")]
         if len(ends) != 2 or not all(_END.match(end) for end in ends) or ends[0] == ends[1]:
             raise InputError(
-                f"“{part[:20]}” is not a chord; write two ends such as 1-3, s1-s4 or s2-c "
-                "(corner, middle of a side, centre)",
+                f"“{part[:20]}” is not a chord; write two ends such as 1-3, s1-s4 or s2-c (corner, middle of a side, centre)",
                 "Chords",
             )
         chords.append((ends[0], ends[1]))
@@ -86,9 +85,7 @@ class SplitShape:
     def draw(self, ask: Ask) -> tuple[Family, ...]:
         """One family for each face."""
         (whole,) = self.of.draw(ask)
-        return tuple(
-            Family(polygon_verbs(len(w)), np.einsum("kv,mvc->mkc", w, whole.points), whole.variant) for w in self._weights
-        )
+        return tuple(Family(polygon_verbs(len(w)), np.einsum("kv,mvc->mkc", w, whole.points), whole.variant) for w in self._weights)
 
 
 def _rhombs(ring: Array) -> list[Array]:
@@ -110,7 +107,7 @@ def _cut(ring: Array, text: str) -> list[Array]:
             raise InputError(f"“{end}” is not there: this shape has {len(ring)} corners", "Chords")
         return np.asarray((ring[k] + ring[(k + 1) % len(ring)]) / 2 if end.startswith("s") else ring[k])
 
-    lines = [shapely.LinearRing(ring)]
+    lines: list[shapely.LineString] = [shapely.LinearRing(ring)]
     lines += [shapely.LineString([at(one), at(other)]) for one, other in parse_chords(text)]
     pieces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
     return [shapely.get_coordinates(shapely.orient_polygons(piece))[:-1] for piece in pieces]
@@ -134,9 +131,9 @@ class Split(ShapeRule):
     search: ClassVar[str] = "cube divide cut facets rhombs triangles"
 
     kind: Literal["split"] = "split"
-    into: Annotated[Into, Choice("Into", "Rhombs from the centre, triangles from the centre, or along chosen chords.", options=INTO)] = (
-        "rhombs"
-    )
+    into: Annotated[
+        Into, Choice("Into", "Rhombs from the centre, triangles from the centre, or along chosen chords.", options=INTO)
+    ] = "rhombs"
     chords: Annotated[
         str,
         Text(

@@ -14,8 +14,10 @@ Draw = Callable[[QPainter], None]
 
 
 def _polygon(painter: QPainter, x: float, y: float, r: float, sides: int, first: float) -> None:
-    points = [QPointF(x + r * math.cos(math.radians(first + 360 * k / sides)), y + r * math.sin(math.radians(first + 360 * k / sides)))
-              for k in range(sides)]
+    points = [
+        QPointF(x + r * math.cos(math.radians(first + 360 * k / sides)), y + r * math.sin(math.radians(first + 360 * k / sides)))
+        for k in range(sides)
+    ]
     painter.drawPolygon(QPolygonF(points))
 
 
@@ -118,9 +120,22 @@ def _plus(p: QPainter) -> None:
 
 
 GLYPHS: dict[str, Draw] = {
-    "hexagons on points": _hex_points, "hexagons on flats": _hex_flats, "squares": _squares, "triangles": _triangles,
-    "staggered rows": _rows, "dropped columns": _columns, "two vectors": _vectors, "S": _s_wave, "bow": _bow,
-    "undo": _undo, "redo": _redo, "bones": _bones, "handles": _handles, "export": _export, "more": _more, "sheet": _sheet,
+    "hexagons on points": _hex_points,
+    "hexagons on flats": _hex_flats,
+    "squares": _squares,
+    "triangles": _triangles,
+    "staggered rows": _rows,
+    "dropped columns": _columns,
+    "two vectors": _vectors,
+    "S": _s_wave,
+    "bow": _bow,
+    "undo": _undo,
+    "redo": _redo,
+    "bones": _bones,
+    "handles": _handles,
+    "export": _export,
+    "more": _more,
+    "sheet": _sheet,
     "plus": _plus,
 }
 
@@ -157,8 +172,8 @@ def draw_mark(painter: QPainter, box: QRectF, structure: QColor, faint: QColor) 
     painter.translate(box.topLeft())
     painter.scale(box.width() / 40, box.height() / 40)
     painter.setPen(QPen(faint, 3, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-    for y in (10, 20, 30):
-        painter.drawLine(QPointF(3, y), QPointF(37, y))
+    for line in (10, 20, 30):
+        painter.drawLine(QPointF(3, line), QPointF(37, line))
     path = QPainterPath(QPointF(6, 36))
     path.cubicTo(14, 34, 16, 24, 20, 20)
     path.cubicTo(24, 16, 26, 6, 34, 4)
@@ -167,6 +182,6 @@ def draw_mark(painter: QPainter, box: QRectF, structure: QColor, faint: QColor) 
     painter.drawPath(path)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(structure)
-    for x, y, r in ((9.5, 32.5, 4.0), (20, 20, 6.0), (30.5, 7.5, 4.0)):
+    for x, y, r in ((9.5, 32.5, 4.0), (20.0, 20.0, 6.0), (30.5, 7.5, 4.0)):
         painter.drawPath(form_path("hexagon", QPointF(x, y), r))
     painter.restore()

@@ -107,9 +107,18 @@ def _palette(t: Tokens) -> QPalette:
     palette = QPalette()
     roles = QPalette.ColorRole
     for role, name in (
-        (roles.Window, t.panel), (roles.WindowText, t.text), (roles.Base, t.field), (roles.AlternateBase, t.card),
-        (roles.Text, t.text), (roles.Button, t.field), (roles.ButtonText, t.text), (roles.Highlight, t.ver),
-        (roles.HighlightedText, t.verink), (roles.ToolTipBase, t.open), (roles.ToolTipText, t.text), (roles.PlaceholderText, t.dis),
+        (roles.Window, t.panel),
+        (roles.WindowText, t.text),
+        (roles.Base, t.field),
+        (roles.AlternateBase, t.card),
+        (roles.Text, t.text),
+        (roles.Button, t.field),
+        (roles.ButtonText, t.text),
+        (roles.Highlight, t.ver),
+        (roles.HighlightedText, t.verink),
+        (roles.ToolTipBase, t.open),
+        (roles.ToolTipText, t.text),
+        (roles.PlaceholderText, t.dis),
     ):
         palette.setColor(role, QColor(name))
     return palette

@@ -24,7 +24,9 @@ def straight(x1: float, y1: float, x2: float, y2: float) -> QPainterPath:
     return path
 
 
-def round_bead(painter: QPainter, at: QPointF, radius: float, filled: bool, ink: QColor | None = None, ground: QColor | None = None) -> None:
+def round_bead(
+    painter: QPainter, at: QPointF, radius: float, filled: bool, ink: QColor | None = None, ground: QColor | None = None
+) -> None:
     """Draw a round bead; hollow shows the ground."""
     ink = ink or colour("ver")
     painter.setPen(QPen(ink, 2))

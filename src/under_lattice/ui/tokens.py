@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtGui import QColor, QGuiApplication
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QGuiApplication
 
 
 @dataclass(frozen=True)
@@ -36,14 +36,50 @@ class Tokens:
 
 
 LIGHT = Tokens(
-    surround="#CBCBCB", ground="#E3E3E3", panel="#F0F0F0", card="#F8F8F8", open="#FFFFFF", field="#FFFFFF", hover="#E6E6E6",
-    line="#D5D5D5", strong="#6E6E6E", text="#1C1C1C", text2="#565656", dis="#666666", ver="#166B5D", verink="#FFFFFF",
-    tint="#DCEBE7", saf="#8F5200", safg="#B96F00", saft="#F7EBD8", err="#B3261E", tag="#FFFFFF", edge="#8E8E8E",
+    surround="#CBCBCB",
+    ground="#E3E3E3",
+    panel="#F0F0F0",
+    card="#F8F8F8",
+    open="#FFFFFF",
+    field="#FFFFFF",
+    hover="#E6E6E6",
+    line="#D5D5D5",
+    strong="#6E6E6E",
+    text="#1C1C1C",
+    text2="#565656",
+    dis="#666666",
+    ver="#166B5D",
+    verink="#FFFFFF",
+    tint="#DCEBE7",
+    saf="#8F5200",
+    safg="#B96F00",
+    saft="#F7EBD8",
+    err="#B3261E",
+    tag="#FFFFFF",
+    edge="#8E8E8E",
 )
 DARK = Tokens(
-    surround="#2A2A2A", ground="#161616", panel="#1F1F1F", card="#292929", open="#313131", field="#1C1C1C", hover="#383838",
-    line="#3F3F3F", strong="#868686", text="#EDEDED", text2="#B4B4B4", dis="#A2A2A2", ver="#5CC3A8", verink="#0D211C",
-    tint="#1E3E36", saf="#F2B555", safg="#F2B555", saft="#3D3019", err="#FF8B80", tag="#1C1C1C", edge="#000000",
+    surround="#2A2A2A",
+    ground="#161616",
+    panel="#1F1F1F",
+    card="#292929",
+    open="#313131",
+    field="#1C1C1C",
+    hover="#383838",
+    line="#3F3F3F",
+    strong="#868686",
+    text="#EDEDED",
+    text2="#B4B4B4",
+    dis="#A2A2A2",
+    ver="#5CC3A8",
+    verink="#0D211C",
+    tint="#1E3E36",
+    saf="#F2B555",
+    safg="#F2B555",
+    saft="#3D3019",
+    err="#FF8B80",
+    tag="#1C1C1C",
+    edge="#000000",
 )
 
 CHAIN_WIDTH = 320

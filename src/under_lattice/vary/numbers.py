@@ -77,6 +77,4 @@ def _tag(value: Any) -> str:
     return "varied" if isinstance(value, (dict, Varied)) else "constant"
 
 
-Number = Annotated[
-    Annotated[float, Tag("constant")] | Annotated[Varied, Tag("varied")], Discriminator(_tag)
-]
+Number = Annotated[Annotated[float, Tag("constant")] | Annotated[Varied, Tag("varied")], Discriminator(_tag)]

@@ -200,7 +200,10 @@ def set_unit(design: Design, unit: str) -> Design:
         return design
     factor = convert(1.0, sheet.unit, unit, sheet.resolution)
     changed = edited(
-        sheet, unit=unit, width=sheet.width * factor, height=sheet.height * factor,
+        sheet,
+        unit=unit,
+        width=sheet.width * factor,
+        height=sheet.height * factor,
         grid=edited(sheet.grid, spacing=sheet.grid.spacing * factor),
     )
     return edited(design, sheet=changed, layers=tuple(_scaled_layer(layer, factor) for layer in design.layers))

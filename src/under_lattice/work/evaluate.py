@@ -168,8 +168,14 @@ def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
     """The map from a rule's place to the sheet, where the rules below apply one and the same map to all."""
     whole: Array = IDENTITY
     motif = replace(
-        above, xform=above.xform[above.origin : above.origin + 1], step=above.step[:1], key=np.zeros((1, 2), np.int64),
-        parent=np.zeros(1, np.int32), above=None, channels={}, counted=None,
+        above,
+        xform=above.xform[above.origin : above.origin + 1],
+        step=above.step[:1],
+        key=np.zeros((1, 2), np.int64),
+        parent=np.zeros(1, np.int32),
+        above=None,
+        channels={},
+        counted=None,
     )
     ground = Ground(sheet.width, sheet.height, IDENTITY)
     for rule in below:

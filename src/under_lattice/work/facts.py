@@ -75,8 +75,15 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     if stage.n == 0:
         warnings.append(Warn("no copy meets the sheet; move the motif or choose another extent"))
     return Facts(
-        stage.n, marks.distinct, pitch, gap, gap_in_words(gap, sheet.unit), _bounds(stage),
-        _cell(result), tuple(warnings), _derived(result, sheet.unit),
+        stage.n,
+        marks.distinct,
+        pitch,
+        gap,
+        gap_in_words(gap, sheet.unit),
+        _bounds(stage),
+        _cell(result),
+        tuple(warnings),
+        _derived(result, sheet.unit),
     )
 
 
@@ -101,9 +108,9 @@ def closest_gap(stage: Stage) -> float | None:
     if stage.n < 2:
         return None
     centres = stage.xform[..., 2] if stage.n == 1 else _centres(stage)
-    middle = np.argsort(np.hypot(*(centres - np.median(centres, 0)).T), kind="stable")[:NEAR_COPIES]
+    middle: Array = np.argsort(np.hypot(*(centres - np.median(centres, 0)).T), kind="stable")[:NEAR_COPIES]
     count = min(9, stage.n)
-    _, near = cKDTree(centres).query(centres[middle], count)
+    near = np.asarray(cKDTree(centres).query(centres[middle], count)[1])
     pairs = np.stack([np.repeat(middle, count - 1), near[:, 1:].ravel()], 1)
     pairs = np.unique(np.sort(pairs[pairs[:, 0] != pairs[:, 1]], 1), axis=0)
     if not len(pairs):
@@ -173,7 +180,7 @@ def _bounds(stage: Stage) -> tuple[float, float, float, float] | None:
         return None
     ring = hull(stage.body_ring)
     flat = np.concatenate([stage.xform[:, :, 0] * x + stage.xform[:, :, 1] * y + stage.xform[:, :, 2] for x, y in ring])
-    return (*flat.min(0).tolist(), *flat.max(0).tolist())  # type: ignore[return-value]
+    return (*flat.min(0).tolist(), *flat.max(0).tolist())
 
 
 def _cell(result: ChainResult) -> dict[str, Any] | None:

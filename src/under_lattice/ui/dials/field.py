@@ -94,8 +94,10 @@ class NumberField(QLineEdit):
             self.read(self.text())
         except InputError as error:
             self._set_wrong(True)
-            sentence = error.message if error.message.startswith("from ") or "allowed" in error.message else (
-                f"{error.message}; {self.dial.allowed()}"
+            sentence = (
+                error.message
+                if error.message.startswith("from ") or "allowed" in error.message
+                else (f"{error.message}; {self.dial.allowed()}")
             )
             self.refused.emit(sentence[0].upper() + sentence[1:])
 
@@ -167,5 +169,7 @@ class NumberField(QLineEdit):
         if self.unit:
             painter = QPainter(self)
             painter.setPen(colour("text2" if self.isEnabled() else "dis"))
-            painter.drawText(QRect(0, 0, self.width() - 6, self.height()), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.unit)
+            painter.drawText(
+                QRect(0, 0, self.width() - 6, self.height()), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.unit
+            )
             painter.end()

@@ -149,7 +149,9 @@ class GlyphButton(QPushButton):
         hover = self.underMouse() and self.isEnabled()
         painter.setBrush(colour("ver") if self.isChecked() else colour("hover" if hover else "field"))
         painter.drawRoundedRect(box, 3, 3)
-        draw_glyph(painter, self.glyph, box.center(), colour("verink" if self.isChecked() else "text" if self.isEnabled() else "dis"))
+        draw_glyph(
+            painter, self.glyph, box.center(), colour("verink" if self.isChecked() else "text" if self.isEnabled() else "dis")
+        )
         if self.hasFocus():
             painter.setPen(QPen(colour("text" if self.isChecked() else "ver"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -199,7 +201,9 @@ class NudgeRow(QWidget):
         label.setFixedWidth(76)
         row.addWidget(label)
         for k, text in enumerate(steps):
-            row.addWidget(self._button(text, f"Step {text}, {name}", lambda _=False, k=k: self.size_chosen.emit(k), 38, k == chosen))
+            row.addWidget(
+                self._button(text, f"Step {text}, {name}", lambda _=False, k=k: self.size_chosen.emit(k), 38, k == chosen)
+            )
         row.addStretch(1)
         for text, direction, word in (("−", -1, "less"), ("+", 1, "more")):  # noqa: RUF001
             row.addWidget(self._button(text, f"{name}, {word}", lambda _=False, d=direction: self.nudged.emit(d), 28))
@@ -210,9 +214,10 @@ class NudgeRow(QWidget):
         button.setAccessibleName(name)
         button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         button.setFixedSize(width, 24)
-        button.setStyleSheet("padding: 0; border-radius: 3px;" + (
-            f"background: {colour('ver').name()}; color: {colour('verink').name()};" if on else ""
-        ))
+        button.setStyleSheet(
+            "padding: 0; border-radius: 3px;"
+            + (f"background: {colour('ver').name()}; color: {colour('verink').name()};" if on else "")
+        )
         button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         button.clicked.connect(act)
         return button
