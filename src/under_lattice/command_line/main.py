@@ -15,9 +15,7 @@ from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.declare import Choice, NumberDial
 from under_lattice.core.errors import LatticeError
 from under_lattice.demos import DEMOS, demo
-from under_lattice.output.png import PngOptions, write_png
 from under_lattice.output.recipe import open_any
-from under_lattice.output.svg import SvgOptions, write_svg
 from under_lattice.render.scene import make_scene
 from under_lattice.rules import RULES
 from under_lattice.work.evaluate import Evaluator, evaluate
@@ -101,6 +99,9 @@ def _render(options: Any) -> None:
     evaluator = Evaluator()
     scene = make_scene(work.design, evaluate(work.design, evaluator), evaluator)
     sheet = work.design.sheet
+    from under_lattice.output.png import PngOptions, write_png  # loads the painter, which facts and rules do without
+    from under_lattice.output.svg import SvgOptions, write_svg
+
     if ending == ".svg":
         data = write_svg(scene, sheet, SvgOptions(transparent=options.transparent), work)
     else:
@@ -137,7 +138,7 @@ def _facts(options: Any) -> None:
 
 def _plain(facts: Facts) -> dict[str, Any]:
     data = asdict(facts)
-    del data["derived"]
+    del data["derived"], data["values"]
     return data
 
 

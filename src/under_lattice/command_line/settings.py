@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from under_lattice.core.declare import Colour, Dial, NumberDial, Palette, Point, RuleChoice, Switch
+from under_lattice.core.declare import Colour, Dial, NumberDial, Palette, Point, RuleChoice
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
 from under_lattice.rules.anchor import Anchor
@@ -52,10 +52,6 @@ def _value(text: str, dial: Dial, now: Any, end: list[str], sheet: Sheet, layer:
         if end:
             raise InputError(f"{dial.label} does not vary, so it has no “{end[0]}”", "--set")
         return int(number) if dial.kind in ("count", "seed") and number == int(number) else number
-    if isinstance(dial, Switch):
-        if text not in ("on", "off"):
-            raise InputError("on or off is allowed", dial.label)
-        return text == "on"
     if isinstance(dial, Palette):
         return tuple(part.strip() for part in text.split(","))
     if isinstance(dial, Point):

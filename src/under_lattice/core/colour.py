@@ -45,3 +45,40 @@ def contrast(one: str, other: str) -> float:
     """Contrast ratio 1..21 (WCAG 2.2)."""
     low, high = sorted((luminance(one), luminance(other)))
     return (high + 0.05) / (low + 0.05)
+
+
+# Oklab and its matrices: Björn Ottosson, “A perceptual color space for image processing” (2020)
+_TO_LMS = np.array(
+    [
+        (0.4122214708, 0.5363325363, 0.0514459929),
+        (0.2119034982, 0.6806995451, 0.1073969566),
+        (0.0883024619, 0.2817188376, 0.6299787005),
+    ]
+)
+_TO_LAB = np.array(
+    [
+        (0.2104542553, 0.7936177850, -0.0040720468),
+        (1.9779984951, -2.4285922050, 0.4505937099),
+        (0.0259040371, 0.7827717662, -0.8086757660),
+    ]
+)
+
+
+def to_oklch(colour: str) -> tuple[float, float, float]:
+    """Return lightness 0..1, chroma and hue (degrees) of a colour in Oklab's polar form."""
+    values = np.array([int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)])
+    linear = np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
+    lightness, a, b = _TO_LAB @ np.cbrt(_TO_LMS @ linear)
+    return float(lightness), float(np.hypot(a, b)), float(np.degrees(np.arctan2(b, a)) % 360)
+
+
+def from_oklch(lightness: float, chroma: float, hue: float) -> str:
+    """Return the colour; a chroma no screen can show is lowered until one can."""
+    for share in np.linspace(1.0, 0.0, 41):
+        a, b = chroma * share * np.cos(np.radians(hue)), chroma * share * np.sin(np.radians(hue))
+        linear = np.linalg.solve(_TO_LMS, np.linalg.solve(_TO_LAB, np.array([lightness, a, b])) ** 3)
+        if (linear > -1e-4).all() and (linear < 1 + 1e-4).all():
+            break
+    linear = np.clip(linear, 0, 1)
+    values = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    return "#" + "".join(f"{round(float(v) * 255):02X}" for v in values)

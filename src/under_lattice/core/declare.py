@@ -23,6 +23,16 @@ class When:
     reason: str
 
 
+@dataclass(frozen=True, kw_only=True)
+class Tied:
+    """A number follows from a choice while `field` has `value`; typing it sets `free`, and `others` stay as they are."""
+
+    field: str
+    value: str
+    free: str
+    others: tuple[str, ...] = ()
+
+
 @dataclass(frozen=True)
 class Dial:
     """What all dials share.
@@ -75,6 +85,7 @@ class NumberDial(Dial):
     digits: int = 2
     vary: bool = False
     slides: tuple[float, float] = (0.0, 100.0)
+    tied: Tied | None = None
 
     def check(self, value: float) -> float:
         """Hold a number to its range."""
@@ -83,10 +94,11 @@ class NumberDial(Dial):
             raise InputError(self.allowed(), self.label)
         return value
 
-    def allowed(self) -> str:
-        """Return the allowed range in a sentence."""
-        unit = f" {self.unit}" if self.unit else ""
-        return f"from {short(self.least)} to {short(self.most)}{unit} is allowed"
+    def allowed(self, unit: str = "") -> str:
+        """Return the allowed range in a sentence; `unit` is that of the work, for lengths."""
+        said = self.unit or unit
+        tail = "" if not said else said if said == "°" else f" {said}"
+        return f"from {short(self.least)} to {short(self.most)}{tail} is allowed".replace("-", "−")  # noqa: RUF001
 
 
 @dataclass(frozen=True)
@@ -149,19 +161,13 @@ class Seed(Count):
 
 
 @dataclass(frozen=True)
-class Switch(Dial):
-    """On or off."""
-
-    kind: ClassVar[str] = "switch"
-
-
-@dataclass(frozen=True)
 class Choice(Dial):
     """One of a list of words."""
 
     kind: ClassVar[str] = "choice"
     options: tuple[str, ...] = ()
     pictures: bool = False
+    shows: str = ""  # a derived number that stands at the end of its row
 
     def check(self, value: str) -> str:
         """Hold to the list."""

@@ -12,8 +12,9 @@ from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.split import Split
 from under_lattice.work.edits import edited, with_new_ids
-from under_lattice.work.model import Design, Sheet, Work
+from under_lattice.work.model import Chain, Design, Sheet, Work
 
+PALETTE = ("#E6DCC6", "#5E8C86", "#22404A")
 NATURAL = 36.0  # mm; a start is about a ninth of the sheet's shorter side
 
 
@@ -58,16 +59,16 @@ STARTS: dict[str, Start] = {
 }
 
 
-def blank(name: str, sheet: Sheet | None = None) -> Work:
-    """Return a new work from a blank start, its motif in proportion to the sheet."""
-    sheet = sheet or Sheet()
+def start_layer(name: str, sheet: Sheet) -> Chain:
+    """Return a new layer from a blank start, its motif in proportion to the sheet."""
     natural = round(min(sheet.width, sheet.height) / 9, 1 if sheet.unit in ("mm", "px", "pt") else 3)
     natural = natural or convert(NATURAL, "mm", sheet.unit, sheet.resolution)
     rules = tuple(edited(r, size=natural) if isinstance(r, Polygon) else r for r in STARTS[name].rules)
-    ink = (
-        Ink(colours="part", palette=("#E6DCC6", "#5E8C86", "#22404A"))
-        if len(rules) > 2
-        else Ink(colours="column", palette=("#E6DCC6", "#5E8C86"))
-    )
-    layer = with_new_ids(chain("Pattern", *rules[:-1], ink, rules[-1]))
-    return Work(design=Design(name="Untitled", sheet=sheet, layers=(layer,)))
+    by, palette = ("part", PALETTE) if len(rules) > 2 else ("column", PALETTE[:2])
+    return with_new_ids(chain("Pattern", *rules[:-1], Ink(colours=by, palette=palette), rules[-1]))
+
+
+def blank(name: str, sheet: Sheet | None = None) -> Work:
+    """Return a new work from a blank start."""
+    sheet = sheet or Sheet()
+    return Work(design=Design(name="Untitled", sheet=sheet, layers=(start_layer(name, sheet),)))

@@ -93,8 +93,7 @@ def _picture(w: _Writer, picture: Picture) -> None:
     stroked = any((coat.stroke[:, 3] > 0).any() for coat in picture.coats)
     even = _scales(marks.xform)
     used: list[Array] = [
-        np.bincount(marks.variant[marks.family == f], minlength=len(marks.families[f].points))
-        for f in range(len(marks.families))
+        np.bincount(marks.variant[marks.family == f], minlength=len(marks.families[f].points)) for f in range(len(marks.families))
     ]
     names: dict[tuple[int, int], str] = {}
     for k in range(marks.count):

@@ -21,6 +21,17 @@ from under_lattice.work.evaluate import Picture
 BAND = 64
 PIXELS_MOST = 400_000_000
 JOINS = {"mitre": 0, "round": 1, "bevel": 2}
+KERNEL_TYPES = {
+    "shape": np.int64,
+    "half": np.float64,
+    "join": np.int64,
+    "colour": np.float32,
+    "bounds": np.float64,
+    "xform": np.float64,
+    "contour_of": np.int64,
+    "contours": np.int64,
+    "points": np.float64,
+}
 HAIR = 0.35  # half a hairline, px: thinner lines are drawn this wide
 
 
@@ -42,6 +53,11 @@ class Items:
     contours: Array
     points: Array
     runs: tuple[tuple[bool, Array], ...]
+
+    def __post_init__(self) -> None:
+        """Hold to one memory layout, so that one compiled kernel serves all."""
+        for name, kind in KERNEL_TYPES.items():
+            object.__setattr__(self, name, np.require(getattr(self, name), kind, ["C", "W"]))
 
 
 def paint(
@@ -184,18 +200,9 @@ def _ordered(
     points: Array,
 ) -> Items:
     if not columns:
-        none = np.zeros(0, np.int64)
+        none = np.zeros(0)
         return Items(
-            none,
-            np.zeros(0),
-            none,
-            np.zeros((0, 4), np.float32),
-            np.zeros((0, 2)),
-            np.zeros((0, 2, 3)),
-            contour_of,
-            contours,
-            points,
-            (),
+            none, none, none, none.reshape(0, 4), none.reshape(0, 2), none.reshape(0, 2, 3), contour_of, contours, points, ()
         )
     mark, half, rgba, join, rank = (np.concatenate(part) for part in zip(*columns, strict=True))
     if len(columns) > 1:

@@ -7,11 +7,12 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.affine import Array, about, compose, inverse, linear
-from under_lattice.core.ask import Ask
+from under_lattice.core.ask import Ask, rest
 from under_lattice.core.declare import Angle, Length, Point, Ratio, RuleChoice
 from under_lattice.core.stage import Stage
-from under_lattice.rules.anchor import Anchor, resolve
+from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.base import CopyRule, Ground, describe
+from under_lattice.rules.handle import Drag, Handle, HandleSet, polar, with_start
 from under_lattice.vary.numbers import Number, Varied
 
 ALL = "all"
@@ -118,6 +119,35 @@ class Adjust(CopyRule):
             return None
         maps, _ = self._maps(above, above, ground)
         return np.asarray(maps[0])
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return the pivot, and the motif's frame where all is adjusted alike."""
+        if self.scope != ALL:
+            return None
+        body = above.bodies(np.array([above.origin]))[0]
+        frame = stage.bodies(np.array([stage.origin]))[0]
+        middle = (frame.min(0) + frame.max(0)) / 2
+        moved = np.array([rest(self.x), rest(self.y)])
+        handles = (
+            Handle("pivot", resolve(self.pivot, above, ground) + moved, f"pivot: {self.pivot.words()}", "pivot"),
+            Handle("turn", np.array([frame[:, 0].max(), middle[1]]), f"turn {describe(rest(self.turn), '°')}", "bead"),
+            Handle("move", middle, "the motif, adjusted: drag it", "frame"),
+        )
+        return HandleSet(handles, body, frame)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return pivot, turn or move."""
+        moved = np.array([rest(self.x), rest(self.y)])
+        if drag.name == "pivot":
+            return {"pivot": nearest_spot(drag.to - moved, above, ground, drag)}
+        known = self.handles(above, stage, ground, "")
+        before = next(handle.at for handle in known.handles if handle.name == drag.name) if known else drag.to
+        if drag.name == "turn":
+            centre = resolve(self.pivot, above, ground) + moved
+            change = polar(drag.to - centre)[1] - polar(before - centre)[1]
+            return {"turn": with_start(self.turn, drag.angle(rest(self.turn) + change))}
+        x, y = drag.to - before + moved
+        return {"x": with_start(self.x, drag.length(float(x), 0.0)), "y": with_start(self.y, drag.length(float(y), 0.0))}
 
     def key_line(self, unit: str) -> str:
         """Return what is not at rest."""

@@ -10,6 +10,7 @@ from pydantic import field_validator
 from under_lattice.core.affine import Array
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import Frozen, Ground
+from under_lattice.rules.handle import Drag
 
 SPOTS = (
     "centre",
@@ -65,6 +66,22 @@ def resolve(anchor: Anchor, stage: Stage, ground: Ground) -> Array:
     if at is None:  # a corner the present motif does not have
         at = points["motif centre"]
     return at + np.array([anchor.dx, anchor.dy])
+
+
+def nearest_spot(point: Array, stage: Stage, ground: Ground, drag: Drag) -> Anchor:
+    """Return the anchor at a dragged `point` (2,): a spot within reach, a point of the grid, or free of both."""
+    points = spots(stage, ground)
+    if not drag.free:
+        names = list(points)
+        away = np.hypot(*(np.array([points[name] for name in names]) - point).T)
+        if away.min() <= drag.near:
+            return Anchor(spot=names[int(np.argmin(away))])
+        if drag.grid:
+            on_grid = np.round(point / drag.grid) * drag.grid
+            if np.hypot(*(on_grid - point)) <= drag.near:
+                point = on_grid
+    dx, dy = np.round(point - points["motif centre"], 3)
+    return Anchor(dx=float(dx), dy=float(dy))
 
 
 def spots(stage: Stage, ground: Ground) -> dict[str, Array]:

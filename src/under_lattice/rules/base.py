@@ -13,6 +13,7 @@ from under_lattice.core.affine import IDENTITY, Array
 from under_lattice.core.declare import Dial, NumberDial
 from under_lattice.core.errors import InputError
 from under_lattice.core.stage import Shape, Stage
+from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.vary.numbers import Varied
 
 RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "unknown"]
@@ -117,6 +118,23 @@ class Rule(Frozen):
     def key_line(self, unit: str) -> str:
         """Return one or two key numbers, in words."""
         return ""
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return what can be dragged on the sheet, in the place of this rule.
+
+        Parameters
+        ----------
+        above, stage : Stage
+            Before and after this rule; the same for a motif.
+        ground : Ground
+        unit : str
+            For lengths in words.
+        """
+        return None
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return the changes of settings that follow a dragged handle."""
+        return {}
 
     def converted(self, name: str, value: Any) -> dict[str, Any]:
         """Return the changes that setting `name` to `value` brings; more than one where settings hang together."""

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse, moves, turns
 from under_lattice.core.ask import Ask, rest
 from under_lattice.core.body import hull, inside, meeting, within
-from under_lattice.core.declare import Angle, Choice, Count, Length, Point, Ratio, When
+from under_lattice.core.declare import Angle, Choice, Count, Length, Point, Ratio, Tied, When
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.stage import Stage, limit_copies, repeat
 from under_lattice.rules import lattice_net as nets
 from under_lattice.rules.anchor import Anchor, resolve
 from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.handle import Drag, HandleSet
+from under_lattice.rules.lattice_handles import lattice_dragged, lattice_handles
 from under_lattice.vary.numbers import Number, Varied
 
 Form = Literal[
@@ -30,6 +32,7 @@ NOT_BOXED = When(field="extent", values=("covers the sheet", "whole copies insid
 SHIFTED = When(field="form", values=("staggered rows", "dropped columns"), reason="this form has no shift of its own")
 VECTORS = When(field="form", values=("two vectors",), reason="only for two vectors")
 UNTIED = When(field="form", values=("squares", "staggered rows", "dropped columns", "two vectors"), reason="one pitch gives both")
+TOUCHING = Tied(field="spacing", value="touching", free="free", others=("pitch", "row_pitch"))
 TINY = 1e-9
 
 
@@ -48,7 +51,9 @@ class Lattice(CopyRule):
     rows: Annotated[Number, Count("Rows", "In all, the motif included.", vary=True, when=(COUNTED,))] = 8
     spacing: Annotated[
         Literal["touching", "free"],
-        Choice("Pitch", "Touching: neighbours meet, or leave the gap.", options=("touching", "free"), when=(NOT_BOXED,)),
+        Choice(
+            "Pitch", "Touching: neighbours meet, or leave the gap.", options=("touching", "free"), when=(NOT_BOXED,), shows="pitch"
+        ),
     ] = "touching"
     gap: Annotated[
         Number,
@@ -62,12 +67,27 @@ class Lattice(CopyRule):
         ),
     ] = 0.0
     pitch: Annotated[
-        Number, Length("Pitch", "From one copy to the next.", least=0.001, vary=True, slides=(1.0, 120.0), when=(FREE, NOT_BOXED))
+        Number,
+        Length(
+            "Distance",
+            "From one copy to the next.",
+            least=0.001,
+            vary=True,
+            slides=(1.0, 120.0),
+            when=(FREE, NOT_BOXED),
+            tied=TOUCHING,
+        ),
     ] = 36.0
     row_pitch: Annotated[
         Number,
         Length(
-            "Row pitch", "From one row to the next.", least=0.001, vary=True, slides=(1.0, 120.0), when=(UNTIED, FREE, NOT_BOXED)
+            "Row pitch",
+            "From one row to the next.",
+            least=0.001,
+            vary=True,
+            slides=(1.0, 120.0),
+            when=(UNTIED, FREE, NOT_BOXED),
+            tied=TOUCHING,
         ),
     ] = 36.0
     shift: Annotated[
@@ -118,8 +138,8 @@ class Lattice(CopyRule):
         """
         home = above.xform[above.origin, :, 2]
         ragged = any(isinstance(getattr(self, name), Varied) for name in ("columns", "rows", "pitch", "row_pitch", "shift"))
-        bodies = self._bodies(above, ragged)
-        net = self._net(above, ground, bodies)
+        bodies = self.bodies(above, ragged)
+        net = self.net(above, ground, bodies)
         pivot = resolve(self.pivot, above, ground)
         whole = turns(self.turn, pivot)
         sheet = apply(inverse(compose(ground.back, whole)), ground.sheet(self.margin))
@@ -131,10 +151,9 @@ class Lattice(CopyRule):
         steps = self._steps(net, i, j, group, offset, home, whole)
         refuses = self._refusal(net, bodies)
         notes = {
-            "a": net.places(np.array([1]), np.array([0]))[0],
-            "b": net.places(np.array([0]), np.array([1]))[0],
-            "pitch": self._shown(net)[0],
-            "row_pitch": self._shown(net)[1],
+            "step_at": lambda i, j: self._steps(net, np.array([i]), np.array([j]), np.zeros(1, int), offset, home, whole)[0],
+            "pitch": self.shown_pitch(net)[0],
+            "row_pitch": self.shown_pitch(net)[1],
             "net": net,
             "columns": int(np.ptp(i)) + 1 if len(i) else 0,
             "rows": int(np.ptp(j)) + 1 if len(j) else 0,
@@ -161,13 +180,20 @@ class Lattice(CopyRule):
             notes=notes,
         )
 
-    def _bodies(self, above: Stage, ragged: bool) -> Array:
+    def bodies(self, above: Stage, ragged: bool) -> Array:
+        """Return the bodies (n, V, 2) that are laid: all that stand above, or the motif where each copy gets its own."""
         bodies = above.bodies(np.array([above.origin])) if ragged else above.bodies()
         if self.turn_each:
             bodies = apply(turns(self.turn_each, above.xform[above.origin, :, 2]), bodies)
         return bodies
 
-    def _net(self, above: Stage, ground: Ground, bodies: Array) -> nets.Net:
+    def net(self, above: Stage, ground: Ground, bodies: Array) -> nets.Net:
+        """Return the net of places, before it is fitted or turned.
+
+        Raises
+        ------
+        RuleRefused
+        """
         ask = Ask(above, ground.known)
         shift = ask.each(self.shift) / 100
         if self.spacing == "touching" or self.extent == "fits a box":
@@ -274,18 +300,26 @@ class Lattice(CopyRule):
             return "on this lattice a side meets two neighbours, so no edge is one curve for both; choose a shift of 0"
         return ""
 
-    def _shown(self, net: nets.Net) -> tuple[float, float]:
+    def shown_pitch(self, net: nets.Net) -> tuple[float, float]:
+        """Return pitch and row pitch as they are said."""
         a, b = float(np.hypot(*net.a[0])), float(np.hypot(*net.b[0]))
         if self.form == "hexagons on flats":
             return b, a
         return (2 * a, b) if self.form == "triangles" else (a, b)
 
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return pivot, steps and the first copy's frame."""
+        return lattice_handles(self, above, stage, unit)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return what follows a dragged handle."""
+        return lattice_dragged(self, drag, above, stage, ground)
+
     def key_line(self, unit: str) -> str:
-        """Return the extent and the pitch."""
+        """Return the pitch, or what it fits."""
         if self.extent == "fits a box":
-            return f"{self.form}, fits a box"
-        pitch = "pitch touching" if self.spacing == "touching" else f"pitch {describe(self.pitch, unit)}"
-        return f"{self.form}, {pitch}"
+            return "fits a box"
+        return "pitch touching" if self.spacing == "touching" else f"pitch {describe(self.pitch, unit)}"
 
 
 def _grid(ranges: Array) -> tuple[Array, Array, Array]:

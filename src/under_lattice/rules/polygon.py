@@ -12,8 +12,9 @@ from under_lattice.core.ask import Ask, largest, rest
 from under_lattice.core.ask import Number as AnyNumber
 from under_lattice.core.declare import Angle, Choice, Count, Length
 from under_lattice.core.outline import Outline, polygon, polygon_verbs
-from under_lattice.core.stage import Family, Shape, share
-from under_lattice.rules.base import MotifRule, describe
+from under_lattice.core.stage import Family, Shape, Stage, share
+from under_lattice.rules.base import Ground, MotifRule, describe
+from under_lattice.rules.handle import Drag, Handle, HandleSet, with_start
 from under_lattice.vary.numbers import Number, Varied
 
 Measure = Literal["across flats", "circumradius", "side", "apothem"]
@@ -90,6 +91,18 @@ class Polygon(MotifRule):
         turned = down + self.turn
         first = (turned + 90) % (360 / self.sides) - 90  # the corner at or next after straight up
         return PolygonShape(self.sides, self.size, circumradius_of(self.measure, self.sides), first)
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return the corner that sizes it."""
+        ring = stage.body_ring
+        corner = ring[int(np.lexsort((ring[:, 1].round(6), -ring[:, 0].round(6)))[0])]
+        bead = Handle("size", corner, f"{describe(rest(self.size), unit)} {self.measure}", "bead")
+        return HandleSet((bead,), None, ring)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Size by the distance of the corner from the middle."""
+        radius = float(np.hypot(*drag.to)) / circumradius_of(self.measure, self.sides)
+        return {"size": with_start(self.size, max(0.01, drag.length(radius)))}
 
     def converted(self, name: str, value: Any) -> dict[str, Any]:
         """Keep the real size when another measure is chosen."""

@@ -99,6 +99,10 @@ class Document(QObject):
         self._saved = self.design
         self.status_changed.emit()
 
+    def never_saved(self) -> None:
+        """Take the work as one that no file holds yet."""
+        self._saved = None
+
     def _swap(self, design: Design) -> None:
         self.work = edited(self.work, design=design)
         self.changed.emit()

@@ -11,7 +11,10 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
 from under_lattice.core.affine import Array
-from under_lattice.core.errors import LatticeError
+from under_lattice.core.colour import bytes_of
+from under_lattice.core.errors import LatticeError, RuleRefused
+from under_lattice.core.marks import Coat
+from under_lattice.core.outline import flatten
 from under_lattice.render.paint import Stopped, paint
 from under_lattice.render.scene import Scene, SceneLayer, View, make_scene, whole_page
 from under_lattice.work.evaluate import Cancelled, ChainResult, Evaluator, Picture, Step, evaluate
@@ -146,34 +149,45 @@ class Engine(QObject):
             return known[1]
         picture = self._evaluator.picture(result, step)
         assert picture is not None
-        image = to_image(paint(_close_up(picture, sheet.background if step.inks else ""), _close_view(picture, request.design)))
+        image = _step_image(picture, request.design, bool(step.inks))
         self._seen[slot] = (key, image)
         return image
 
 
-def _close_up(picture: Picture, background: str) -> Scene:
-    big = 1e7
-    return Scene(big, big, background or "#FFFFFF", (SceneLayer("", picture),))
+def _step_image(picture: Picture, design: Design, inked: bool, width: int = THUMB, height: int = THUMB) -> QImage:
+    """Paint a step close up; in greys with their outlines while no ink has reached it."""
+    if not inked:
+        line = Coat(np.zeros((1, 4), np.uint8), bytes_of(("#5A5A5A",)), np.zeros(1))
+        picture = replace(picture, coats=(*picture.coats, line))
+    view = _close_view(picture, design, height)
+    view = replace(view, width=width, left=view.left + (width - height) / 2)
+    ground = (design.sheet.background if inked else "") or "#FFFFFF"
+    return to_image(paint(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view))
 
 
-def _close_view(picture: Picture, design: Design) -> View:
+def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
     """The whole of one or a few copies; of many, the middle of the sheet, large enough to tell them apart."""
     marks = picture.marks
     sheet = design.sheet
     if marks.count == 0:
-        return View(THUMB, THUMB, 1.0, THUMB / 2, THUMB / 2)
+        return View(side, side, 1.0, side / 2, side / 2)
     size = _extent(picture)
     if marks.copy[-1] == 0:
         centre = marks.xform[0, :, 2]
-        scale = THUMB * 0.82 / max(size, 1e-9)
-        return View(THUMB, THUMB, scale, THUMB / 2 - float(centre[0]) * scale, THUMB / 2 - float(centre[1]) * scale)
-    scale = THUMB / min(max(sheet.width, sheet.height), max(size * 3.2, max(sheet.width, sheet.height) / 8))
-    return View(THUMB, THUMB, scale, THUMB / 2, THUMB / 2)
+        scale = side * 0.82 / max(size, 1e-9)
+        return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
+    scale = side / min(max(sheet.width, sheet.height), max(size * 3.2, max(sheet.width, sheet.height) / 8))
+    return View(side, side, scale, side / 2, side / 2)
 
 
 def _extent(picture: Picture) -> float:
+    """Twice the reach of the outlines drawn for the first copy, from its origin."""
     marks = picture.marks
-    reach = max(float(np.abs(f.points[:1]).max()) for f in marks.families)
+    rings = [
+        flatten(f.verbs, f.points[max(int(v), 0) : max(int(v), 0) + 1], 8)
+        for f, v in zip(marks.families, marks.variant, strict=False)
+    ]
+    reach = max(float(np.abs(ring).max()) for parts in rings for ring in parts)
     return 2 * reach * float(np.hypot(marks.xform[0, 0, 0], marks.xform[0, 1, 0]))
 
 
@@ -184,10 +198,38 @@ def to_image(pixels: Array) -> QImage:
     return QImage(data.data, wide, high, wide * 4, QImage.Format.Format_RGBA8888_Premultiplied).copy()
 
 
-def picture_of(design: Design, width: int, height: int) -> QImage:
-    """Paint a whole work small, filling `width` x `height` px with the middle of its sheet."""
+def picture_of(design: Design, width: int, height: int, bones: str = "") -> QImage:
+    """Paint a whole work small, filling `width` x `height` px with the middle of its sheet.
+
+    With `bones`, a colour, only outlines are drawn, and no ground.
+    """
     evaluator = Evaluator()
     scene = make_scene(design, evaluate(design, evaluator), evaluator)
-    view = whole_page(scene, width, height)
     scale = max(width / scene.width, height / scene.height)
-    return to_image(paint(scene, replace(view, scale=scale)))
+    if bones:
+        line = Coat(np.zeros((1, 4), np.uint8), bytes_of((bones,)), np.array([2.4 / scale]))
+        layers = tuple(SceneLayer("", Picture(one.picture.marks, (line,))) for one in scene.layers if isinstance(one, SceneLayer))
+        scene = replace(scene, layers=layers, background="")
+    return to_image(paint(scene, replace(whole_page(scene, width, height), scale=scale)))
+
+
+def rule_picture(design: Design, layer: str, after: str, width: int, height: int) -> QImage:
+    """Paint a layer close up, as it is right after the rule that follows `after`.
+
+    Raises
+    ------
+    LatticeError
+        When that rule cannot act.
+    """
+    evaluator = Evaluator()
+    result = evaluator.chain(design.chain(layer), design.sheet)
+    at = next((k for k, step in enumerate(result.steps) if step.rule.id == after), len(result.steps) - 2) + 1
+    step = result.steps[at]
+    if step.problem:
+        raise RuleRefused(step.problem)
+    # the rule may act late, on what a repeat below it makes: the whole layer shows more than its own step
+    shown = result.last if step.rule.family in ("shape", "paint") and result.last is not None else step
+    picture = evaluator.picture(result, shown)
+    if picture is None:
+        raise RuleRefused("nothing stands here")
+    return _step_image(picture, design, bool(shown.inks), width, height)

@@ -119,6 +119,20 @@ def _plus(p: QPainter) -> None:
     p.drawLine(QPointF(0, -4.5), QPointF(0, 4.5))
 
 
+def _attention(p: QPainter) -> None:
+    p.drawPolygon(QPolygonF([QPointF(0, -6), QPointF(6.5, 5.5), QPointF(-6.5, 5.5)]))
+    p.drawLine(QPointF(0, -2), QPointF(0, 1.6))
+    p.drawPoint(QPointF(0, 3.6))
+
+
+def _menu(p: QPainter) -> None:
+    for y, x in ((-4.5, -6.0), (0.0, -6.0), (4.5, -6.0)):
+        p.drawLine(QPointF(x, y), QPointF(-x, y))
+    p.drawEllipse(QPointF(-1, -4.5), 1.6, 1.6)
+    p.drawEllipse(QPointF(3, 0), 1.6, 1.6)
+    p.drawEllipse(QPointF(-3, 4.5), 1.6, 1.6)
+
+
 GLYPHS: dict[str, Draw] = {
     "hexagons on points": _hex_points,
     "hexagons on flats": _hex_flats,
@@ -137,6 +151,8 @@ GLYPHS: dict[str, Draw] = {
     "more": _more,
     "sheet": _sheet,
     "plus": _plus,
+    "attention": _attention,
+    "menu": _menu,
 }
 
 

@@ -12,63 +12,77 @@ from under_lattice.ui.tokens import LOOK, Tokens
 FACE = "Clear Sans"
 SHEET = """
 * {{ font-family: "{face}"; font-size: {body}px; color: {text}; }}
-QMainWindow, QDialog, #panel, #strip, #facts, QScrollArea, #scrolled {{ background: {panel}; border: none; }}
+QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolled {{ background: {panel}; border: none; }}
 #strip {{ border-bottom: 1px solid {line}; }}
 #facts {{ border-top: 1px solid {line}; }}
 #chain {{ background: {panel}; border-right: 1px solid {line}; }}
+#start, #book, #book QScrollArea {{ background: {ground}; border: none; }}
+#rule, #divider {{ background: {line}; }}
+#popup {{ background: {open}; border: 1px solid {strong}; }}
+#card {{ background: {card}; border: 1px solid {line}; border-radius: 4px; }}
+#cardOpen {{ background: {open}; border: 1px solid {ver}; border-radius: 4px; }}
 #small, #key {{ font-size: {small}px; color: {text2}; }}
-#keyOff {{ font-size: {small}px; color: {dis}; }}
-#varies {{ font-size: {small}px; color: {saf}; }}
+#quiet, #derived {{ color: {text2}; }}
 #bold {{ font-weight: bold; }}
-#boldOff {{ font-weight: bold; color: {dis}; }}
+#varied {{ font-weight: bold; color: {saf}; }}
 #title {{ font-size: {title}px; font-weight: bold; }}
 #error {{ font-size: {small}px; color: {err}; }}
 #good {{ font-size: {small}px; color: {ver}; font-weight: bold; }}
-#warn {{ font-size: {small}px; font-weight: bold; }}
-#idle {{ color: {dis}; }}
 #fact {{ font-size: {small}px; }}
+QLabel#warn {{ font-size: {small}px; font-weight: bold; }}
 QPushButton {{ background: {field}; border: 1px solid {strong}; border-radius: 4px; padding: 3px 10px; min-height: 16px; }}
 QPushButton:hover {{ background: {hover}; }}
 QPushButton:checked, QToolButton:checked {{ background: {tint}; border: 1px solid {ver}; }}
-QPushButton:focus, QToolButton:focus {{ border: 2px solid {ver}; padding: 2px 9px; }}
+QPushButton:focus {{ border: 2px solid {ver}; padding: 2px 9px; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {dis}; border: none; background: transparent; }}
 QPushButton#primary {{ background: {ver}; color: {verink}; border: 1px solid {ver}; }}
+QPushButton#primary:hover {{ border: 1px solid {text}; }}
 QPushButton#primary:focus {{ border: 2px solid {text}; }}
-QPushButton#cure, QPushButton#link {{ background: transparent; border: none; color: {ver}; text-decoration: underline; font-size: {small}px; padding: 0; }}
-QPushButton#linkSaf {{ background: transparent; border: none; color: {saf}; font-size: {small}px; padding: 0; text-align: left; text-decoration: underline; }}
-QPushButton#cure:focus, QPushButton#link:focus, QPushButton#linkSaf:focus {{ border: 2px solid {ver}; }}
-QPushButton#more {{ background: transparent; border: none; text-align: left; padding: 2px 0; font-size: {small}px; }}
-QPushButton#more:focus {{ border: 2px solid {ver}; }}
-QPushButton#more:hover, QToolButton:hover {{ background: {hover}; }}
+QPushButton#primary:disabled {{ background: {tint}; color: {dis}; border: none; }}
+QPushButton#cure, QPushButton#link, QPushButton#plain, QPushButton#warn, QPushButton#linkSaf, QPushButton#more {{
+  background: transparent; border: none; padding: 2px; min-height: 14px; font-size: {small}px; }}
+QPushButton#cure, QPushButton#link {{ color: {ver}; text-decoration: underline; }}
+QPushButton#warn {{ font-weight: bold; }}
+QPushButton#linkSaf {{ color: {saf}; text-align: left; padding-left: 80px; }}
+QPushButton#more {{ text-align: left; min-height: 20px; }}
+QPushButton#cure:focus, QPushButton#link:focus, QPushButton#plain:focus, QPushButton#warn:focus, QPushButton#more:focus {{
+  border: 2px solid {ver}; padding: 0; }}
+QPushButton#linkSaf:focus {{ border: 2px solid {ver}; padding: 0 0 0 78px; }}
+QPushButton#plain:hover, QPushButton#warn:hover, QPushButton#more:hover, QPushButton#linkSaf:hover {{ background: {hover}; }}
+QPushButton#nudge {{ padding: 0; border-radius: 3px; }}
+QPushButton#nudge:checked {{ background: {ver}; color: {verink}; border: 1px solid {ver}; }}
 QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 9px; }}
-QToolButton:focus {{ padding: 2px 8px; }}
+QToolButton:hover {{ background: {hover}; }}
+QToolButton:focus {{ border: 2px solid {ver}; padding: 2px 8px; }}
 QToolButton::menu-indicator {{ image: none; width: 0; }}
-QLineEdit, QComboBox, QPlainTextEdit {{ background: {field}; border: 1px solid {strong}; border-radius: 3px; padding: 1px 4px; min-height: 20px;
+QLineEdit, QComboBox, QSpinBox {{
+  background: {field}; border: 1px solid {strong}; border-radius: 3px; padding: 1px 4px; min-height: 20px;
   selection-background-color: {ver}; selection-color: {verink}; }}
-QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 2px solid {ver}; padding: 0 3px; }}
-QLineEdit[wrong="true"] {{ border: 2px solid {err}; padding: 0 3px; }}
+QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {ver}; padding: 0 3px; }}
+QLineEdit[derived="true"] {{ background: transparent; border: 1px solid transparent; color: {text2}; }}
+QLineEdit[derived="true"]:hover {{ border: 1px solid {line}; }}
+QLineEdit[derived="true"]:focus {{ background: {field}; border: 2px solid {ver}; color: {text}; }}
 QLineEdit[varied="true"] {{ border: 1px solid {safg}; }}
 QLineEdit[varied="true"]:focus {{ border: 2px solid {ver}; }}
+QLineEdit[wrong="true"], QLineEdit[wrong="true"]:focus {{ border: 2px solid {err}; padding: 0 3px; }}
 QLineEdit:disabled, QComboBox:disabled {{ color: {dis}; border-color: {line}; background: transparent; }}
 QComboBox::drop-down {{ border: none; width: 18px; }}
 QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 10px; }}
-QComboBox QAbstractItemView {{ background: {open}; border: 1px solid {strong}; selection-background-color: {tint}; selection-color: {text}; outline: none; }}
-QMenu, QMenuBar {{ background: {open}; border: 1px solid {line}; }}
-QMenu::item {{ padding: 4px 24px 4px 12px; }}
-QMenu::item:selected, QMenuBar::item:selected {{ background: {tint}; color: {text}; }}
+QComboBox QAbstractItemView {{
+  background: {open}; border: 1px solid {strong}; selection-background-color: {tint}; selection-color: {text}; outline: none; }}
+QMenu {{ background: {open}; border: 1px solid {strong}; }}
+QMenu::item {{ padding: 4px 24px 4px 24px; }}
+QMenu::item:selected {{ background: {tint}; color: {text}; }}
 QMenu::item:disabled {{ color: {dis}; }}
 QMenu::separator {{ height: 1px; background: {line}; margin: 4px 8px; }}
 QToolTip {{ background: {open}; color: {text}; border: 1px solid {strong}; padding: 3px; }}
-QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
-QScrollBar::handle:vertical {{ background: {line}; min-height: 24px; border-radius: 4px; }}
-QScrollBar::handle:vertical:hover {{ background: {strong}; }}
+QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: {strong}; min-height: 24px; border-radius: 4px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
-QScrollBar:horizontal {{ background: transparent; height: 10px; }}
-QScrollBar::handle:horizontal {{ background: {line}; min-width: 24px; border-radius: 4px; }}
 QListWidget {{ background: {field}; border: 1px solid {strong}; outline: none; }}
 QListWidget::item {{ padding: 4px; }}
-QListWidget::item:selected {{ background: {tint}; color: {text}; }}
+QListWidget::item:selected {{ background: {tint}; color: {text}; border: 1px solid {ver}; }}
 QCheckBox {{ spacing: 6px; }}
 QCheckBox:focus {{ color: {ver}; }}
 QProgressBar {{ border: 1px solid {strong}; border-radius: 3px; background: {field}; text-align: center; }}

@@ -67,6 +67,8 @@ def with_chain(design: Design, layer_id: str, change: Callable[[Chain], Chain]) 
     def only_chains(layer: AnyLayer) -> AnyLayer:
         if not isinstance(layer, Chain):
             raise InputError("this layer has no chain")
+        if layer.locked:
+            raise InputError(f"the layer {layer.name} is locked; unlock it first")
         return change(layer)
 
     return with_layer(design, layer_id, only_chains)
@@ -91,6 +93,16 @@ def set_dial(design: Design, layer_id: str, rule_id: str, name: str, value: Any)
     InputError
     """
     return with_rule(design, layer_id, rule_id, lambda rule: edited(rule, **rule.converted(name, value)))
+
+
+def set_dials(design: Design, layer_id: str, rule_id: str, changes: dict[str, Any]) -> Design:
+    """Return the design with several dials of a rule set at once.
+
+    Raises
+    ------
+    InputError
+    """
+    return with_rule(design, layer_id, rule_id, lambda rule: edited(rule, **changes))
 
 
 def add_rule(design: Design, layer_id: str, rule: Rule, after: str) -> Design:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from under_lattice.core.affine import IDENTITY, Array, compose
+from under_lattice.core.affine import IDENTITY, Array, compose, inverse
 from under_lattice.core.ask import Ask
 from under_lattice.core.errors import LatticeError
 from under_lattice.core.marks import Coat, Marks, draw
@@ -155,6 +155,18 @@ class Evaluator:
             self._drawn.pop(next(iter(self._drawn)))
         self._drawn[id(stage)] = (stage, known, marks)
         return marks
+
+
+def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
+    """Return the map (2, 3) from the place of `stage` to the sheet, as the motif's own copy takes it."""
+    last = result.last
+    if last is None or last.stage is None:
+        return IDENTITY
+    whole = last.stage
+    index, here = whole.origin, whole
+    while here.xform is not stage.xform and here.above is not None:
+        index, here = int(here.parent[index]), here.above
+    return compose(whole.xform[whole.origin], inverse(here.xform[index]))
 
 
 def nearest_repeat(chain: Chain, at: int) -> str:

@@ -57,6 +57,7 @@ class Facts:
     cell: dict[str, Any] | None = None
     warnings: tuple[Warn, ...] = ()
     derived: dict[str, dict[str, str]] = field(default_factory=dict)
+    values: dict[str, dict[str, float]] = field(default_factory=dict)
 
 
 def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
@@ -84,6 +85,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
         _cell(result),
         tuple(warnings),
         _derived(result, sheet.unit),
+        _values(result),
     )
 
 
@@ -218,17 +220,22 @@ def _near_rectangle(a: Array, b: Array) -> dict[str, Any]:
     return {"near_width": best[0], "near_height": best[1], "near_error": best[2]}
 
 
+def _values(result: ChainResult) -> dict[str, dict[str, float]]:
+    """Numbers that follow from a choice, by rule and dial."""
+    return {
+        step.rule.id: {name: float(step.stage.notes[name]) for name in ("pitch", "row_pitch")}
+        for step in result.steps
+        if isinstance(step.rule, Lattice) and step.stage is not None and not step.problem and step.stage.rule == step.rule.id
+    }
+
+
 def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:
     """Computed values shown in place of dials, by rule and dial."""
     out: dict[str, dict[str, str]] = {}
     for before, step in zip((None, *result.steps), result.steps, strict=False):
         if isinstance(step.rule, Lattice) and step.stage is not None and not step.problem and step.stage.rule == step.rule.id:
-            notes, own = step.stage.notes, {}
-            tied = step.rule.form in ("hexagons on points", "hexagons on flats", "triangles")
-            pitch = f"{notes['pitch']:.2f}" if tied else f"{notes['pitch']:.2f} × {notes['row_pitch']:.2f}"  # noqa: RUF001
-            own["spacing"] = f"{pitch} {unit}" if step.rule.spacing == "touching" or step.rule.extent == "fits a box" else ""
-            own["extent"] = f"{notes['columns']} × {notes['rows']}"  # noqa: RUF001
-            out[step.rule.id] = own
+            notes = step.stage.notes
+            out[step.rule.id] = {"extent": f"{notes['columns']} × {notes['rows']}"}  # noqa: RUF001
         if isinstance(step.rule, PushEdges) and before is not None and before.stage is not None and not step.problem:
             limit = first_crossing(before.stage.shape, step.rule.profile)
             out[step.rule.id] = {"amount": f"first crosses itself at {limit:.2f} {unit}" if np.isfinite(limit) else ""}

@@ -1,1 +1,26 @@
 """Dials: one editor for each declared kind."""
+
+from __future__ import annotations
+
+from under_lattice.core.declare import Choice, Colour, Dial, NumberDial, Palette, Point, RuleChoice, Text
+from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.number_row import NumberRow
+from under_lattice.ui.dials.point_row import PointRow
+from under_lattice.ui.dials.row import ChoiceRow, DialRow, RuleRow, TextRow
+
+ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
+    (NumberDial, NumberRow),
+    (Choice, ChoiceRow),
+    (RuleChoice, RuleRow),
+    (Text, TextRow),
+    (Colour, ColourRow),
+    (Palette, PaletteRow),
+    (Point, PointRow),
+)
+
+
+def row_for(hand: Hand, name: str) -> DialRow:
+    """Return the row that edits a dial."""
+    dial = hand.rule.dials()[name]
+    return next(row for kind, row in ROWS if isinstance(dial, kind))(hand, name)

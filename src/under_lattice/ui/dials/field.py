@@ -25,6 +25,11 @@ def shown(value: float, dial: NumberDial) -> str:
     return f"{value:.{digits}f}".replace("-", "−")  # noqa: RUF001
 
 
+def shown_short(value: float, digits: int) -> str:
+    """Return a number with so many decimals and a true minus sign."""
+    return f"{value:.{digits}f}".replace("-", "−")  # noqa: RUF001
+
+
 class NumberField(QLineEdit):
     """One number with its unit.
 
@@ -51,6 +56,12 @@ class NumberField(QLineEdit):
         self.textEdited.connect(self._typed)
         self.returnPressed.connect(self._settle)
         self._fit_unit()
+
+    def set_unit(self, unit: str, resolution: float) -> None:
+        """Show and read numbers in another unit."""
+        self.unit, self.resolution = unit, resolution
+        self._fit_unit()
+        self.update()
 
     def _fit_unit(self) -> None:
         self.setTextMargins(0, 0, self.fontMetrics().horizontalAdvance(self.unit) + 3 if self.unit else 0, 0)
@@ -94,11 +105,8 @@ class NumberField(QLineEdit):
             self.read(self.text())
         except InputError as error:
             self._set_wrong(True)
-            sentence = (
-                error.message
-                if error.message.startswith("from ") or "allowed" in error.message
-                else (f"{error.message}; {self.dial.allowed()}")
-            )
+            allowed, plain = self.dial.allowed(self.unit), self.dial.allowed()
+            sentence = error.message.replace(plain, allowed) if plain in error.message else f"{error.message}; {allowed}"
             self.refused.emit(sentence[0].upper() + sentence[1:])
 
     def _clear_mark(self) -> None:
@@ -163,6 +171,14 @@ class NumberField(QLineEdit):
         """Ask for one step up or down."""
         self.setModified(False)
         self.nudged.emit(direction, size)
+
+    def step_by(self, steps: float) -> None:
+        """Go some steps up or down, within the range, and say so."""
+        value = min(max(self.value + steps * self.dial.step, self.dial.least), self.dial.most)
+        self.setModified(False)
+        self.value = round(value, 9)
+        self.setText(shown(self.value, self.dial))
+        self.entered.emit(self.value)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from under_lattice.ui.glyphs import draw_glyph
 from under_lattice.ui.thread import draw_thread, round_bead, straight
@@ -23,7 +23,7 @@ class ThreadSlider(QWidget):
     def __init__(self, low: float, high: float, name: str) -> None:
         super().__init__()
         self.low, self.high, self.value, self.focused = low, high, low, False
-        self.setFixedSize(84, 24)
+        self.setFixedSize(78, 24)
         self.setAccessibleName(f"{name}, slider")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -133,7 +133,7 @@ class ScrubLabel(QLabel):
 class GlyphButton(QPushButton):
     """A checkable button that shows a drawn glyph."""
 
-    def __init__(self, glyph: str, name: str, width: int = 26, height: int = 24) -> None:
+    def __init__(self, glyph: str, name: str, width: int = 25, height: int = 24) -> None:
         super().__init__()
         self.glyph = glyph
         self.setCheckable(True)
@@ -194,30 +194,34 @@ class NudgeRow(QWidget):
     def __init__(self, steps: tuple[str, str, str], chosen: int, name: str) -> None:
         super().__init__()
         row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 22, 0)
+        row.setContentsMargins(0, 2, 22, 2)
         row.setSpacing(0)
         label = QLabel("nudge by")
         label.setObjectName("small")
-        label.setFixedWidth(76)
+        label.setFixedWidth(80)
         row.addWidget(label)
+        self._sizes: list[QPushButton] = []
         for k, text in enumerate(steps):
-            row.addWidget(
-                self._button(text, f"Step {text}, {name}", lambda _=False, k=k: self.size_chosen.emit(k), 38, k == chosen)
-            )
+            button = self._button(text, f"Step {text}, {name}", lambda _=False, k=k: self.size_chosen.emit(k), 34)
+            button.setCheckable(True)
+            self._sizes.append(button)
+            row.addWidget(button)
         row.addStretch(1)
         for text, direction, word in (("−", -1, "less"), ("+", 1, "more")):  # noqa: RUF001
-            row.addWidget(self._button(text, f"{name}, {word}", lambda _=False, d=direction: self.nudged.emit(d), 28))
             row.addSpacing(4)
+            row.addWidget(self._button(text, f"{name}, {word}", lambda _=False, d=direction: self.nudged.emit(d), 28))
+        self.choose(chosen)
 
-    def _button(self, text: str, name: str, act: Callable[..., None], width: int, on: bool | None = None) -> QPushButton:
+    def choose(self, at: int) -> None:
+        """Show which step is on."""
+        for k, button in enumerate(self._sizes):
+            button.setChecked(k == at)
+
+    def _button(self, text: str, name: str, act: Callable[..., None], width: int) -> QPushButton:
         button = QPushButton(text)
+        button.setObjectName("nudge")
         button.setAccessibleName(name)
         button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         button.setFixedSize(width, 24)
-        button.setStyleSheet(
-            "padding: 0; border-radius: 3px;"
-            + (f"background: {colour('ver').name()}; color: {colour('verink').name()};" if on else "")
-        )
-        button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         button.clicked.connect(act)
         return button

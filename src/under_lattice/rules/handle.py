@@ -1,0 +1,103 @@
+"""Handles: what of an open rule can be seen and dragged on the sheet; all points in the place of the rule."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+
+from under_lattice.core.affine import Array
+from under_lattice.vary.numbers import Varied
+
+Form = Literal["pivot", "tip", "bead", "frame"]
+NEAR_ANGLE = 3.0  # degrees within which a tidy angle is taken
+TIDY_ANGLE = 15.0
+
+
+@dataclass(frozen=True, eq=False)
+class Handle:
+    """One handle: its name, where it stands (2,), what is written beside it, and how it is drawn."""
+
+    name: str
+    at: Array
+    words: str
+    form: Form
+
+
+@dataclass(frozen=True, eq=False)
+class Arrow:
+    """A step, drawn from one point (2,) to another with its length and angle."""
+
+    start: Array
+    end: Array
+    words: str
+
+
+@dataclass(frozen=True, eq=False)
+class HandleSet:
+    """All handles of a rule, the motif's outline (V, 2) and the frame of its first copy (V, 2)."""
+
+    handles: tuple[Handle, ...]
+    ghost: Array | None = None
+    frame: Array | None = None
+    arrows: tuple[Arrow, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Drag:
+    """A handle on its way.
+
+    Attributes
+    ----------
+    name : str
+        Of the handle.
+    to : (2,)
+        Where it is now, in the place of the rule.
+    near : float
+        Lengths below this snap.
+    free : bool
+        Nothing snaps.
+    whole : bool
+        Angles keep to whole steps.
+    grid : float
+        Spacing of the construction grid to snap to, or 0.
+    """
+
+    name: str
+    to: Array
+    near: float
+    free: bool = False
+    whole: bool = False
+    grid: float = 0.0
+
+    def angle(self, degrees: float) -> float:
+        """Return an angle within half a turn, snapped."""
+        degrees = (degrees + 180.0) % 360.0 - 180.0
+        tidy = round(degrees / TIDY_ANGLE) * TIDY_ANGLE
+        if self.whole or (not self.free and abs(degrees - tidy) < NEAR_ANGLE):
+            return tidy
+        return round(degrees, 2)
+
+    def length(self, value: float, *tidy: float) -> float:
+        """Return a length, snapped to any of the tidy ones."""
+        for one in tidy:
+            if not self.free and abs(value - one) < self.near:
+                return one
+        return round(value, 2)
+
+
+def polar(vector: Array) -> tuple[float, float]:
+    """Length and angle, degrees clockwise as seen, of a vector (2,)."""
+    return float(np.hypot(*vector)), float(np.degrees(np.arctan2(vector[1], vector[0])))
+
+
+def with_start(number: Any, value: float) -> Any:
+    """Return a number with a new value; of one that varies, its start."""
+    return number.model_copy(update={"start": value}) if isinstance(number, Varied) else value
+
+
+def length_words(vector: Array, unit: str) -> str:
+    """Return length and angle in words."""
+    length, angle = polar(vector)
+    return f"{length:.2f} {unit}, {angle:.0f}°" if abs(angle - round(angle)) < 0.05 else f"{length:.2f} {unit}, {angle:.1f}°"

@@ -1,0 +1,254 @@
+"""What can be done to rules and layers: adding, moving, naming, switching, removing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QPoint, QPointF
+from PySide6.QtGui import QCursor, QImage
+from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
+
+from under_lattice.core.errors import LatticeError
+from under_lattice.demos import STARTS, start_layer
+from under_lattice.rules.base import Rule
+from under_lattice.ui.chooser import ADDABLE, RuleChooser
+from under_lattice.ui.engine import rule_picture
+from under_lattice.ui.pictures import Pictures
+from under_lattice.ui.studio import Studio
+from under_lattice.work import edits
+from under_lattice.work.edits import edited
+from under_lattice.work.model import Chain, Design
+from under_lattice.work.suggest import suggested
+
+
+class ChainActions:
+    """Acts on the chosen layer and the open rule of a studio."""
+
+    def __init__(self, studio: Studio, pictures: Pictures, window: QWidget) -> None:
+        self.studio, self.pictures, self.window = studio, pictures, window
+        studio.rule_menu.connect(self._rule_menu)
+        studio.layer_menu.connect(self._layer_menu)
+        studio.add_rule.connect(self.choose_rule)
+        studio.add_layer.connect(self._layer_starts)
+        studio.chain.moved.connect(self.move_rule)
+        studio.chain.switched.connect(self.switch_rule)
+        studio.chain.removed.connect(self.remove_rule)
+        studio.chips.moved.connect(self.move_layer)
+
+    @property
+    def chain(self) -> Chain | None:
+        """The chosen layer."""
+        return self.studio.chosen
+
+    @property
+    def rule(self) -> Rule | None:
+        """The open rule, if one is open."""
+        chain = self.chain
+        if chain is None:
+            return None
+        return next((rule for rule in chain.rules if rule.id == self.studio.chain.open_rule), None)
+
+    def commands(self) -> dict[str, Callable[[], None]]:
+        """Return the functions of the commands about rules and layers."""
+        return {
+            "add_rule": lambda: self.choose_rule(self.rule.id if self.rule else ""),
+            "duplicate_rule": lambda: self._with_rule(self.duplicate_rule),
+            "switch_rule": lambda: self._with_rule(self.switch_rule),
+            "rename_rule": lambda: self._with_rule(self.rename_rule),
+            "rule_up": lambda: self._with_rule(lambda name: self._shift(name, -1)),
+            "rule_down": lambda: self._with_rule(lambda name: self._shift(name, 1)),
+            "remove_rule": lambda: self._with_rule(self.remove_rule),
+            "add_layer": lambda: self._layer_starts(QCursor.pos()),
+            "duplicate_layer": lambda: self._with_layer(self.duplicate_layer),
+            "rename_layer": lambda: self._with_layer(self.rename_layer),
+            "hide_layer": lambda: self._with_layer(self.hide_layer),
+            "lock_layer": lambda: self._with_layer(self.lock_layer),
+            "layer_front": lambda: self._with_layer(lambda name: self.move_layer(name, 0)),
+            "layer_back": lambda: self._with_layer(lambda name: self.move_layer(name, 10**6)),
+            "remove_layer": lambda: self._with_layer(self.remove_layer),
+        }
+
+    def _with_rule(self, act: Callable[[str], None]) -> None:
+        if self.rule is None:
+            self.studio.facts_line.tell("open a rule of the chain first")
+        else:
+            act(self.rule.id)
+
+    def _with_layer(self, act: Callable[[str], None]) -> None:
+        if self.chain is not None:
+            act(self.chain.id)
+
+    # -- rules -----------------------------------------------------------------------------------
+    def choose_rule(self, after: str) -> None:
+        """Open the chooser with a picture of what each rule would do after the rule `after`."""
+        chain = self.chain
+        if chain is None:
+            return
+        after = after or chain.rules[-1].id
+        chooser = RuleChooser(self.window, self.pictures)
+        chooser.chosen.connect(lambda kind: self.add(kind, after))
+        design = self.studio.document.design
+        for kind in ADDABLE:
+            name = str(kind.model_fields["kind"].default)
+            rule = suggested(kind, chain, design.sheet)
+            try:
+                trial = edits.add_rule(design, chain.id, rule, after)
+            except LatticeError as error:
+                chooser.show_problem(name, str(error))
+                continue
+            self.pictures.want(f"rule:{name}", partial(_trial_picture, trial, chain.id, after))
+        chooser.open()
+
+    def add(self, kind: type[Rule], after: str) -> None:
+        """Add a rule of a kind after another and open it."""
+        chain = self.chain
+        if chain is None:
+            return
+        rule = suggested(kind, chain, self.studio.document.design.sheet)
+        if self.studio.edit(f"Add {kind.title}", lambda design: edits.add_rule(design, chain.id, rule, after)):
+            rules = self.studio.document.design.chain(chain.id).rules
+            at = next((k for k, one in enumerate(rules) if one.id == after), len(rules) - 2)
+            self.studio.chain.open(rules[at + 1].id)
+
+    def _edit_rule(self, words: str, name: str, change: Callable[[Rule], Rule]) -> None:
+        layer = self.studio.layer
+        self.studio.edit(words, lambda design: edits.with_rule(design, layer, name, change))
+
+    def switch_rule(self, name: str) -> None:
+        """Switch a rule on or off; the motif stays on."""
+        chain = self.chain
+        if chain is None or name in (chain.rules[0].id, chain.end.id):
+            return
+        self._edit_rule("Switch a rule", name, lambda rule: edited(rule, on=not rule.on))
+
+    def rename_rule(self, name: str) -> None:
+        """Ask for a name; an empty one brings the kind's own back."""
+        rule = next(one for one in self._rules() if one.id == name)
+        text, taken = QInputDialog.getText(self.window, "Rename rule", "Name (empty: the rule's own)", text=rule.name or rule.title)
+        if taken:
+            new = "" if text.strip() == rule.title else text.strip()[:60]
+            self._edit_rule("Rename rule", name, lambda one: edited(one, name=new))
+
+    def _rules(self) -> tuple[Rule, ...]:
+        chain = self.chain
+        return (*chain.rules, chain.end) if chain is not None else ()
+
+    def duplicate_rule(self, name: str) -> None:
+        """Put a rule once more after itself."""
+        layer = self.studio.layer
+        self.studio.edit("Duplicate rule", lambda design: edits.duplicate_rule(design, layer, name))
+
+    def move_rule(self, name: str, to: int) -> None:
+        """Move a rule to a place in the chain."""
+        layer = self.studio.layer
+        chain = self.chain
+        if chain is not None and 0 < to < len(chain.rules):
+            self.studio.edit("Move rule", lambda design: edits.move_rule(design, layer, name, to))
+
+    def _shift(self, name: str, way: int) -> None:
+        chain = self.chain
+        if chain is not None:
+            self.move_rule(name, [rule.id for rule in chain.rules].index(name) + way)
+
+    def remove_rule(self, name: str) -> None:
+        """Remove a rule."""
+        layer = self.studio.layer
+        chain = self.chain
+        if chain is not None and name == chain.end.id:
+            return
+        self.studio.edit("Remove rule", lambda design: edits.remove_rule(design, layer, name))
+
+    def _rule_menu(self, name: str, at: QPoint) -> None:
+        chain = self.chain
+        if chain is None:
+            return
+        rule = next(one for one in self._rules() if one.id == name)
+        menu = QMenu(self.window)
+        end, motif = name == chain.end.id, name == chain.rules[0].id
+        if not end:
+            menu.addAction("Add a rule after it…", lambda: self.choose_rule(name))
+        menu.addAction("Rename…", lambda: self.rename_rule(name))
+        if not end and not motif:
+            menu.addAction("Switch off" if rule.on else "Switch on", lambda: self.switch_rule(name))
+            menu.addAction("Duplicate", lambda: self.duplicate_rule(name))
+            up = menu.addAction("Move up", lambda: self._shift(name, -1))
+            down = menu.addAction("Move down", lambda: self._shift(name, 1))
+            up.setEnabled(chain.rules[1].id != name)
+            down.setEnabled(chain.rules[-1].id != name)
+            menu.addSeparator()
+            menu.addAction("Remove", lambda: self.remove_rule(name))
+        menu.popup(at)
+
+    # -- layers ----------------------------------------------------------------------------------
+    def _layer(self, name: str) -> Chain:
+        return self.studio.document.design.chain(name)
+
+    def _edit_layer(self, words: str, layer_id: str, **changes: object) -> None:
+        self.studio.edit(words, lambda design: edits.with_layer(design, layer_id, lambda layer: edited(layer, **changes)))
+
+    def rename_layer(self, name: str) -> None:
+        """Ask for a name."""
+        text, taken = QInputDialog.getText(self.window, "Rename layer", "Name", text=self._layer(name).name)
+        if taken and text.strip():
+            self._edit_layer("Rename layer", name, name=text.strip()[:60])
+
+    def hide_layer(self, name: str) -> None:
+        """Hide or show a layer."""
+        self._edit_layer("Hide or show layer", name, hidden=not self._layer(name).hidden)
+
+    def lock_layer(self, name: str) -> None:
+        """Lock or unlock a layer."""
+        self._edit_layer("Lock or unlock layer", name, locked=not self._layer(name).locked)
+
+    def duplicate_layer(self, name: str) -> None:
+        """Put a copy in front of a layer."""
+        layer = self._layer(name)
+
+        def change(design: Design) -> Design:
+            at = next((k for k, one in enumerate(design.layers) if one.id == name), 0)
+            return edits.add_layer(design, edited(layer, name=f"{layer.name} again", locked=False), at)
+
+        self.studio.edit("Duplicate layer", change)
+
+    def move_layer(self, name: str, to: int) -> None:
+        """Move a layer among the others, front first."""
+        self.studio.edit("Move layer", lambda design: edits.move_layer(design, name, to))
+
+    def remove_layer(self, name: str) -> None:
+        """Remove a layer; the last one stays."""
+        if len(self.studio.document.design.chains()) < 2:
+            self.studio.facts_line.tell("a work keeps one layer")
+            return
+        self.studio.edit("Remove layer", lambda design: edits.remove_layer(design, name))
+
+    def _layer_menu(self, name: str, at: QPoint) -> None:
+        layer = self._layer(name)
+        menu = QMenu(self.window)
+        for words, act in (
+            ("Rename…", self.rename_layer),
+            ("Duplicate", self.duplicate_layer),
+            ("Show" if layer.hidden else "Hide", self.hide_layer),
+            ("Unlock" if layer.locked else "Lock", self.lock_layer),
+            ("Move to the front", lambda one: self.move_layer(one, 0)),
+            ("Move to the back", lambda one: self.move_layer(one, 10**6)),
+            ("Remove", self.remove_layer),
+        ):
+            menu.addAction(words, partial(act, name))
+        menu.popup(at)
+
+    def _layer_starts(self, at: QPoint | QPointF) -> None:
+        menu = QMenu(self.window)
+        for key, start in STARTS.items():
+            menu.addAction(f"{start.title}: {start.words}", partial(self.add_layer, key))
+        menu.popup(at if isinstance(at, QPoint) else at.toPoint())
+
+    def add_layer(self, start: str) -> None:
+        """Add a layer in front from a blank start and choose it."""
+        sheet = self.studio.document.design.sheet
+        if self.studio.edit("Add layer", lambda design: edits.add_layer(design, start_layer(start, sheet))):
+            self.studio.choose_layer(self.studio.document.design.chains()[0].id)
+
+
+def _trial_picture(design: Design, layer: str, after: str) -> QImage:
+    return rule_picture(design, layer, after, 400, 272)

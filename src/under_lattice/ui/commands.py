@@ -1,0 +1,75 @@
+"""All commands in one table: menu, shortcuts and the command search are made from it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Command:
+    """One command.
+
+    Attributes
+    ----------
+    key : str
+        Names the function that does it.
+    words : str
+        In the menu and the search.
+    menu : str
+        The menu it stands in.
+    shortcut : str
+    search : str
+        Everyday words that find it.
+    checkable : bool
+        It is a switch.
+    """
+
+    key: str
+    words: str
+    menu: str
+    shortcut: str = ""
+    search: str = ""
+    checkable: bool = False
+
+
+COMMANDS: tuple[Command, ...] = (
+    Command("book", "Pattern book", "Work", "Ctrl+N", "new start blank home"),
+    Command("open", "Open…", "Work", "Ctrl+O", "load file"),
+    Command("save", "Save", "Work", "Ctrl+S", "store keep file"),
+    Command("save_as", "Save as…", "Work", "Ctrl+Shift+S", "copy file name"),
+    Command("export", "Export…", "Work", "Ctrl+E", "svg png picture vector print"),
+    Command("sheet", "Sheet…", "Work", "Ctrl+J", "size page paper unit background grid canvas millimetre"),
+    Command("rename_work", "Name and commission…", "Work", "", "title rename"),
+    Command("quit", "Quit", "Work", "Ctrl+Q", "close exit"),
+    Command("undo", "Undo", "Edit", "Ctrl+Z", "back"),
+    Command("redo", "Redo", "Edit", "Ctrl+Shift+Z", "forward again"),
+    Command("find", "Find a command…", "Edit", "F3", "search help"),
+    Command("add_rule", "Add a rule…", "Chain", "Ctrl+Return", "insert step repeat"),
+    Command("duplicate_rule", "Duplicate rule", "Chain", "Ctrl+D", "copy twice"),
+    Command("switch_rule", "Switch rule on or off", "Chain", "Ctrl+B", "bypass disable hide"),
+    Command("rename_rule", "Rename rule…", "Chain", "F2", "name"),
+    Command("rule_up", "Move rule up", "Chain", "Alt+Up", "order earlier"),
+    Command("rule_down", "Move rule down", "Chain", "Alt+Down", "order later"),
+    Command("remove_rule", "Remove rule", "Chain", "", "delete"),
+    Command("add_layer", "Add a layer…", "Layer", "", "new"),
+    Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),
+    Command("rename_layer", "Rename layer…", "Layer", "", "name"),
+    Command("hide_layer", "Hide or show layer", "Layer", "", "visible eye"),
+    Command("lock_layer", "Lock or unlock layer", "Layer", "", "protect"),
+    Command("layer_front", "Move layer to the front", "Layer", "", "above top order"),
+    Command("layer_back", "Move layer to the back", "Layer", "", "below bottom order"),
+    Command("remove_layer", "Remove layer", "Layer", "", "delete"),
+    Command("bones", "Bones: outlines only", "View", "Ctrl+1", "wireframe lines", checkable=True),
+    Command("handles", "Handles on the sheet", "View", "Ctrl+2", "pivot arrows", checkable=True),
+    Command("grid", "Construction grid", "View", "Ctrl+3", "snap raster", checkable=True),
+    Command("whole", "Show the whole sheet", "View", "Home", "fit zoom all"),
+    Command("true_size", "Show true size", "View", "End", "zoom 100 actual"),
+    Command("zoom_in", "Zoom in", "View", "Ctrl++", "larger closer"),
+    Command("zoom_out", "Zoom out", "View", "Ctrl+-", "smaller away"),
+    Command("light", "Light", "View", "", "theme bright day", checkable=True),
+    Command("dark", "Dark", "View", "", "theme night", checkable=True),
+    Command("as_desktop", "Light or dark as the desktop", "View", "", "theme system", checkable=True),
+)
+MENUS: tuple[str, ...] = tuple(dict.fromkeys(command.menu for command in COMMANDS))
+THEMES = {"light": "light", "dark": "dark", "as_desktop": "desktop"}
+EVERYWHERE = frozenset({"book", "open", "quit", "find", *THEMES})  # also on the first page

@@ -1,0 +1,144 @@
+"""The small panel of one colour: its hexadecimal figures, and lightness, strength and hue on threads."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QWidget
+
+from under_lattice.core.colour import checked, from_oklch, to_oklch
+from under_lattice.core.errors import InputError
+from under_lattice.ui.tokens import colour
+
+STRENGTH_MOST = 0.37
+
+
+class Swatch(QAbstractButton):
+    """One colour; crossed out when there is none."""
+
+    def __init__(self, name: str, size: int = 20) -> None:
+        super().__init__()
+        self.value = ""
+        self.setAccessibleName(name)
+        self.setFixedSize(size + 4, size + 4)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(24, 24)
+
+    def show_value(self, value: str) -> None:
+        """Show a colour."""
+        self.value = value
+        self.setToolTip(value or "none")
+        self.setAccessibleDescription(value or "none")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(2.5, 2.5, -2.5, -2.5)
+        painter.setPen(QPen(colour("strong"), 1))
+        painter.setBrush(QColor(self.value) if self.value else Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(box, 2, 2)
+        if not self.value:
+            painter.drawLine(box.bottomLeft(), box.topRight())
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ver"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
+        painter.end()
+
+
+class ColourPanel(QFrame):
+    """Opens under a swatch; every change is taken at once, as one step of undo."""
+
+    changed = Signal(str)
+    closed = Signal()
+
+    def __init__(self, value: str, extras: list[tuple[str, Callable[[], None]]]) -> None:
+        super().__init__(None, Qt.WindowType.Popup)
+        self.setObjectName("popup")
+        self.setAccessibleName("Colour")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self._value = value or "#808080"
+        grid = QGridLayout(self)
+        grid.setContentsMargins(12, 12, 12, 12)
+        self.swatch = Swatch("this colour", 28)
+        self.hex = QLineEdit(self._value)
+        self.hex.setAccessibleName("Hexadecimal figures")
+        self.hex.textEdited.connect(self._typed)
+        self.error = QLabel("")
+        self.error.setObjectName("error")
+        self.error.setWordWrap(True)
+        self.error.hide()
+        grid.addWidget(self.swatch, 0, 0)
+        grid.addWidget(self.hex, 0, 1)
+        grid.addWidget(self.error, 1, 0, 1, 2)
+        self.sliders: list[QSlider] = []
+        for row, (words, most) in enumerate((("Lightness", 1000), ("Strength", 370), ("Hue", 3600))):
+            slider = QSlider(Qt.Orientation.Horizontal)
+            slider.setRange(0, most)
+            slider.setFixedWidth(180)
+            slider.setAccessibleName(words)
+            slider.valueChanged.connect(self._slid)
+            self.sliders.append(slider)
+            grid.addWidget(QLabel(words), row + 2, 0)
+            grid.addWidget(slider, row + 2, 1)
+        buttons = QHBoxLayout()
+        for words, act in extras:
+            button = QPushButton(words)
+            button.clicked.connect(lambda _=False, a=act: (a(), self.close()))
+            buttons.addWidget(button)
+        grid.addLayout(buttons, 5, 0, 1, 2)
+        self._show(sliders=True)
+
+    def _show(self, sliders: bool) -> None:
+        self.swatch.show_value(self._value)
+        if sliders:
+            lightness, chroma, hue = to_oklch(self._value)
+            for slider, value in zip(self.sliders, (lightness * 1000, chroma * 1000, hue * 10), strict=True):
+                slider.blockSignals(True)
+                slider.setValue(round(value))
+                slider.blockSignals(False)
+        else:
+            self.hex.setText(self._value)
+
+    def _typed(self, text: str) -> None:
+        try:
+            self._value = checked(text.strip())
+        except InputError as error:
+            self.error.setText(error.message)
+            self.error.setVisible(len(text.strip().lstrip("#")) >= 6)
+            return
+        self.error.hide()
+        self._show(sliders=True)
+        self.changed.emit(self._value)
+
+    def _slid(self) -> None:
+        lightness, chroma, hue = (slider.value() for slider in self.sliders)
+        self._value = from_oklch(lightness / 1000, chroma / 1000, hue / 10)
+        self._show(sliders=False)
+        self.changed.emit(self._value)
+
+    def closeEvent(self, event: object) -> None:
+        self.closed.emit()
+        super().closeEvent(event)  # type: ignore[arg-type]
+
+    def open_under(self, anchor: QWidget) -> None:
+        """Show the panel under a widget, on the screen."""
+        open_under(self, anchor)
+        self.hex.setFocus()
+        self.hex.selectAll()
+
+
+def open_under(panel: QWidget, anchor: QWidget) -> None:
+    """Show a panel under a widget, kept on the screen."""
+    panel.adjustSize()
+    at = anchor.mapToGlobal(QPoint(0, anchor.height() + 2))
+    screen = anchor.screen().availableGeometry()
+    at.setX(max(screen.left(), min(at.x(), screen.right() - panel.width())))
+    at.setY(max(screen.top(), min(at.y(), screen.bottom() - panel.height())))
+    panel.move(at)
+    panel.show()

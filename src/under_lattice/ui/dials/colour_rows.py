@@ -1,0 +1,127 @@
+"""Rows of colours: one colour, or a palette."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QWidget
+
+from under_lattice.core.colour import checked
+from under_lattice.core.errors import InputError
+from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.row import DialRow
+
+IN_A_LINE = 7
+MOST = 12
+
+
+class ColourRow(DialRow):
+    """A swatch and its figures."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.swatch = Swatch(self.dial.label)
+        self.swatch.clicked.connect(self._open)
+        self.hex = QLineEdit()
+        self.hex.setAccessibleName(f"{self.dial.label}, hexadecimal figures")
+        self.hex.textEdited.connect(self._typed)
+        self.hex.editingFinished.connect(self.hand.document.end_visit)
+        self.line.addWidget(self.swatch)
+        self.line.addWidget(self.hex, 1)
+
+    def refresh(self) -> None:
+        self.swatch.show_value(self.value)
+        if not self.hex.hasFocus() and self.hex.text() != self.value:
+            self.hex.setText(self.value)
+
+    def _typed(self, text: str) -> None:
+        try:
+            value = checked(text.strip())
+        except InputError as error:
+            self.refuse(error.message if len(text) > 6 else "")
+            return
+        self.turn(value, self)
+
+    def _open(self) -> None:
+        self.panel = open_colour(self.swatch, self.value, lambda value, visit: self.turn(value, visit), [], self.hand)
+
+
+class PaletteRow(DialRow):
+    """Swatches taken in turn, and a place for one more."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.swatches: list[Swatch] = []
+        self.box = QWidget()
+        self.grid = QGridLayout(self.box)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setSpacing(2)
+        self.more = QPushButton("+")
+        self.more.setObjectName("nudge")
+        self.more.setFixedSize(24, 24)
+        self.more.setAccessibleName(f"{self.dial.label}, one colour more")
+        self.more.setToolTip("One colour more")
+        self.more.clicked.connect(self._add)
+        self.line.addWidget(self.box)
+        self.line.addStretch(1)
+
+    def refresh(self) -> None:
+        palette: tuple[str, ...] = self.value
+        if len(palette) != len(self.swatches):
+            self._build(len(palette))
+        for k, (swatch, value) in enumerate(zip(self.swatches, palette, strict=True)):
+            swatch.show_value(value)
+            swatch.setAccessibleName(f"{self.dial.label}, colour {k + 1}")
+
+    def _build(self, count: int) -> None:
+        for swatch in self.swatches:
+            swatch.setParent(None)
+            swatch.deleteLater()
+        self.swatches = []
+        for k in range(count):
+            swatch = Swatch(self.dial.label)
+            swatch.clicked.connect(lambda _=False, k=k: self._open(k))
+            self.swatches.append(swatch)
+            self.grid.addWidget(swatch, k // IN_A_LINE, k % IN_A_LINE)
+        self.grid.addWidget(self.more, count // IN_A_LINE, count % IN_A_LINE)
+        self.more.setVisible(count < MOST)
+
+    def _with(self, at: int, value: str, visit: object | None) -> None:
+        palette = list(self.value)
+        if at < len(palette):
+            palette[at] = value
+            self.turn(tuple(palette), visit)
+
+    def _add(self) -> None:
+        self.turn((*self.value, self.value[-1]))
+        self._open(len(self.value) - 1)
+
+    def _remove(self, at: int) -> None:
+        self.turn(tuple(c for k, c in enumerate(self.value) if k != at))
+
+    def _earlier(self, at: int) -> None:
+        palette = list(self.value)
+        palette[at - 1], palette[at] = palette[at], palette[at - 1]
+        self.turn(tuple(palette))
+
+    def _open(self, at: int) -> None:
+        extras: list[tuple[str, Callable[[], None]]] = []
+        if at:
+            extras.append(("Move earlier", lambda: self._earlier(at)))
+        if len(self.value) > 1:
+            extras.append(("Remove", lambda: self._remove(at)))
+        self.panel = open_colour(
+            self.swatches[at], self.value[at], lambda value, visit: self._with(at, value, visit), extras, self.hand
+        )
+
+
+def open_colour(
+    swatch: Swatch, value: str, take: Callable[[str, object], None], extras: list[tuple[str, Callable[[], None]]], hand: Hand
+) -> ColourPanel:
+    """Open the panel of a colour under its swatch; all changes until it closes are one step of undo."""
+    panel, visit = ColourPanel(value, extras), object()
+    panel.changed.connect(lambda new: take(new, visit))
+    panel.closed.connect(hand.document.end_visit)
+    panel.open_under(swatch)
+    return panel

@@ -1,0 +1,123 @@
+"""The curve of a varied number: a small picture, a button in a row, a strip of the numbers."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
+
+from under_lattice.core.chance import lots_of_keys
+from under_lattice.ui.dials.field import shown_short
+from under_lattice.ui.thread import draw_thread, round_bead
+from under_lattice.ui.tokens import colour
+from under_lattice.vary.numbers import Varied, curved
+
+
+def curve_path(number: Varied, box: QRectF) -> QPainterPath:
+    """Return the run of a number from start to end within a box; chance jumps."""
+    count = 9 if number.channel == "chance" else 33
+    u = np.linspace(0, 1, count)
+    height = curved(number.curve, heights(number, count) if number.channel == "chance" else u)
+    if number.end < number.start:
+        height = 1 - height
+    path = QPainterPath()
+    for k in range(count):
+        at = QPointF(box.left() + box.width() * float(u[k]), box.bottom() - box.height() * float(height[k]))
+        if k == 0:
+            path.moveTo(at)
+        else:
+            path.lineTo(at)
+    return path
+
+
+def heights(number: Varied, count: int) -> np.ndarray:
+    """Return `count` lots in 0..1, as chance would draw them."""
+    return lots_of_keys(np.stack([np.zeros(count), np.arange(count)], 1), number.seed)
+
+
+def draw_curve(painter: QPainter, number: Varied, box: QRectF, beads: bool = True) -> None:
+    """Draw the curve on its saffron ground."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour("saft"))
+    painter.drawRoundedRect(box, 2, 2)
+    inner = box.adjusted(5, 5, -5, -5)
+    path = curve_path(number, inner)
+    draw_thread(painter, path, colour("safg"), 1.6)
+    if beads:
+        round_bead(painter, path.pointAtPercent(0), 1.6, True, colour("safg"))
+        round_bead(painter, path.currentPosition(), 1.6, True, colour("safg"))
+
+
+class CurveButton(QAbstractButton):
+    """Shows the curve between start and end; opens the panel of sources."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.number: Varied | None = None
+        self.setAccessibleName(name)
+        self.setToolTip("What it varies by, and how")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFixedHeight(24)
+        self.setMinimumWidth(44)
+
+    def sizeHint(self) -> QSize:
+        return QSize(60, 24)
+
+    def show_number(self, number: Varied) -> None:
+        """Show a varied number."""
+        self.number = number
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.number is not None:
+            draw_curve(painter, self.number, QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ver"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
+        painter.end()
+
+
+class NumberStrip(QWidget):
+    """A strip of the numbers from first to last, as bars with their first, middle and last value."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.number: Varied | None = None
+        self.unit, self.digits = "", 2
+        self.setFixedHeight(64)
+        self.setMinimumWidth(220)
+        self.setAccessibleName("the numbers from first to last")
+
+    def show_number(self, number: Varied, unit: str, digits: int) -> None:
+        """Show a varied number."""
+        self.number, self.unit, self.digits = number, unit, digits
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self.number is None:
+            return
+        count = 21
+        u = heights(self.number, count) if self.number.channel == "chance" else np.linspace(0, 1, count)
+        values = self.number.start + (self.number.end - self.number.start) * curved(self.number.curve, u)
+        low, high = min(0.0, float(values.min())), max(0.0, float(values.max()))
+        painter = QPainter(self)
+        room, step = 44.0, self.width() / count
+        zero = room * high / ((high - low) or 1.0)
+        for k, value in enumerate(values):
+            tall = room * float(value) / ((high - low) or 1.0)
+            painter.fillRect(QRectF(k * step + 1, zero - max(tall, 0.0), step - 2, max(abs(tall), 1.0)), colour("safg"))
+        painter.setPen(colour("text2"))
+        for k, align in (
+            (0, Qt.AlignmentFlag.AlignLeft),
+            (count // 2, Qt.AlignmentFlag.AlignHCenter),
+            (count - 1, Qt.AlignmentFlag.AlignRight),
+        ):
+            painter.drawText(
+                QRectF(0, 46, self.width(), 18), align, f"{shown_short(float(values[k]), self.digits)} {self.unit}".strip()
+            )
+        painter.end()

@@ -1,0 +1,97 @@
+"""The hand on a rule's dials: reads them from the work and turns them, one visit being one step of undo."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from under_lattice.core.errors import InputError
+from under_lattice.rules.base import Rule
+from under_lattice.ui.document import Document
+from under_lattice.work.edits import edited, set_dial, set_dials
+from under_lattice.work.facts import Facts
+from under_lattice.work.model import Chain, Sheet
+
+
+class Hand:
+    """Edits one rule of one layer."""
+
+    def __init__(self, document: Document, layer: str, rule: str, say: Callable[[str], None]) -> None:
+        self.document, self.layer, self.rule_id, self._say = document, layer, rule, say
+        self.facts = Facts()
+
+    @property
+    def chain(self) -> Chain:
+        """The layer."""
+        return self.document.design.chain(self.layer)
+
+    @property
+    def rule(self) -> Rule:
+        """The rule as it is now."""
+        chain = self.chain
+        return next((r for r in chain.rules if r.id == self.rule_id), chain.end)
+
+    @property
+    def sheet(self) -> Sheet:
+        """The sheet."""
+        return self.document.design.sheet
+
+    def unit_of(self, name: str) -> str:
+        """Return the unit a dial is shown in."""
+        dial = self.rule.dials()[name]
+        return getattr(dial, "unit", "") or (self.sheet.unit if dial.kind == "length" else "")
+
+    def sources(self, name: str) -> list[Rule]:
+        """Return the repeats a number may vary by: all for shapes and ink, only those above for what makes copies."""
+        rules = self.chain.rules
+        rule = self.rule
+        at = next((k for k, one in enumerate(rules) if one.id == rule.id), len(rules))
+        among = rules[:at] if rule.family in ("repeat", "copies") else rules
+        return [one for one in among if one.family == "repeat" and one.id != rule.id]
+
+    def derived(self, name: str) -> float | None:
+        """Return the computed value of a dial that follows from a choice now."""
+        rule = self.rule
+        tied = getattr(rule.dials()[name], "tied", None)
+        if tied is None or getattr(rule, tied.field) != tied.value:
+            return None
+        return self.facts.values.get(rule.id, {}).get(name)
+
+    def words(self, name: str) -> str:
+        """Return what was computed for a dial, in words."""
+        return self.facts.derived.get(self.rule_id, {}).get(name, "")
+
+    def check(self, name: str, value: Any) -> None:
+        """Refuse a value the rule would refuse.
+
+        Raises
+        ------
+        InputError
+        """
+        edited(self.rule, **self.rule.converted(name, value))
+
+    def turn(self, name: str, value: Any, visit: object | None = None) -> str:
+        """Set a dial; returns a sentence when it is refused."""
+        dial = self.rule.dials()[name]
+        tied = getattr(dial, "tied", None)
+        try:
+            if tied is not None and getattr(self.rule, tied.field) == tied.value:
+                known = {other: self.facts.values.get(self.rule_id, {}).get(other) for other in tied.others}
+                changes = {other: number for other, number in known.items() if number is not None}
+                design = set_dials(self.document.design, self.layer, self.rule_id, changes | {name: value, tied.field: tied.free})
+            else:
+                design = set_dial(self.document.design, self.layer, self.rule_id, name, value)
+        except InputError as error:
+            return error.message
+        self.document.apply(f"{self.rule.shown_name()}, {dial.label}", design, visit)
+        return ""
+
+    def set_locked(self, name: str, locked: bool) -> None:
+        """Lock or unlock a dial."""
+        rest = tuple(one for one in self.rule.locked if one != name)
+        design = set_dials(self.document.design, self.layer, self.rule_id, {"locked": (*rest, name) if locked else rest})
+        self.document.apply("Lock" if locked else "Unlock", design)
+
+    def say(self, sentence: str) -> None:
+        """Tell the person something in the facts line."""
+        self._say(sentence)

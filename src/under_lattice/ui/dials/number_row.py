@@ -1,0 +1,274 @@
+"""A number in its row: constant, derived or varied."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QPushButton, QWidget
+
+from under_lattice.core.declare import NumberDial
+from under_lattice.ui.dials.curve import CurveButton
+from under_lattice.ui.dials.field import NumberField, shown
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.parts import Lock, NudgeRow, ThreadSlider
+from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.dials.vary_panel import VaryPanel
+from under_lattice.vary.numbers import CHANNELS, Varied
+from under_lattice.work.edits import edited
+
+
+class NumberRow(DialRow):
+    """Label, thread, field and lock; or start, curve and end when the number varies."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        assert isinstance(self.dial, NumberDial)
+        self.number: NumberDial = self.dial
+        self.fields: list[NumberField] = []
+        self.slider: ThreadSlider | None = None
+        self.lock: Lock | None = None
+        self.curve: CurveButton | None = None
+        self.caption: QPushButton | None = None
+        self.nudges: NudgeRow | None = None
+        self.step_size = 1
+        self._visit: object | None = None
+        self._scrub_from = 0.0
+        self._kind = ""
+        self._parts: list[QWidget] = []
+        self.label.scrubs = True
+        self.label.setCursor(Qt.CursorShape.SizeHorCursor)
+        self.label.begun.connect(self._scrub_begun)
+        self.label.scrubbed.connect(self._scrubbed)
+        self.label.ended.connect(self._end_visit)
+
+    # -- how it is built -------------------------------------------------------------------------
+    def refresh(self) -> None:
+        value, derived = self.value, self.hand.derived(self.name)
+        kind = "varied" if isinstance(value, Varied) else "derived" if derived is not None else "constant"
+        if kind != self._kind:
+            self._build(kind)
+        if isinstance(value, Varied):
+            self.fields[0].show_value(value.start)
+            self.fields[1].show_value(value.end)
+            if self.curve is not None and self.caption is not None:
+                self.curve.show_number(value)
+                self.caption.setText(self._sentence(value))
+        else:
+            self.fields[0].show_value(derived if derived is not None else float(value))
+            if self.slider is not None:
+                self.slider.show_value(float(value))
+        if self.lock is not None:
+            self.lock.setChecked(self.name in self.hand.rule.locked)
+        words = self.hand.words(self.name)
+        if words:
+            self.label.setToolTip(f"{self.dial.words} {words[0].upper()}{words[1:]}.")
+
+    def _sentence(self, value: Varied) -> str:
+        source = next((r for r in self.hand.chain.rules if r.id == value.rule), None)
+        if source is None:
+            return "varies by a rule that is gone"
+        many = sum(r.family == "repeat" for r in self.hand.chain.rules) > 1
+        return f"varies {value.sentence()}" + (f", {source.shown_name()}" if many else "")
+
+    def _clear(self) -> None:
+        for part in self._parts:
+            part.hide()
+            part.setParent(None)
+            part.deleteLater()
+        self._parts, self.fields = [], []
+        self.slider = self.lock = self.curve = self.caption = self.nudges = None
+
+    def _build(self, kind: str) -> None:
+        focused = any(field.hasFocus() for field in self.fields)
+        self._clear()
+        self._kind = kind
+        self.label.setObjectName("varied" if kind == "varied" else "")
+        self.label.setStyleSheet("")
+        self.label.setMinimumWidth(36 if kind == "varied" else 76)
+        self.label.setMaximumWidth(76)
+        if kind == "varied":
+            self._build_varied()
+        else:
+            if kind == "constant":
+                self.slider = self._take(ThreadSlider(*self.number.slides, self.dial.label))
+                self.slider.begun.connect(self._slide_begun)
+                self.slider.moved.connect(self._slid)
+                self.slider.ended.connect(self._end_visit)
+            else:
+                self._take(QWidget(), 1)
+            field = self._take(self._field(self.dial.label, lambda v: self._turn_to(v)))
+            field.setFixedWidth(80)
+            field.setProperty("derived", kind == "derived")
+            self._take(self._new_lock())
+            if kind == "derived":
+                field.setToolTip(
+                    f"{self.dial.words} It follows from “{getattr(self.hand.rule, self.number.tied.field)}”; "  # type: ignore[union-attr]
+                    "typing frees it."
+                )
+        if focused and self.fields:
+            self.fields[0].setFocus()
+
+    def _build_varied(self) -> None:
+        start = self._take(self._field(f"{self.dial.label}, start", lambda v: self._turn_end("start", v)))
+        self.curve = self._take(CurveButton(f"{self.dial.label}, curve"), 1)
+        self.curve.clicked.connect(self.open_vary)
+        end = self._take(self._field(f"{self.dial.label}, end", lambda v: self._turn_end("end", v)))
+        for field in (start, end):
+            field.setFixedWidth(66)
+            field.setProperty("varied", True)
+        self._take(self._new_lock())
+        self.caption = QPushButton("")
+        self.caption.setObjectName("linkSaf")
+        self.caption.setAccessibleName(f"{self.dial.label}: what it varies by")
+        self.caption.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.caption.clicked.connect(self.open_vary)
+        self._parts.append(self.caption)
+        self.below.insertWidget(0, self.caption)
+
+    def _take(self, part: Any, stretch: int = 0) -> Any:
+        self._parts.append(part)
+        self.line.addWidget(part, stretch)
+        return part
+
+    def _new_lock(self) -> Lock:
+        self.lock = Lock(self.dial.label)
+        self.lock.clicked.connect(lambda on: self.hand.set_locked(self.name, on))
+        return self.lock
+
+    def _field(self, name: str, entered: Any) -> NumberField:
+        field = NumberField(self.number, self.hand.unit_of(self.name), self.hand.sheet.resolution, name)
+        field.entered.connect(entered)
+        field.refused.connect(self.refuse)
+        field.visited.connect(lambda: self._visited(field))
+        field.left.connect(self._end_visit)
+        field.abandoned.connect(self._give_up)
+        field.nudged.connect(lambda way, size: self._nudge(field, way, size))
+        self.fields.append(field)
+        return field
+
+    # -- how it is turned ------------------------------------------------------------------------
+    def _turn_to(self, value: float) -> None:
+        self._visit = self._visit or object()
+        whole = self.number.kind in ("count", "seed")
+        self.turn(int(value) if whole and value == int(value) else value, self._visit)
+
+    def _turn_end(self, end: str, value: float) -> None:
+        self._visit = self._visit or object()
+        if isinstance(self.value, Varied):
+            self.turn(edited(self.value, **{end: value}), self._visit)
+
+    def _end_visit(self) -> None:
+        self._visit = None
+        self.hand.document.end_visit()
+
+    def _give_up(self) -> None:
+        self.hand.document.give_up(self._visit)
+        self._visit = None
+
+    def _visited(self, field: NumberField) -> None:
+        self._visit = None
+        if self.slider is not None:
+            self.slider.focused = True
+            self.slider.update()
+        if self.nudges is None:
+            base = self.number.step
+            steps = tuple(f"{base * factor:g}".lstrip("0") or "0" for factor in self._factors())
+            self.nudges = NudgeRow(steps, self.step_size, self.dial.label)  # type: ignore[arg-type]
+            self.nudges.nudged.connect(lambda way: self._nudge(self._focused(), way, 0))
+            self.nudges.size_chosen.connect(self._choose_step)
+            self._parts.append(self.nudges)
+            self.below.insertWidget(0, self.nudges)
+            field.left.connect(self._unvisit)
+
+    def _unvisit(self) -> None:
+        if any(field.hasFocus() for field in self.fields) or self.nudges is None:
+            return
+        self._parts.remove(self.nudges)
+        self.nudges.setParent(None)
+        self.nudges.deleteLater()
+        self.nudges = None
+        if self.slider is not None:
+            self.slider.focused = False
+            self.slider.update()
+
+    def _focused(self) -> NumberField:
+        return next((field for field in self.fields if field.hasFocus()), self.fields[0])
+
+    def _factors(self) -> tuple[float, float, float]:
+        return (1, 10, 100) if self.number.kind in ("count", "seed") else (0.1, 1, 10)
+
+    def _choose_step(self, at: int) -> None:
+        self.step_size = at
+        if self.nudges is not None:
+            self.nudges.choose(at)
+
+    def _nudge(self, field: NumberField, way: int, size: int) -> None:
+        field.step_by(way * self._factors()[min(max(self.step_size + size, 0), 2)])
+
+    def _move_field(self, field: NumberField, value: float) -> None:
+        field.setModified(False)
+        field.value = value
+        field.setText(shown(value, self.number))
+        field.entered.emit(value)
+
+    def _slide_begun(self) -> None:
+        self.fields[0].setFocus(Qt.FocusReason.MouseFocusReason)
+        self._visit = object()
+
+    def _slid(self, value: float) -> None:
+        step = self.number.step
+        self._move_field(self.fields[0], round(round(value / step) * step, 9))
+
+    def _scrub_begun(self) -> None:
+        self._scrub_from = self.fields[0].value
+        self._visit = object()
+
+    def _scrubbed(self, steps: float) -> None:
+        value = self._scrub_from + round(steps) * self.number.step
+        self._move_field(self.fields[0], round(min(max(value, self.number.least), self.number.most), 9))
+
+    # -- vary ------------------------------------------------------------------------------------
+    def actions_here(self) -> list[tuple[str, Any, bool]]:
+        varied = isinstance(self.value, Varied)
+        vary: list[tuple[str, Any, bool]] = []
+        if self.number.vary:
+            vary = [("Vary…" if not varied else "What it varies by…", self.open_vary, bool(self.hand.sources(self.name)) or varied)]
+            vary += [("Stop varying", self.stop_varying, True)] if varied else []
+        locked = self.name in self.hand.rule.locked
+        lock = [("Unlock" if locked else "Lock", lambda: self.hand.set_locked(self.name, not locked), True)]
+        return vary + lock + super().actions_here()
+
+    def _copy(self) -> None:
+        from PySide6.QtGui import QGuiApplication
+
+        QGuiApplication.clipboard().setText(" → ".join(field.text() for field in self.fields))
+
+    def open_vary(self) -> None:
+        """Open the panel of sources; a constant begins to vary by the nearest repeat."""
+        sources = self.hand.sources(self.name)
+        if not isinstance(self.value, Varied):
+            if not sources:
+                self.hand.say("to vary a number, a repeat such as Lattice is needed first")
+                return
+            value = self.hand.derived(self.name) or float(self.value)
+            channel = CHANNELS[1] if sources[-1].kind == "lattice" else CHANNELS[0]
+            self.turn(Varied(rule=sources[-1].id, channel=channel, start=value, end=value + self._span(value)))
+            self._kind = self._kind if isinstance(self.value, Varied) else ""
+            self.refresh()
+        anchor = self.curve or self
+        self.panel = VaryPanel(self.hand, self.name, sources)
+        self.panel.open_under(anchor)
+
+    def _span(self, value: float) -> float:
+        """A first difference between the ends that can be seen: an eighth of the slider's run, within the range."""
+        low, high = self.number.slides
+        span = (high - low) / 8
+        whole = self.number.kind in ("count", "seed")
+        span = max(1.0, round(span)) if whole else round(span, 2)
+        return span if value + span <= self.number.most else -span
+
+    def stop_varying(self) -> None:
+        """Make the number constant again, at its start."""
+        if isinstance(self.value, Varied):
+            self.turn(self.value.start)

@@ -1,0 +1,53 @@
+"""A spot of the motif or the sheet, with an offset."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from under_lattice.core.declare import Length
+from under_lattice.rules.anchor import SPOTS
+from under_lattice.ui.dials.field import NumberField
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow, QuietCombo
+from under_lattice.work.edits import edited
+
+CORNERS = 6
+
+
+class PointRow(DialRow):
+    """A list of spots; the offset stands below it while it is not nought."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.combo = QuietCombo(self.dial.label)
+        self.combo.addItems([f"motif {spot}" for spot in SPOTS])
+        self.combo.addItems([f"motif corner {k + 1}" for k in range(CORNERS)])
+        self.combo.addItems([f"motif side {k + 1}" for k in range(CORNERS)])
+        self.combo.addItems([f"sheet {spot}" for spot in SPOTS])
+        self.combo.setToolTip(self.dial.words)
+        self.combo.textActivated.connect(lambda spot: self.turn(edited(self.value, spot=spot, dx=0.0, dy=0.0)))
+        self.line.addWidget(self.combo, 1)
+        self.offset = QWidget()
+        row = QHBoxLayout(self.offset)
+        row.setContentsMargins(LABEL_WIDTH + 4, 2, 0, 2)
+        row.setSpacing(4)
+        self.fields: dict[str, NumberField] = {}
+        for axis, words in (("dx", "across"), ("dy", "down")):
+            dial = Length(f"{self.dial.label}, {words}", f"Offset {words} from the spot.")
+            field = NumberField(dial, hand.sheet.unit, hand.sheet.resolution, dial.label)
+            field.entered.connect(lambda value, axis=axis: self.turn(edited(self.value, **{axis: value}), self))
+            field.refused.connect(self.refuse)
+            field.left.connect(hand.document.end_visit)
+            field.nudged.connect(lambda way, size, field=field: field.step_by(way * 10.0**size))
+            self.fields[axis] = field
+            row.addWidget(field)
+        self.below.addWidget(self.offset)
+
+    def refresh(self) -> None:
+        anchor = self.value
+        if self.combo.findText(anchor.spot) < 0:
+            self.combo.addItem(anchor.spot)
+        self.combo.setCurrentText(anchor.spot)
+        self.offset.setVisible(bool(anchor.dx or anchor.dy) or any(f.hasFocus() for f in self.fields.values()))
+        for axis, field in self.fields.items():
+            field.show_value(getattr(anchor, axis))

@@ -1,0 +1,219 @@
+"""What all dial rows share, and the rows of choices, texts, points and rules."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QMenu, QVBoxLayout, QWidget
+
+from under_lattice.core.declare import Choice, Dial, NumberDial, RuleChoice
+from under_lattice.core.errors import InputError
+from under_lattice.ui.dials.field import NumberField
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.parts import ScrubLabel, Segments
+
+LABEL_WIDTH = 76
+ROW_HEIGHT = 28
+
+
+class QuietCombo(QComboBox):
+    """A list that leaves the wheel to what is around it until it has the focus."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setMinimumContentsLength(6)
+
+    def wheelEvent(self, event: Any) -> None:
+        if self.hasFocus():
+            super().wheelEvent(event)
+        else:
+            event.ignore()
+
+
+class DialRow(QWidget):
+    """One dial of a rule in its row; `below` holds the nudge row and the error sentence."""
+
+    rebuild = Signal()
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__()
+        self.hand, self.name = hand, name
+        self.dial: Dial = hand.rule.dials()[name]
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        self.line = QHBoxLayout()
+        self.line.setContentsMargins(0, 2, 0, 2)
+        self.line.setSpacing(3)
+        whole.addLayout(self.line)
+        self.below = QVBoxLayout()
+        self.below.setContentsMargins(0, 0, 0, 0)
+        whole.addLayout(self.below)
+        self.label = ScrubLabel(self.dial.label, scrubs=False)
+        self.label.setFixedWidth(LABEL_WIDTH)
+        self.label.setToolTip(self.dial.words)
+        self.label.reset.connect(self.reset)
+        self.line.addWidget(self.label)
+        self.error = QLabel("")
+        self.error.setObjectName("error")
+        self.error.setWordWrap(True)
+        self.error.hide()
+        self.below.addWidget(self.error)
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.customContextMenuRequested.connect(self._menu_at)
+
+    @property
+    def value(self) -> Any:
+        """The dial's value in the work."""
+        return getattr(self.hand.rule, self.name)
+
+    def refresh(self) -> None:
+        """Show the work as it is now."""
+
+    def refuse(self, sentence: str) -> None:
+        """Show why a value was not taken, or nothing."""
+        self.error.setText(sentence)
+        self.error.setVisible(bool(sentence))
+
+    def turn(self, value: Any, visit: object | None = None) -> None:
+        """Set the dial and show a refusal."""
+        self.refuse(self.hand.turn(self.name, value, visit))
+
+    def reset(self) -> None:
+        """Put the dial back to its default."""
+        self.turn(type(self.hand.rule).model_fields[self.name].default)
+
+    def actions_here(self) -> list[tuple[str, Any, bool]]:
+        """Return entries of the context menu: words, what to do, whether it can be done."""
+        return [("Reset", self.reset, True), ("Copy value", self._copy, True)]
+
+    def _copy(self) -> None:
+        QGuiApplication.clipboard().setText(str(self.value))
+
+    def menu(self) -> QMenu:
+        """Return the context menu."""
+        menu = QMenu(self)
+        for words, act, possible in self.actions_here():
+            entry = QAction(words, menu)
+            entry.setEnabled(possible)
+            entry.triggered.connect(lambda _=False, a=act: a())
+            menu.addAction(entry)
+        return menu
+
+    def _menu_at(self, at: QPoint) -> None:
+        self.menu().popup(self.mapToGlobal(at))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Menu:
+            self._menu_at(QPoint(LABEL_WIDTH, self.height()))
+        else:
+            super().keyPressEvent(event)
+
+
+class ChoiceRow(DialRow):
+    """One of a list of words, as glyphs or as a list; a derived number may stand at its end."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        assert isinstance(self.dial, Choice)
+        self.segments: Segments | None = None
+        self.combo: QComboBox | None = None
+        if self.dial.pictures:
+            self.segments = Segments(self.dial.options, self.dial.label)
+            self.segments.chosen.connect(self.turn)
+            self.line.addWidget(self.segments)
+            self.line.addStretch(1)
+        else:
+            self.combo = QuietCombo(self.dial.label)
+            self.combo.addItems(self.dial.options)
+            self.combo.setToolTip(self.dial.words)
+            self.combo.textActivated.connect(self.turn)
+            self.line.addWidget(self.combo, 1)
+        self.derived = QLabel("")
+        self.derived.setObjectName("derived")
+        self.line.addWidget(self.derived)
+        self.shown = self._derived_field(self.dial.shows) if self.dial.shows else None
+
+    def _derived_field(self, name: str) -> NumberField:
+        """Return the field of a number that follows from this choice; typing in it frees the number."""
+        dial = self.hand.rule.dials()[name]
+        assert isinstance(dial, NumberDial)
+        field = NumberField(dial, self.hand.unit_of(name), self.hand.sheet.resolution, dial.label)
+        field.setProperty("derived", True)
+        field.setFixedWidth(88)
+        field.setToolTip(f"{dial.words} It follows from this choice; typing frees it.")
+        visit = object()
+        field.entered.connect(lambda value: self.refuse(self.hand.turn(name, value, visit)))
+        field.refused.connect(self.refuse)
+        field.left.connect(self.hand.document.end_visit)
+        field.nudged.connect(lambda way, size: field.step_by(way * 10.0**size))
+        self.line.addWidget(field)
+        return field
+
+    def refresh(self) -> None:
+        if self.segments is not None:
+            self.segments.show_value(self.value)
+        if self.combo is not None:
+            self.combo.setCurrentText(self.value)
+        words = self.hand.words(self.name)
+        self.derived.setText(words)
+        self.derived.setVisible(bool(words))
+        if self.shown is not None and isinstance(self.dial, Choice):
+            value = self.hand.derived(self.dial.shows)
+            self.shown.setVisible(value is not None or self.shown.hasFocus())
+            if value is not None:
+                self.shown.show_value(value)
+
+
+class RuleRow(DialRow):
+    """A rule of the chain, by its name."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.combo = QuietCombo(self.dial.label)
+        self.combo.activated.connect(lambda at: self.turn(self.combo.itemData(at)))
+        self.line.addWidget(self.combo, 1)
+
+    def refresh(self) -> None:
+        dial = self.dial
+        assert isinstance(dial, RuleChoice)
+        entries = [(words, key) for key, words in dial.others]
+        entries += [(dial.nearest, "")] if dial.nearest else []
+        for rule in self.hand.chain.rules:
+            if rule.family == "repeat":
+                entries.append((f"each copy of {rule.shown_name()}" if dial.others else rule.shown_name(), rule.id))
+        if [(self.combo.itemText(k), self.combo.itemData(k)) for k in range(self.combo.count())] != entries:
+            self.combo.clear()
+            for words, key in entries:
+                self.combo.addItem(words, key)
+        self.combo.setCurrentIndex(max(0, self.combo.findData(self.value)))
+
+
+class TextRow(DialRow):
+    """A short text that is taken as soon as it can be read."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.field = QLineEdit()
+        self.field.setAccessibleName(self.dial.label)
+        self.field.setToolTip(self.dial.words)
+        self.field.textEdited.connect(self._typed)
+        self.field.editingFinished.connect(self.hand.document.end_visit)
+        self.line.addWidget(self.field, 1)
+
+    def _typed(self, text: str) -> None:
+        try:
+            self.hand.check(self.name, text)
+        except InputError as error:
+            self.refuse(error.message)
+            return
+        self.turn(text, self)
+
+    def refresh(self) -> None:
+        if not self.field.hasFocus() and self.field.text() != self.value:
+            self.field.setText(self.value)

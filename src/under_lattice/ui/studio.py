@@ -1,0 +1,261 @@
+"""The page where a work is made: chain column, sheet and facts around one document."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from under_lattice.core.affine import IDENTITY
+from under_lattice.core.errors import InputError
+from under_lattice.core.stage import Stage
+from under_lattice.rules.base import Ground, MotifRule, Rule
+from under_lattice.rules.handle import Drag
+from under_lattice.ui.chain_list import ChainList
+from under_lattice.ui.chips import LayerChips
+from under_lattice.ui.document import Document
+from under_lattice.ui.engine import Answer, Engine, Request, Thumbs
+from under_lattice.ui.facts_line import FactsLine
+from under_lattice.ui.sheet_view import SheetView
+from under_lattice.ui.tokens import CHAIN_WIDTH
+from under_lattice.work.edits import set_dial, set_dials
+from under_lattice.work.evaluate import ChainResult, place_on_sheet
+from under_lattice.work.facts import Cure, Facts
+from under_lattice.work.model import Chain, Design
+
+BUSY_AFTER_MS = 150
+
+
+class Studio(QWidget):
+    """Shows the document's design, asks the engine for pictures, and turns what is done here into edits."""
+
+    rule_menu = Signal(str, QPoint)
+    layer_menu = Signal(str, QPoint)
+    add_rule = Signal(str)
+    add_layer = Signal(QPoint)
+    sheet_wanted = Signal()
+    painted = Signal()
+
+    def __init__(self, document: Document, engine: Engine) -> None:
+        super().__init__()
+        self.document, self.engine = document, engine
+        self.layer, self.bones = "", False
+        self.results: dict[str, ChainResult] = {}
+        self.facts = Facts()
+        self._number, self._shown = 0, -1
+        self._thumbs: dict[str, QImage] = {}
+        self._problem = ""
+        self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
+        self.chips, self.sheet, self.facts_line = LayerChips(), SheetView(), FactsLine()
+        self.chain = ChainList(document, self.facts_line.tell)
+        self._lay_out()
+        self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
+        self._busy.timeout.connect(lambda: self.facts_line.show_time("drawing…"))
+        self._connect()
+        chains = document.design.chains()
+        self.choose_layer(chains[0].id if chains else "")
+
+    def _lay_out(self) -> None:
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        left = QWidget()
+        left.setObjectName("chain")
+        left.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        left.setFixedWidth(CHAIN_WIDTH)
+        column = QVBoxLayout(left)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.chips)
+        column.addWidget(self.chain, 1)
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        right.addWidget(self.sheet, 1)
+        right.addWidget(self.facts_line)
+        row.addWidget(left)
+        row.addLayout(right, 1)
+
+    def _connect(self) -> None:
+        self.document.changed.connect(self._changed)
+        queued = Qt.ConnectionType.QueuedConnection
+        self.engine.painted.connect(self._show_answer, queued)
+        self.engine.thumbs.connect(self._show_thumbs, queued)
+        self.sheet.view_changed.connect(self._view_changed)
+        self.sheet.drag_begun.connect(self._drag_begun)
+        self.sheet.dragged.connect(self._dragged)
+        self.sheet.drag_ended.connect(self._drag_ended)
+        self.chips.chosen.connect(self.choose_layer)
+        self.chips.add_wanted.connect(self.add_layer)
+        self.chips.menu_wanted.connect(self.layer_menu)
+        self.chain.opened.connect(lambda _: self._show_handles())
+        self.chain.add_wanted.connect(self.add_rule)
+        self.chain.menu_wanted.connect(self.rule_menu)
+        self.facts_line.cured.connect(self._cure)
+        self.facts_line.shown_where.connect(self._show_where)
+        self.facts_line.sheet_wanted.connect(self.sheet_wanted)
+        self.facts_line.spoken.connect(self.sheet.setAccessibleDescription)
+
+    # -- showing ---------------------------------------------------------------------------------
+    def choose_layer(self, layer: str) -> None:
+        """Show the chain of a layer."""
+        self.layer = layer
+        self._changed()
+
+    @property
+    def chosen(self) -> Chain | None:
+        """The chosen layer."""
+        return next((one for one in self.document.design.chains() if one.id == self.layer), None)
+
+    def _changed(self) -> None:
+        design = self.document.design
+        chains = design.chains()
+        if self.chosen is None:
+            self.layer = chains[0].id if chains else ""
+        self.sheet.show_sheet(design.sheet)
+        self.chips.show_layers(tuple(chains), self.layer, {k.removeprefix("layer:"): v for k, v in self._thumbs.items()})
+        if self.layer:
+            self.chain.show_chain(self.layer)
+        self._ask()
+
+    def _view_changed(self) -> None:
+        self.facts_line.show_zoom(self.sheet.zoom_words())
+        self._ask()
+
+    def _ask(self) -> None:
+        if self.sheet.width() < 2 or not self.isVisible():
+            return
+        self._number += 1
+        self._busy.start()
+        self.engine.ask(Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.bones))
+
+    def showEvent(self, event: Any) -> None:
+        super().showEvent(event)
+        self._view_changed()
+
+    def set_bones(self, on: bool) -> None:
+        """Show outlines only, or the painted work."""
+        self.bones = on
+        self._ask()
+
+    @property
+    def settled(self) -> bool:
+        """Whether the picture shows the present design."""
+        return self._shown == self._number
+
+    def _show_answer(self, answer: Answer) -> None:
+        if answer.request.number < self._shown:
+            return
+        self._shown = answer.request.number
+        self._problem = answer.problem
+        if answer.problem:
+            self.facts_line.show_facts(self.facts, self.document.design.sheet, self._problem)
+        else:
+            self.sheet.show_picture(answer.picture, answer.request.view)
+            self.results = answer.results
+        if self.settled:
+            self._busy.stop()
+            self.facts_line.show_time(f"{max(1, round(answer.seconds * 1000))} ms")
+        if self._drag is None:
+            self._show_handles()
+        else:
+            self._show_handles(keep_picked=True)
+        self.painted.emit()
+
+    def _show_thumbs(self, thumbs: Thumbs) -> None:
+        if thumbs.request.number != self._number:
+            return
+        self.facts = thumbs.facts
+        self.chain.facts = thumbs.facts
+        result = self.results.get(self.layer)
+        if result is not None and thumbs.request.layer == self.layer:
+            self.chain.counts = {
+                step.rule.id: step.stage.n for step in result.steps if step.stage is not None and step.rule.family == "repeat"
+            }
+            self.chain.problems = {one.rule: one.sentence for one in result.problems}
+        self._thumbs |= {f"layer:{name}": picture for name, picture in thumbs.layers.items()}
+        last = self._thumbs.get(f"layer:{self.layer}")
+        self.chain.show_pictures(thumbs.steps, last)
+        if self.layer and self.chain.layer == self.layer:
+            self.chain.refresh()
+        self.chips.show_layers(tuple(self.document.design.chains()), self.layer, thumbs.layers)
+        self.facts_line.show_facts(thumbs.facts, self.document.design.sheet, self._problem)
+
+    def refresh_theme(self) -> None:
+        """Draw anew what carries the colours of the theme."""
+        self._changed()
+
+    # -- handles ---------------------------------------------------------------------------------
+    def _open_step(self) -> tuple[Rule, Stage, Stage, Ground, ChainResult] | None:
+        """The open rule with the stages before and after it, if its handles can be shown."""
+        result, chain = self.results.get(self.layer), self.chosen
+        if result is None or chain is None or chain.hidden:
+            return None
+        before: Stage | None = None
+        for step in result.steps:
+            if step.rule.id == self.chain.open_rule and step.stage is not None:
+                above = before if before is not None else step.stage
+                if step.problem or not step.rule.on or step.stage.n == 0:
+                    return None
+                sheet = self.document.design.sheet
+                ground = Ground(sheet.width, sheet.height, IDENTITY, result.known)
+                return step.rule, above, step.stage, ground, result
+            before = step.stage
+        return None
+
+    def _show_handles(self, keep_picked: bool = False) -> None:
+        found = self._open_step()
+        if found is None:
+            self.sheet.show_handle_set(None, IDENTITY)
+            return
+        rule, above, stage, ground, result = found
+        handles = rule.handles(above, stage, ground, self.document.design.sheet.unit)
+        self.sheet.show_handle_set(handles, place_on_sheet(result, above if isinstance(rule, MotifRule) else stage))
+
+    def _drag_begun(self, name: str) -> None:
+        found = self._open_step()
+        if found is not None:
+            rule, above, stage, ground, _ = found
+            self._drag = (rule, above, stage, ground, object(), self.document.design)
+
+    def _dragged(self, drag: Drag) -> None:
+        if self._drag is None:
+            return
+        rule, above, stage, ground, visit, design = self._drag
+        changes = rule.dragged(drag, above, stage, ground)
+        if not changes:
+            return
+        try:
+            self.document.apply(f"{rule.shown_name()}, {drag.name}", set_dials(design, self.layer, rule.id, changes), visit)
+        except InputError as error:
+            self.facts_line.tell(error.message)
+
+    def _drag_ended(self, kept: bool) -> None:
+        if self._drag is not None:
+            visit, self._drag = self._drag[4], None
+            if kept:
+                self.document.end_visit()
+            else:
+                self.document.give_up(visit)
+            self._show_handles()
+
+    # -- facts -----------------------------------------------------------------------------------
+    def _cure(self, cure: Cure) -> None:
+        self.edit(cure.words, lambda design: set_dial(design, self.layer, cure.rule, cure.dial, cure.value))
+
+    def _show_where(self, rule: str) -> None:
+        if rule in self.chain.cards:
+            self.chain.open(rule)
+            self.chain.ensureWidgetVisible(self.chain.cards[rule])
+
+    def edit(self, words: str, change: Callable[[Design], Design]) -> bool:
+        """Make one edit; a refusal is said in the facts."""
+        try:
+            self.document.apply(words, change(self.document.design))
+        except InputError as error:
+            self.facts_line.tell(error.message)
+            return False
+        self.facts_line.tell("")
+        return True
