@@ -44,10 +44,10 @@ def entrance_floor() -> Design:
     return Design(name="Entrance floor", commission=COMMISSION, sheet=Sheet(background="#EFE4CF"), layers=(floor,))
 
 
-def changing_room_screen() -> Design:
+def plunge_pool() -> Design:
     """Turned squares in dropped columns: a square cut by four leaning chords, every second column half a square lower."""
-    screen = chain(
-        "Screen",
+    tiles = chain(
+        "Tiles",
         Polygon(sides=4, size=36.0, stands="on a flat"),
         Split(into="chords", chords="1-s2, 2-s3, 3-s4, 4-s1"),
         Ink(
@@ -56,36 +56,30 @@ def changing_room_screen() -> Design:
         ),
         Lattice(form="dropped columns", shift=50.0),
     )
-    return Design(
-        name="Changing-room screen",
-        commission=COMMISSION,
-        sheet=Sheet(width=300.0, height=340.0, background="#F3ECDD", grid=Grid(spacing=18.0)),
-        layers=(screen,),
-    )
+    sheet = Sheet(width=300.0, height=340.0, background="#F3ECDD", grid=Grid(spacing=18.0))
+    return Design(name="Plunge pool", commission=COMMISSION, sheet=sheet, layers=(tiles,))
 
 
 def air_grille() -> Design:
-    """Slots in a metal plate: hexagons that shrink and turn with their distance from the middle."""
+    """Slots in a metal plate: lozenges that widen and turn with their distance from the middle."""
     slots = chain(
         "Slots",
-        Polygon(size=14.0),
+        Polygon(sides=4, measure="circumradius", size=7.0),
         Ink(colours="one colour", palette=("#1D2A30",)),
-        Lattice(form="hexagons on points", gap=0.6),
+        Lattice(form="hexagons on points", spacing="free", pitch=12.0),
         Adjust(
             scope=EACH,
-            across=Varied(rule="slots-lattice", channel="distance", start=34.0, end=104.0),
-            along=Varied(rule="slots-lattice", channel="distance", start=96.0, end=46.0),
-            turn=Varied(rule="slots-lattice", channel="distance", start=0.0, end=150.0),
+            across=Varied(rule="slots-lattice", channel="distance", start=22.0, end=72.0),
+            turn=Varied(rule="slots-lattice", channel="distance", start=0.0, end=200.0),
             pivot=Anchor(),
         ),
     )
-    return Design(
-        name="Air grille", commission=COMMISSION, sheet=Sheet(width=260, height=300, background="#C9CDC9"), layers=(slots,)
-    )
+    sheet = Sheet(width=260, height=300, background="#C9CDC9")
+    return Design(name="Air grille", commission=COMMISSION, sheet=sheet, layers=(slots,))
 
 
-def towel_hem() -> Design:
-    """Sails: triangles with alternate copies turned, bowed edges, a line over them from a second layer."""
+def dyed_towels() -> Design:
+    """Sails: triangles with alternate copies turned, edges in waves that calm down, pearls from a second layer."""
     sails = chain(
         "Sails",
         Polygon(sides=3, measure="side", size=40.0, stands="on a flat"),
@@ -101,19 +95,90 @@ def towel_hem() -> Design:
         Lattice(form="hexagons on points", spacing="free", pitch=40.0),
         Adjust(x=0.0, y=-23.094),
     )
-    return Design(
-        name="Dyed towels",
-        commission=COMMISSION,
-        sheet=Sheet(width=280, height=330, background="#F7EFE0"),
-        layers=(pearls, sails),
+    sheet = Sheet(width=280, height=330, background="#F7EFE0")
+    return Design(name="Dyed towels", commission=COMMISSION, sheet=sheet, layers=(pearls, sails))
+
+
+def festival_poster() -> Design:
+    """Op art: black and white quarters of squares whose edges heave in the middle of the poster."""
+    quarters = chain(
+        "Quarters",
+        Polygon(sides=4, size=21.0, stands="on a flat"),
+        Split(into="triangles"),
+        Ink(colours="part", palette=("#141414", "#F6F1E6")),
+        PushEdges(
+            profile="S",
+            amount=Varied(rule="quarters-lattice", channel="distance", start=3.4, end=0.0, curve="smooth"),
+            classes="tied",
+        ),
+        Lattice(form="squares"),
     )
+    sheet = Sheet(width=297, height=420, background="#F6F1E6")
+    return Design(name="Festival poster", commission=COMMISSION, sheet=sheet, layers=(quarters,))
+
+
+def rope_mat() -> Design:
+    """Strands: hexagons cut in half, every edge one wave, a dark line round each strand."""
+    strands = chain(
+        "Strands",
+        Polygon(size=30.0, stands="on a flat"),
+        Split(into="chords", chords="1-4, 2-5"),
+        Ink(
+            colours="part",
+            palette=("#C99A5B", "#E7CC98", "#A9713B", "#E7CC98"),
+            stroke="one colour",
+            stroke_colour="#3B2A1A",
+            stroke_width=0.9,
+            join="round",
+        ),
+        PushEdges(profile="S", amount=3.2),
+        Lattice(form="hexagons on flats"),
+    )
+    sheet = Sheet(width=300, height=350, background="#3B2A1A")
+    return Design(name="Rope mat", commission=COMMISSION, sheet=sheet, layers=(strands,))
+
+
+def deck_chair() -> Design:
+    """Twill: small squares in rows that each step a quarter further, coloured by their column."""
+    twill = chain(
+        "Twill",
+        Polygon(sides=4, size=9.0, stands="on a flat"),
+        Ink(colours="column", palette=("#A83232", "#A83232", "#F4E6CB", "#E0A23C", "#F4E6CB", "#A83232", "#F4E6CB", "#F4E6CB")),
+        Lattice(form="staggered rows", shift=25.0, march="progressive"),
+        Adjust(skew=-12.0),
+    )
+    sheet = Sheet(width=300, height=350, background="#F4E6CB")
+    return Design(name="Deck-chair canvas", commission=COMMISSION, sheet=sheet, layers=(twill,))
+
+
+def lobby_panel() -> Design:
+    """Lamps: hexagons of six triangles, coloured by chance, that shrink and turn from left to right."""
+    lamps = chain(
+        "Lamps",
+        Polygon(size=24.0),
+        Split(into="triangles"),
+        Ink(colours="chance", palette=("#F6D58A", "#EE9C5B", "#C9566B", "#6C5BA7", "#2F6F9F"), seed=7),
+        Lattice(form="hexagons on points", gap=0.8),
+        Adjust(
+            scope=EACH,
+            across=Varied(rule="lamps-lattice", channel="column", start=100.0, end=26.0, curve="smooth"),
+            along=Varied(rule="lamps-lattice", channel="column", start=100.0, end=26.0, curve="smooth"),
+            turn=Varied(rule="lamps-lattice", channel="column", start=0.0, end=90.0),
+        ),
+    )
+    sheet = Sheet(width=300, height=350, background="#101A2B")
+    return Design(name="Lobby panel", commission=COMMISSION, sheet=sheet, layers=(lamps,))
 
 
 DEMOS: dict[str, Callable[[], Design]] = {
     "entrance-floor": entrance_floor,
-    "changing-room-screen": changing_room_screen,
+    "plunge-pool": plunge_pool,
     "air-grille": air_grille,
-    "dyed-towels": towel_hem,
+    "dyed-towels": dyed_towels,
+    "festival-poster": festival_poster,
+    "rope-mat": rope_mat,
+    "deck-chair-canvas": deck_chair,
+    "lobby-panel": lobby_panel,
 }
 
 

@@ -59,16 +59,16 @@ STARTS: dict[str, Start] = {
 }
 
 
-def start_layer(name: str, sheet: Sheet) -> Chain:
-    """Return a new layer from a blank start, its motif in proportion to the sheet."""
-    natural = round(min(sheet.width, sheet.height) / 9, 1 if sheet.unit in ("mm", "px", "pt") else 3)
+def start_layer(name: str, sheet: Sheet, share: float = 9.0) -> Chain:
+    """Return a new layer from a blank start, its motif one `share` of the sheet's shorter side."""
+    natural = round(min(sheet.width, sheet.height) / share, 1 if sheet.unit in ("mm", "px", "pt") else 3)
     natural = natural or convert(NATURAL, "mm", sheet.unit, sheet.resolution)
     rules = tuple(edited(r, size=natural) if isinstance(r, Polygon) else r for r in STARTS[name].rules)
     by, palette = ("part", PALETTE) if len(rules) > 2 else ("column", PALETTE[:2])
     return with_new_ids(chain("Pattern", *rules[:-1], Ink(colours=by, palette=palette), rules[-1]))
 
 
-def blank(name: str, sheet: Sheet | None = None) -> Work:
+def blank(name: str, sheet: Sheet | None = None, share: float = 9.0) -> Work:
     """Return a new work from a blank start."""
     sheet = sheet or Sheet()
-    return Work(design=Design(name="Untitled", sheet=sheet, layers=(start_layer(name, sheet),)))
+    return Work(design=Design(name="Untitled", sheet=sheet, layers=(start_layer(name, sheet, share),)))

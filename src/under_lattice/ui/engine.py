@@ -22,6 +22,7 @@ from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
 THUMB = 80
+FEW = 12  # so many copies are shown whole in a step picture
 
 
 @dataclass(frozen=True)
@@ -172,9 +173,10 @@ def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
     if marks.count == 0:
         return View(side, side, 1.0, side / 2, side / 2)
     size = _extent(picture)
-    if marks.copy[-1] == 0:
-        centre = marks.xform[0, :, 2]
-        scale = side * 0.82 / max(size, 1e-9)
+    if marks.copy[-1] < FEW:
+        low, high = marks.xform[:, :, 2].min(0), marks.xform[:, :, 2].max(0)
+        centre = (low + high) / 2
+        scale = side * 0.82 / max(float((high - low).max()) + size, 1e-9)
         return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
     scale = side / min(max(sheet.width, sheet.height), max(size * 3.2, max(sheet.width, sheet.height) / 8))
     return View(side, side, scale, side / 2, side / 2)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QCheckBox, QDialog, QDialogButtonBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.declare import Length, NumberDial
 from under_lattice.core.errors import InputError
@@ -80,9 +81,9 @@ class SheetDialog(QDialog):
         hint.setWordWrap(True)
         column.addWidget(hint)
         column.addWidget(self.error)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(self.accept)
-        column.addWidget(buttons)
+        close = QPushButton("Close")
+        close.clicked.connect(self.accept)
+        column.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
         document.changed.connect(self._show)
         self._show()
         self.setFixedWidth(360)

@@ -74,13 +74,13 @@ class StartLine(QAbstractButton):
             painter.setPen(QPen(colour("ver"), 2))
             painter.setBrush(colour("tint"))
             painter.drawRoundedRect(QRectF(22, 1, self.width() - 24, self.height() - 2), 4, 4)
-            draw_thread(painter, straight(6, middle, 22, middle))
+            draw_thread(painter, straight(9, middle, 22, middle))
         elif self.underMouse():
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(colour("hover"))
             painter.drawRoundedRect(QRectF(22, 1, self.width() - 24, self.height() - 2), 4, 4)
-        draw_thread(painter, straight(6, 0, 6, self.height()))
-        round_bead(painter, QPointF(6, middle), 6, on, None, colour("panel"))
+        draw_thread(painter, straight(9, 0, 9, self.height()))
+        round_bead(painter, QPointF(9, middle), 6, on, None, colour("panel"))
         if self.picture is not None:
             painter.drawImage(QRectF(32, middle - 20, 50, 40), self.picture)
         bold = QFont(self.font())
@@ -163,7 +163,8 @@ def made_of(design: Design) -> str:
     if not chains:
         return "no layers"
     longest = max(chains, key=lambda chain: len(chain.rules))
-    return ", ".join(rule.shown_name() for rule in longest.rules)
+    motif = longest.rules[0].key_line("").split(",")[0]
+    return ", ".join([motif, *(rule.shown_name().lower() for rule in longest.rules[1:] if rule.kind != "ink")])
 
 
 class ChainLine(QWidget):
@@ -232,7 +233,7 @@ class StartPage(QWidget):
         left.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         left.setFixedWidth(320)
         column = QVBoxLayout(left)
-        column.setContentsMargins(24, 24, 14, 20)
+        column.setContentsMargins(20, 24, 14, 20)
         column.setSpacing(0)
         head = QHBoxLayout()
         head.setSpacing(14)
@@ -269,6 +270,7 @@ class StartPage(QWidget):
         column.addLayout(size)
         column.addSpacing(14)
         buttons = QHBoxLayout()
+        buttons.setSpacing(8)
         self.new, open_button = QPushButton(""), QPushButton("Open…")
         self.new.setObjectName("primary")
         self.new.clicked.connect(self._new)
@@ -410,7 +412,7 @@ class StartPage(QWidget):
 
 def start_picture(key: str, ink: str) -> QImage:
     """Return a blank start as bones."""
-    return picture_of(blank(key, Sheet(width=100, height=80)).design, 200, 160, bones=ink)
+    return picture_of(blank(key, Sheet(width=100, height=80), share=2.7).design, 200, 160, bones=ink)
 
 
 def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:

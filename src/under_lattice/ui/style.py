@@ -30,7 +30,7 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 #good {{ font-size: {small}px; color: {ver}; font-weight: bold; }}
 #fact {{ font-size: {small}px; }}
 QLabel#warn {{ font-size: {small}px; font-weight: bold; }}
-QPushButton {{ background: {field}; border: 1px solid {strong}; border-radius: 4px; padding: 3px 10px; min-height: 16px; }}
+QPushButton {{ background: {field}; border: 1px solid {strong}; border-radius: 4px; padding: 3px 10px; }}
 QPushButton:hover {{ background: {hover}; }}
 QPushButton:checked, QToolButton:checked {{ background: {tint}; border: 1px solid {ver}; }}
 QPushButton:focus {{ border: 2px solid {ver}; padding: 2px 9px; }}
@@ -40,11 +40,11 @@ QPushButton#primary:hover {{ border: 1px solid {text}; }}
 QPushButton#primary:focus {{ border: 2px solid {text}; }}
 QPushButton#primary:disabled {{ background: {tint}; color: {dis}; border: none; }}
 QPushButton#cure, QPushButton#link, QPushButton#plain, QPushButton#warn, QPushButton#linkSaf, QPushButton#more {{
-  background: transparent; border: none; padding: 2px; min-height: 14px; font-size: {small}px; }}
+  background: transparent; border: none; padding: 2px; font-size: {small}px; }}
 QPushButton#cure, QPushButton#link {{ color: {ver}; text-decoration: underline; }}
 QPushButton#warn {{ font-weight: bold; }}
 QPushButton#linkSaf {{ color: {saf}; text-align: left; padding-left: 80px; }}
-QPushButton#more {{ text-align: left; min-height: 20px; }}
+QPushButton#more {{ text-align: left; }}
 QPushButton#cure:focus, QPushButton#link:focus, QPushButton#plain:focus, QPushButton#warn:focus, QPushButton#more:focus {{
   border: 2px solid {ver}; padding: 0; }}
 QPushButton#linkSaf:focus {{ border: 2px solid {ver}; padding: 0 0 0 78px; }}

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from under_lattice.core.outline import is_straight_polygon
+from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
@@ -30,6 +31,8 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
         changes = {"into": "triangles"}
     elif kind is Ink:
         changes = {"palette": PALETTE, "stroke_width": _tidy(size * 0.015)}
+    elif kind is Adjust:
+        changes = {"turn": 15.0}
     elif kind is Lattice:
         changes = _lattice(chain, body, size, sheet)
     fresh = kind.model_validate({"kind": kind.model_fields["kind"].default})
