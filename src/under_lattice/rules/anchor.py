@@ -75,7 +75,7 @@ def nearest_spot(point: Array, stage: Stage, ground: Ground, drag: Drag) -> Anch
         names = list(points)
         away = np.hypot(*(np.array([points[name] for name in names]) - point).T)
         if away.min() <= drag.near:
-            return Anchor(spot=names[int(np.argmin(away))])
+            return Anchor(spot=names[int(np.argmax(away <= away.min() + 1e-6))])  # of spots that coincide the plainest
         if drag.grid:
             on_grid = np.round(point / drag.grid) * drag.grid
             if np.hypot(*(on_grid - point)) <= drag.near:

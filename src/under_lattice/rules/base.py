@@ -43,7 +43,7 @@ class Ground:
 
     def sheet(self, margin: float = 0.0) -> Array:
         """Corners (4, 2) of the sheet grown by `margin`."""
-        x, y = self.width / 2 + margin, self.height / 2 + margin
+        x, y = max(0.0, self.width / 2 + margin), max(0.0, self.height / 2 + margin)
         return np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
 
 

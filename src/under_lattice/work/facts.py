@@ -12,7 +12,7 @@ from scipy.spatial import cKDTree
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import rest
-from under_lattice.core.body import half_planes, hull
+from under_lattice.core.body import hull
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import Rule
 from under_lattice.rules.lattice import Lattice
@@ -122,7 +122,7 @@ def closest_gap(stage: Stage) -> float | None:
     if apart.min() > TOUCH:
         return float(apart.min())
     meet = apart <= TOUCH
-    return _noise_free(-max(_depth(a, b) for a, b in zip(one[meet][:2000], other[meet][:2000], strict=True)))
+    return _noise_free(-float(_depths(one[meet], other[meet]).max()))
 
 
 def _noise_free(value: float) -> float:
@@ -135,13 +135,19 @@ def _centres(stage: Stage) -> Array:
     return np.asarray(x[:, :, 0] * middle[0] + x[:, :, 1] * middle[1] + x[:, :, 2])
 
 
-def _depth(one: Array, other: Array) -> float:
-    """How deep two convex bodies overlap: the least way out along a side's normal."""
-    least = np.inf
+def _depths(one: Array, other: Array) -> Array:
+    """How deep pairs of convex bodies (k, V, 2) overlap (k,): the least way out along a side's normal."""
+    least = np.full(len(one), np.inf)
     for a, b in ((one, other), (other, one)):
-        normal, height = half_planes(a)
-        least = min(least, float((height - (b @ normal.T).min(0)).min()))
-    return max(0.0, least)
+        run = np.roll(a, -1, 1) - a
+        length = np.hypot(run[..., 0], run[..., 1])
+        inward = np.stack([-run[..., 1], run[..., 0]], -1) / np.maximum(length, 1e-12)[..., None]
+        middle = a.mean(1, keepdims=True)
+        inward *= np.sign(np.einsum("kvc,kvc->kv", inward, middle - a).sum(1))[:, None, None]
+        height = np.einsum("kvc,kvc->kv", inward, a)
+        reach = np.einsum("kvc,kwc->kvw", inward, b).max(2) - height
+        least = np.minimum(least, np.where(length > 1e-9, reach, np.inf).min(1))
+    return np.maximum(least, 0.0)
 
 
 def _gap_warning(gap: float | None, rule: Rule | None, unit: str) -> list[Warn]:

@@ -1,0 +1,285 @@
+"""Edits, the cache of evaluation, files, facts, suggestions."""
+
+import json
+
+import numpy as np
+import pytest
+
+from tests.chains import SHEET, evaluated, last_stage, work_of
+from under_lattice.core.errors import FileError, InputError
+from under_lattice.demos import DEMOS, STARTS, blank, demo
+from under_lattice.rules import RULES
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.split import Split
+from under_lattice.rules.unknown import UnknownRule
+from under_lattice.vary.numbers import Varied
+from under_lattice.work import edits
+from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.work.facts import measure
+from under_lattice.work.model import Group, Sheet, Veil, Work
+from under_lattice.work.storage import from_text, read, to_text, write
+from under_lattice.work.suggest import suggested
+
+FLOOR = (Polygon(), Split(), Ink(), PushEdges(amount=2.0), Lattice())
+
+
+def floor():
+    return demo().design
+
+
+# ---------------------------------------------------------------- edits
+def test_an_edit_shares_all_that_did_not_change():
+    before = floor()
+    after = edits.set_dial(before, "floor", "floor-lattice", "gap", 1.8)
+    assert after.sheet is before.sheet
+    assert all(a is b for a, b in zip(after.layers[0].rules[:-1], before.layers[0].rules[:-1], strict=True))
+    assert before.layers[0].rules[-1].gap == 0.0
+
+
+def test_a_refused_edit_says_what_is_allowed():
+    with pytest.raises(InputError, match="from 3 to 120"):
+        edits.set_dial(floor(), "floor", "floor-motif", "sides", 2)
+
+
+def test_rules_are_added_moved_doubled_and_removed():
+    design = edits.add_rule(floor(), "floor", Adjust(turn=5.0), "floor-split")
+    rules = design.chain("floor").rules
+    assert [r.handle for r in rules] == ["motif", "split", "adjust", "ink", "push-edges", "lattice"]
+    design = edits.move_rule(design, "floor", rules[2].id, 5)
+    assert design.chain("floor").rules[5].kind == "adjust"
+    design = edits.duplicate_rule(design, "floor", "floor-lattice")
+    assert [r.handle for r in design.chain("floor").rules].count("lattice-2") == 1
+    assert len({r.id for r in design.chain("floor").rules}) == 7
+    assert len(edits.remove_rule(design, "floor", "floor-split").chain("floor").rules) == 6
+
+
+@pytest.mark.parametrize(
+    "act", [lambda d: edits.remove_rule(d, "floor", "floor-motif"), lambda d: edits.move_rule(d, "floor", "floor-motif", 3)]
+)
+def test_the_motif_stays_first(act):
+    with pytest.raises(InputError, match="motif"):
+        act(floor())
+
+
+def test_a_locked_layer_refuses_edits():
+    design = edits.with_layer(floor(), "floor", lambda layer: edits.edited(layer, locked=True))
+    with pytest.raises(InputError, match="locked"):
+        edits.set_dial(design, "floor", "floor-lattice", "gap", 1.0)
+
+
+def test_copied_layers_remap_the_ids_inside():
+    design = edits.add_layer(floor(), floor().layers[0])
+    copy = design.layers[0]
+    push, lattice = copy.rules[3], copy.rules[4]
+    assert push.amount.rule == lattice.id != "floor-lattice"
+    assert copy.handle == "floor-2"
+    assert evaluate(design)[copy.id].last.stage.n == 133
+
+
+def test_layers_move_and_go_also_inside_groups():
+    floor_layer = floor().layers[0]
+    group = Group(id="g", handle="g", name="Group", layers=(floor_layer,), opacity=50)
+    design = edits.edited(floor(), layers=(group, Veil(id="v", handle="v", name="Veil")))
+    changed = edits.set_dial(design, "floor", "floor-lattice", "gap", 2.0)
+    assert changed.chain("floor").rules[-1].gap == 2.0
+    assert edits.remove_layer(design, "floor").chains() == []
+    assert edits.move_layer(design, "v", 0).layers[0].id == "v"
+
+
+def test_another_unit_keeps_the_real_size():
+    design = edits.set_unit(floor(), "cm")
+    assert (design.sheet.width, design.sheet.unit) == (pytest.approx(32.4), "cm")
+    assert design.layers[0].rules[0].size == pytest.approx(3.6)
+    assert design.layers[0].rules[3].amount.end == pytest.approx(0.54)
+    assert evaluate(design)["floor"].last.stage.n == 133
+
+
+@pytest.mark.parametrize("preset", list(edits.presets()))
+def test_presets_are_sheets(preset):
+    one = edits.presets()[preset]
+    design = edits.set_sheet(floor(), unit=one.unit, width=one.width, height=one.height)
+    assert (design.sheet.width, design.sheet.unit) == (one.width, one.unit)
+
+
+# ---------------------------------------------------------------- cache
+def test_changing_a_rule_recomputes_from_there_on():
+    evaluator, design = Evaluator(), floor()
+    evaluator.chain(design.layers[0], design.sheet)
+    assert len(evaluator.computed) == 4  # ink makes no stage
+    evaluator.chain(design.layers[0], design.sheet)
+    assert evaluator.computed == []
+    turned = edits.set_dial(design, "floor", "floor-lattice", "turn", 3.0)
+    evaluator.chain(turned.layers[0], turned.sheet)
+    assert evaluator.computed == ["floor-lattice"]
+    pushed = edits.set_dial(turned, "floor", "floor-push-edges", "profile", "bow")
+    evaluator.chain(pushed.layers[0], pushed.sheet)
+    assert evaluator.computed == ["floor-push-edges", "floor-lattice"]
+
+
+def test_ink_alone_draws_no_shape_again():
+    evaluator, design = Evaluator(), floor()
+    first = evaluator.picture(evaluator.chain(design.layers[0], design.sheet))
+    other = edits.set_dial(design, "floor", "floor-ink", "palette", ("#000000", "#FFFFFF"))
+    second = evaluator.picture(evaluator.chain(other.layers[0], other.sheet))
+    assert evaluator.computed == []
+    assert second.marks is first.marks
+
+
+def test_a_rule_that_is_off_is_passed_over_and_what_varies_by_it_rests():
+    design = (
+        edits.set_dial(floor(), "floor", "floor-lattice", "on", False)
+        if False
+        else edits.with_rule(floor(), "floor", "floor-lattice", lambda rule: edits.edited(rule, on=False))
+    )
+    result = evaluate(design)["floor"]
+    assert result.last.stage.n == 1
+    assert "which is off" in result.problems[0].sentence
+
+
+# ---------------------------------------------------------------- files
+@pytest.mark.parametrize("name", list(DEMOS))
+def test_every_demo_goes_out_and_comes_back_the_same(name, tmp_path):
+    work = demo(name)
+    path = tmp_path / "work.lattice"
+    write(work, path)
+    assert read(path) == work
+    assert to_text(read(path)) == path.read_text(encoding="utf-8")
+    assert all(result.problems == () for result in evaluate(work.design).values())
+
+
+@pytest.mark.parametrize("name", list(STARTS))
+def test_every_blank_start_fills_its_sheet(name):
+    work = blank(name, Sheet(width=8.0, height=10.0, unit="in"))
+    (result,) = evaluate(work.design).values()
+    assert result.problems == ()
+    assert 40 < result.last.stage.n < 400
+
+
+def test_unknown_rules_are_kept_untouched():
+    data = json.loads(to_text(demo()))
+    later = {"kind": "whirlpool", "id": "w", "handle": "whirlpool", "depth": {"deep": [1, 2]}, "on": True}
+    data["design"]["layers"][0]["rules"].append(later)
+    work = from_text(json.dumps(data))
+    assert isinstance(work.design.layers[0].rules[-1], UnknownRule)
+    assert json.loads(to_text(work))["design"]["layers"][0]["rules"][-1].items() >= later.items()
+    assert evaluate(work.design)["floor"].last.stage.n == 133
+
+
+def broken(change):
+    data = json.loads(to_text(demo()))
+    change(data)
+    return json.dumps(data)
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("", "not a work"), ("[]", "format"), ('{"format": "other"}', "format"), ("{" * 100_000, "not a work"), ('{"a": NaN}', "not a work"),
+        (broken(lambda d: d.pop("version")), "version"), (broken(lambda d: d.update(version=99)), "newer"),
+        (broken(lambda d: d["design"]["sheet"].update(width=-1)), "sheet"), (broken(lambda d: d["design"].pop("layers") and d.pop("design")), "design"),
+        (broken(lambda d: d["design"]["layers"][0]["rules"].pop(0)), "begins with a motif"),
+        (broken(lambda d: d["design"]["layers"][0]["rules"][0].update(sides=2)), "from 3 to 120"),
+        (broken(lambda d: d["design"]["layers"].append(d["design"]["layers"][0])), "same id"),
+        (broken(lambda d: d["design"]["layers"][0].update(rules="none")), "rules"),
+    ],
+)  # fmt: skip
+def test_broken_files_say_what_is_wrong(text, told):
+    with pytest.raises(FileError, match=told):
+        from_text(text, "broken.lattice")
+
+
+def test_a_failed_save_leaves_the_old_file(tmp_path, monkeypatch):
+    path = tmp_path / "work.lattice"
+    write(demo(), path)
+    before = path.read_bytes()
+
+    def full(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("os.fsync", full)
+    with pytest.raises(FileError, match="No space left"):
+        write(demo("air-grille"), path)
+    assert path.read_bytes() == before
+    assert list(tmp_path.iterdir()) == [path]
+
+
+@pytest.mark.parametrize("content", [b"\xff\xfe\x00", b"PK\x03\x04"])
+def test_other_files_are_refused(content, tmp_path):
+    path = tmp_path / "other.lattice"
+    path.write_bytes(content)
+    with pytest.raises(FileError, match=r"other\.lattice"):
+        read(path)
+    with pytest.raises(FileError, match=r"gone\.lattice cannot be read"):
+        read(tmp_path / "gone.lattice")
+
+
+# ---------------------------------------------------------------- facts
+def facts(*rules, sheet=SHEET):
+    return measure(evaluated(*rules, sheet=sheet), Evaluator(), sheet)
+
+
+def test_facts_of_the_floor():
+    found = facts(*FLOOR)
+    assert (found.copies, found.distinct) == (115, 1)
+    assert found.pitch == pytest.approx(36.0)
+    assert found.gap_words == "gap 0.00 mm, touching"
+    assert found.cell["copies"] == 2
+    assert found.warnings == ()
+
+
+def test_overlap_brings_its_cure():
+    found = facts(Polygon(), Lattice(spacing="free", pitch=30.0))
+    assert found.gap == pytest.approx(-6.0)
+    (warn,) = found.warnings
+    assert warn.sentence == "overlap 6.00 mm"
+    assert (warn.cure.dial, warn.cure.value) == ("spacing", "touching")
+
+
+def test_doubles_and_self_crossing_are_told():
+    doubled = facts(
+        Polygon(), Lattice(extent="by number", columns=2, rows=1), Lattice(extent="by number", columns=2, rows=1, spacing="free")
+    )
+    assert any("exactly on another" in warn.sentence for warn in doubled.warnings)
+    crossed = facts(Polygon(), PushEdges(amount=25.0), Lattice())
+    cure = next(warn.cure for warn in crossed.warnings if "cross themselves" in warn.sentence)
+    assert not facts(Polygon(), PushEdges(amount=cure.value), Lattice()).warnings
+
+
+def test_parallelogram_cells_name_the_nearest_rectangle():
+    cell = facts(Polygon(sides=4, stands="on a flat", size=20.0), Lattice(form="two vectors", row_angle=60.0)).cell
+    assert cell["kind"] == "parallelogram"
+    assert cell["near_error"] < 5
+
+
+def test_nothing_on_the_sheet_is_told():
+    assert "no copy" in facts(Polygon(), Lattice(margin=-170.0)).warnings[0].sentence
+
+
+# ---------------------------------------------------------------- suggestions
+@pytest.mark.parametrize(
+    "kind", [rule for rule in RULES if rule.family not in ("motif",) and rule.model_fields["kind"].default != "layer"]
+)
+@pytest.mark.parametrize("sides", [3, 4, 5, 6])
+def test_suggested_rules_can_act(kind, sides):
+    chain = work_of(Polygon(sides=sides)).design.layers[0]
+    rule = suggested(kind, chain, SHEET)
+    assert last_stage(Polygon(sides=sides), rule).n >= 1
+
+
+def test_a_second_repeat_is_by_number():
+    chain = work_of(Polygon(), Lattice()).design.layers[0]
+    assert suggested(Lattice, chain, SHEET).extent == "by number"
+
+
+def test_kept_versions_go_with_the_work():
+    work = Work(design=floor(), kept=({"name": "Plain", "design": floor()},))
+    assert from_text(to_text(work)).kept[0].name == "Plain"
+
+
+def test_ids_are_not_shared_by_numbers_of_other_layers():
+    amount = Varied(rule="floor-lattice", channel="column", start=0, end=1)
+    assert np.isfinite(last_stage(Polygon(size=20.0), PushEdges(amount=amount), Lattice()).xform).all()

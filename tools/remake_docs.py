@@ -1,0 +1,51 @@
+"""Remakes what the pages of docs/ take from the declarations: the schema of the file and the reference of the rules."""
+
+import json
+from pathlib import Path
+
+from under_lattice.command_line.main import described
+from under_lattice.work.schema import schema
+
+DOCS = Path(__file__).parent.parent / "docs"
+
+
+def reference() -> str:
+    """Return the reference page of all rules."""
+    lines = ["# Rules", "", "Made from the declarations by `tools/remake_docs.py`. Lengths are in the unit of the work.", ""]
+    for rule in described():
+        lines += [
+            f"## {rule['title']} (`{rule['kind']}`)",
+            "",
+            rule["words"],
+            "",
+            "| number | what it is | allowed | at first |",
+            "|---|---|---|---|",
+        ]
+        for dial in rule["dials"]:
+            if "least" in dial:
+                allowed = f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (
+                    ", may vary" if dial["may_vary"] else ""
+                )
+            else:
+                allowed = ", ".join(dial.get("options", [])) or dial["kind"]
+            default = dial["default"]
+            shown = (
+                default["spot"]
+                if isinstance(default, dict)
+                else ", ".join(default)
+                if isinstance(default, (list, tuple))
+                else default
+            )
+            lines.append(f"| {dial['label']} (`{dial['name']}`) | {dial['words']} | {allowed} | {shown} |")
+        lines.append("")
+    return "\n".join(lines)
+
+
+def schema_text() -> str:
+    """Return the schema as text."""
+    return json.dumps(schema(), indent=1, sort_keys=True, ensure_ascii=False) + "\n"
+
+
+if __name__ == "__main__":
+    (DOCS / "rules.md").write_text(reference(), encoding="utf-8")
+    (DOCS / "lattice.schema.json").write_text(schema_text(), encoding="utf-8")
