@@ -130,11 +130,7 @@ def test_ink_alone_draws_no_shape_again():
 
 
 def test_a_rule_that_is_off_is_passed_over_and_what_varies_by_it_rests():
-    design = (
-        edits.set_dial(floor(), "floor", "floor-lattice", "on", False)
-        if False
-        else edits.with_rule(floor(), "floor", "floor-lattice", lambda rule: edits.edited(rule, on=False))
-    )
+    design = edits.with_rule(floor(), "floor", "floor-lattice", lambda rule: edits.edited(rule, on=False))
     result = evaluate(design)["floor"]
     assert result.last.stage.n == 1
     assert "which is off" in result.problems[0].sentence
@@ -175,18 +171,29 @@ def broken(change):
     return json.dumps(data)
 
 
-@pytest.mark.parametrize(
-    ("text", "told"),
-    [
-        ("", "not a work"), ("[]", "format"), ('{"format": "other"}', "format"), ("{" * 100_000, "not a work"), ('{"a": NaN}', "not a work"),
-        (broken(lambda d: d.pop("version")), "version"), (broken(lambda d: d.update(version=99)), "newer"),
-        (broken(lambda d: d["design"]["sheet"].update(width=-1)), "sheet"), (broken(lambda d: d["design"].pop("layers") and d.pop("design")), "design"),
-        (broken(lambda d: d["design"]["layers"][0]["rules"].pop(0)), "begins with a motif"),
-        (broken(lambda d: d["design"]["layers"][0]["rules"][0].update(sides=2)), "from 3 to 120"),
-        (broken(lambda d: d["design"]["layers"].append(d["design"]["layers"][0])), "same id"),
-        (broken(lambda d: d["design"]["layers"][0].update(rules="none")), "rules"),
-    ],
-)  # fmt: skip
+def edited_rule(at, **changes):
+    return broken(lambda d: d["design"]["layers"][0]["rules"][at].update(changes))
+
+
+BROKEN = (
+    ("", "not a work"),
+    ("[]", "format"),
+    ('{"format": "other"}', "format"),
+    ("{" * 100_000, "not a work"),
+    ('{"a": NaN}', "not a work"),
+    (broken(lambda d: d.pop("version")), "version"),
+    (broken(lambda d: d.update(version=99)), "newer"),
+    (broken(lambda d: d["design"]["sheet"].update(width=-1)), "sheet"),
+    (broken(lambda d: d.pop("design")), "design"),
+    (broken(lambda d: d["design"]["layers"][0]["rules"].pop(0)), "begins with a motif"),
+    (edited_rule(0, sides=2), "from 3 to 120"),
+    (edited_rule(4, shape="round"), "shape"),
+    (broken(lambda d: d["design"]["layers"].append(d["design"]["layers"][0])), "same id"),
+    (broken(lambda d: d["design"]["layers"][0].update(rules="none")), "rules"),
+)
+
+
+@pytest.mark.parametrize(("text", "told"), BROKEN)
 def test_broken_files_say_what_is_wrong(text, told):
     with pytest.raises(FileError, match=told):
         from_text(text, "broken.lattice")
@@ -256,7 +263,9 @@ def test_parallelogram_cells_name_the_nearest_rectangle():
 
 
 def test_nothing_on_the_sheet_is_told():
-    assert "no copy" in facts(Polygon(), Lattice(margin=-170.0)).warnings[0].sentence
+    found = facts(Polygon(), Lattice(extent="whole copies inside"), sheet=Sheet(width=10, height=10))
+    assert found.copies == 0
+    assert "no copy" in found.warnings[0].sentence
 
 
 # ---------------------------------------------------------------- suggestions
