@@ -39,6 +39,9 @@ def first_sentence(error: ValidationError) -> str:
     first = error.errors()[0]
     place = ", ".join(str(part) for part in first["loc"] if part not in ("constant", "varied", "chain"))
     message = str(first["msg"]).removeprefix("Value error, ")
+    if first["type"] == "literal_error":
+        allowed = str(first["ctx"]["expected"]).replace("' or '", "', '").replace("'", "")
+        return f"“{str(first['input'])[:40]}” is not one of: {allowed}"
     return message if first["type"] == "value_error" else f"{place}: {message}"
 
 

@@ -1,0 +1,87 @@
+"""Painting the same scene with others, and how far two pictures differ."""
+
+import io
+import shutil
+import subprocess
+
+import numpy as np
+from PIL import Image
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
+
+from under_lattice.core.affine import compose
+from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+from under_lattice.demos import demo
+from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.render.paint import paint
+from under_lattice.render.scene import View, make_scene
+from under_lattice.work.evaluate import Evaluator, evaluate
+
+RSVG = shutil.which("rsvg-convert")
+
+
+def scene_of(design):
+    evaluator = Evaluator()
+    return make_scene(design, evaluate(design, evaluator), evaluator)
+
+
+def demo_scene(name):
+    return scene_of(demo(name).design)
+
+
+def page_view(scene, width):
+    """The whole page with its top left corner in the picture's."""
+    scale = width / scene.width
+    return View(width, int(np.ceil(scene.height * scale - 1e-6)), scale, width / 2, scene.height * scale / 2)
+
+
+def ours(scene, width):
+    return paint(scene, page_view(scene, width)).astype(float)
+
+
+def by_rsvg(scene, sheet, width):
+    svg = write_svg(scene, sheet, SvgOptions(recipe=False))
+    done = subprocess.run([RSVG, "-w", str(width)], input=svg, capture_output=True, check=True)
+    return np.asarray(Image.open(io.BytesIO(done.stdout)).convert("RGBA")).astype(float)
+
+
+def by_qpainter(scene, width):
+    """The plain loop: one path for each mark, antialiased; opaque normal layers only."""
+    view = page_view(scene, width)
+    image = QImage(view.width, view.height, QImage.Format.Format_RGBA8888_Premultiplied)
+    image.fill(QColor(scene.background) if scene.background else Qt.GlobalColor.transparent)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for layer in scene.layers:
+        marks = layer.picture.marks
+        maps = compose(view.page_to_pixels()[None], marks.xform)
+        for coat in layer.picture.coats:
+            fill = np.broadcast_to(coat.fill, (marks.count, 4))
+            stroke = np.broadcast_to(coat.stroke, (marks.count, 4))
+            widths = np.broadcast_to(coat.width, marks.count)
+            for k in range(marks.count):
+                family = marks.families[marks.family[k]]
+                (a, b, e), (c, d, f) = maps[k]
+                path = QTransform(a, c, b, d, e, f).map(path_of(family.verbs, family.points[marks.variant[k]]))
+                pen = QPen(QColor(*stroke[k]), float(widths[k]) * view.scale, j=Qt.PenJoinStyle.MiterJoin)
+                painter.setPen(pen if stroke[k][3] else Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(*fill[k]) if fill[k][3] else Qt.BrushStyle.NoBrush)
+                painter.drawPath(path)
+    painter.end()
+    return np.frombuffer(image.constBits(), np.uint8).reshape(view.height, view.width, 4).astype(float)
+
+
+def path_of(verbs, points):
+    path, at = QPainterPath(), 0
+    for verb in verbs:
+        p = [QPointF(*point) for point in points[at : at + POINTS_OF[verb]]]
+        {MOVE: path.moveTo, LINE: path.lineTo, CURVE: path.cubicTo, CLOSE: path.closeSubpath}[verb](*p)
+        at += POINTS_OF[verb]
+    return path
+
+
+def apart(one, other):
+    """Mean difference of all channels, and the share of pixels that differ by more than 64."""
+    high = min(len(one), len(other)) - 1  # the last row may be cut by the page
+    away = np.abs(one[:high] - other[:high])
+    return float(away.mean()), float((away.max(-1) > 64).mean())

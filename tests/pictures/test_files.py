@@ -1,0 +1,153 @@
+"""SVG and PNG: the same picture elsewhere, and live work again."""
+
+import io
+import re
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.chains import work_of
+from tests.pictures.compare import RSVG, apart, by_rsvg, demo_scene, ours, scene_of
+from under_lattice.core.errors import FileError
+from under_lattice.demos import DEMOS, demo
+from under_lattice.output.png import PngOptions, write_png
+from under_lattice.output.recipe import from_png, from_svg, open_any
+from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.polygon import Polygon
+from under_lattice.work.edits import edited
+from under_lattice.work.model import Group, Sheet
+from under_lattice.work.storage import write
+
+SPACE = {"s": "http://www.w3.org/2000/svg"}
+
+
+def svg_of(name, **options):
+    work = demo(name)
+    return write_svg(demo_scene(name), work.design.sheet, SvgOptions(**options), work)
+
+
+@pytest.mark.skipif(RSVG is None, reason="rsvg-convert is not installed")
+@pytest.mark.parametrize("name", list(DEMOS))
+def test_a_foreign_renderer_draws_the_same(name):
+    scene = demo_scene(name)
+    mean, far = apart(ours(scene, 360), by_rsvg(scene, demo(name).design.sheet, 360))
+    assert mean < 4.0  # it leaves hairlines between neighbours
+    assert far < 0.02
+
+
+def test_svg_is_valid_named_and_has_its_real_size():
+    root = ElementTree.fromstring(svg_of("dyed-towels"))
+    assert (root.get("width"), root.get("height"), root.get("viewBox")) == ("280mm", "330mm", "0 0 280 330")
+    titles = [title.text for title in root.iterfind(".//s:g/s:title", SPACE)]
+    assert titles == ["Sails", "Pearls"]  # the back layer first
+    ids = [one.get("id") for one in root.iter() if one.get("id")]
+    assert len(ids) == len(set(ids))
+
+
+def test_shared_shapes_stand_once_and_curves_stay_curves():
+    text = svg_of("entrance-floor", recipe=False).decode()
+    assert text.count("<use ") > 100
+    assert len(re.findall(r'<path id="', text)) < 70
+    assert "C" in re.search(r' d="([^"]+)"', text)[1]
+    assert not re.search(r"\d\.\d{5,}|e-\d", text)
+
+
+@pytest.mark.parametrize(
+    ("unit", "width", "said"), [("px", 96, "96px"), ("in", 2, "2in"), ("cm", 5.5, "5.5cm"), ("pt", 72, "72pt")]
+)
+def test_svg_speaks_the_unit_of_the_sheet(unit, width, said):
+    work = work_of(Polygon(size=1.0), sheet=Sheet(width=width, height=width, unit=unit))
+    assert f'width="{said}"'.encode() in write_svg(scene_of(work.design), work.design.sheet, SvgOptions(), work)
+
+
+def test_a_px_sheet_with_a_resolution_states_inches():
+    work = work_of(Polygon(), sheet=Sheet(width=600, height=300, unit="px", resolution=300))
+    assert b'width="2in"' in write_svg(scene_of(work.design), work.design.sheet, SvgOptions())
+
+
+def test_names_are_escaped_and_groups_nest():
+    work = work_of(Polygon(), Ink())
+    layer = edited(work.design.layers[0], name='A <b> & "c"')
+    group = Group(id="g", handle="g", name="Both", layers=(layer,), opacity=40, blend="multiply")
+    data = write_svg(scene_of(edited(work.design, layers=(group,))), work.design.sheet, SvgOptions())
+    root = ElementTree.fromstring(data)
+    assert [t.text for t in root.iterfind(".//s:title", SPACE)] == ["Both", 'A <b> & "c"']
+    assert b"mix-blend-mode:multiply" in data
+    assert b'opacity="0.4"' in data
+
+
+def test_the_same_work_gives_the_same_bytes():
+    assert svg_of("rope-mat") == svg_of("rope-mat")
+
+
+def test_the_recipe_in_an_svg_opens_again_and_changes_are_noticed():
+    data = svg_of("lobby-panel")
+    assert from_svg(data).work == demo("lobby-panel")
+    assert not from_svg(data).altered
+    assert from_svg(data.replace(b"</svg>", b'<rect width="9" height="9"/></svg>')).altered
+
+
+@pytest.mark.parametrize(
+    ("data", "told"),
+    [
+        (b"<svg", "not a whole SVG"), (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "no live work"),
+        (b'<!DOCTYPE svg [<!ENTITY a "b">]><svg>&a;</svg>', "entities"), (b"", "not a whole SVG"),
+    ],
+)  # fmt: skip
+def test_other_svgs_are_refused(data, told):
+    with pytest.raises(FileError, match=told):
+        from_svg(data)
+
+
+def png_of(name, options):
+    work = demo(name)
+    return write_png(demo_scene(name), work.design.sheet, options, work)
+
+
+def test_png_has_its_size_density_and_recipe():
+    data = png_of("plunge-pool", PngOptions(dpi=50.8))
+    picture = Image.open(io.BytesIO(data))
+    assert picture.size == (600, 680)
+    assert picture.info["dpi"] == pytest.approx((50.8, 50.8), abs=0.05)
+    assert from_png(data).work == demo("plunge-pool")
+    assert not from_png(data).altered
+    assert Image.open(io.BytesIO(png_of("plunge-pool", PngOptions(width=123)))).width == 123
+
+
+def test_a_transparent_png_has_no_ground():
+    data = png_of("air-grille", PngOptions(width=200, transparent=True))
+    alpha = np.asarray(Image.open(io.BytesIO(data)))[..., 3]
+    assert alpha.min() == 0
+    assert alpha.max() == 255
+
+
+def test_a_repainted_png_is_noticed():
+    data = png_of("plunge-pool", PngOptions(width=100))
+    picture = Image.open(io.BytesIO(data))
+    from PIL import PngImagePlugin
+
+    chunks = PngImagePlugin.PngInfo()
+    for key, value in picture.info.items():
+        if key.startswith("under-lattice"):
+            chunks.add_text(key, value)
+    out = io.BytesIO()
+    picture.transpose(Image.Transpose.FLIP_LEFT_RIGHT).save(out, "PNG", pnginfo=chunks)
+    assert from_png(out.getvalue()).altered
+
+
+@pytest.mark.parametrize("data", [b"", b"\x89PNG\r\n\x1a\n", b"GIF89a" + b"0" * 40])
+def test_broken_pictures_are_refused(data):
+    with pytest.raises(FileError, match="not a whole PNG"):
+        from_png(data)
+
+
+def test_files_open_by_their_ending(tmp_path):
+    write(demo(), tmp_path / "a.lattice")
+    (tmp_path / "b.svg").write_bytes(svg_of("entrance-floor"))
+    (tmp_path / "c.png").write_bytes(png_of("entrance-floor", PngOptions(width=60)))
+    assert all(open_any(tmp_path / name).work == demo() for name in ("a.lattice", "b.svg", "c.png"))
+    with pytest.raises(FileError, match="cannot be read"):
+        open_any(tmp_path / "none.svg")

@@ -1,0 +1,134 @@
+"""The command without a window: orders, answers and exit codes."""
+
+import json
+import os
+import subprocess
+import sys
+
+import pytest
+
+from under_lattice.command_line.main import main
+from under_lattice.command_line.settings import apply_setting
+from under_lattice.core.errors import InputError
+from under_lattice.demos import demo
+from under_lattice.work.storage import write
+
+
+@pytest.fixture
+def floor(tmp_path):
+    path = tmp_path / "floor.lattice"
+    write(demo(), path)
+    return path
+
+
+def test_render_and_set(floor, tmp_path, capsys):
+    out = tmp_path / "out.svg"
+    assert main(["render", str(floor), "-o", str(out), "--set", "floor.lattice.gap=1.8"]) == 0
+    assert main(["facts", str(out), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)["layers"]["floor"]
+    assert told["gap"] == pytest.approx(1.8)
+    assert told["pitch"] == pytest.approx(37.8)
+    picture = tmp_path / "out.png"
+    assert main(["render", str(floor), "-o", str(picture), "--width", "90", "--transparent"]) == 0
+    assert picture.read_bytes().startswith(b"\x89PNG")
+
+
+def test_facts_in_words(capsys):
+    assert main(["facts", "demo:plunge-pool"]) == 0
+    told = capsys.readouterr().out
+    assert "95 in all" in told
+    assert "cell kind rectangle, width 72, height 36" in told
+
+
+def test_rules_in_words_and_json(capsys):
+    assert main(["rules"]) == 0
+    assert "push-edges: Bend the edges" in capsys.readouterr().out
+    assert main(["rules", "--json"]) == 0
+    rules = {rule["kind"]: rule for rule in json.loads(capsys.readouterr().out)}
+    gap = next(dial for dial in rules["lattice"]["dials"] if dial["name"] == "gap")
+    assert gap["unit"] == "unit of the work"
+    assert gap["least"] < 0
+
+
+@pytest.mark.parametrize(
+    ("arguments", "told"),
+    [
+        (["facts", "nowhere.lattice"], "nowhere.lattice cannot be read"),
+        (["facts", "demo:nothing"], "there is no demo"),
+        (["render", "demo:air-grille", "-o", "a.gif"], "must end in .svg or .png"),
+        (["render", "demo:air-grille", "-o", "/no/such/folder/a.svg"], "cannot be written"),
+        (["render", "demo:air-grille", "-o", "a.png", "--width", "99999"], "too large"),
+        (["render", "demo:air-grille", "-o", "a.png", "--width", "-3"], "--width"),
+        (["facts", "demo:air-grille", "--set", "slots.lattice=3"], "LAYER.RULE.NUMBER=VALUE"),
+    ],
+)
+def test_refusals_exit_with_1_and_say_why(arguments, told, capsys):
+    assert main(arguments) == 1
+    assert told in capsys.readouterr().err
+
+
+def test_wrong_calls_exit_with_2(capsys):
+    with pytest.raises(SystemExit) as left:
+        main(["render"])
+    assert left.value.code == 2
+    assert "usage" in capsys.readouterr().err
+
+
+SETTINGS = {
+    "floor.lattice.gap=1 cm": ("lattice", "gap", 10.0),
+    "floor.lattice.form=squares": ("lattice", "form", "squares"),
+    "floor.lattice.columns=7": ("lattice", "columns", 7),
+    "floor.push-edges.amount=2": ("push-edges", "amount", 2.0),
+    "floor.ink.palette=#111111, #222222": ("ink", "palette", ("#111111", "#222222")),
+    "floor.ink.of=lattice": ("ink", "of", "floor-lattice"),
+    "floor.ink.of=nearest": ("ink", "of", ""),
+    "floor.layer.opacity=50 %": ("layer", "opacity", 50.0),
+    "floor.ink.stroke_colour=none": ("ink", "stroke_colour", ""),
+}
+
+
+@pytest.mark.parametrize("order", SETTINGS)
+def test_every_kind_of_dial_can_be_set(order):
+    handle, name, want = SETTINGS[order]
+    layer = apply_setting(demo().design, order).layers[0]
+    rule = next(rule for rule in (*layer.rules, layer.end) if rule.handle == handle)
+    assert getattr(rule, name) == want
+
+
+def test_pivots_and_ends_of_varied_numbers():
+    layer = apply_setting(demo().design, "floor.lattice.pivot=motif corner 2").layers[0]
+    assert layer.rules[-1].pivot.spot == "motif corner 2"
+    layer = apply_setting(demo().design, "floor.push-edges.amount.end=3 mm").layers[0]
+    assert (layer.rules[3].amount.start, layer.rules[3].amount.end) == (0.0, 3.0)
+
+
+WRONG = {
+    "wall.lattice.gap=1": "there is no layer",
+    "floor.spiral.gap=1": "there is no rule",
+    "floor.lattice.hole=1": "there is no number",
+    "floor.lattice.gap=wide": "only numbers",
+    "floor.lattice.columns=1.5": "whole number",
+    "floor.lattice.form=stars": "is not one of: hexagons on points, hexagons on flats",
+    "floor.lattice.gap.end=1": "does not vary",
+    "floor.ink.of=split": "is not one of",
+    "floor.lattice.pivot=moon": "not a spot",
+    "floor.ink.palette=red": "not a colour",
+    "floor.motif.sides=2": "from 3 to 120",
+}
+
+
+@pytest.mark.parametrize(("order", "told"), WRONG.items())
+def test_wrong_settings_say_what_there_is(order, told):
+    with pytest.raises(InputError, match=told):
+        apply_setting(demo().design, order)
+
+
+def test_no_display_is_said_and_the_orders_work_without_one(tmp_path):
+    bare = {key: value for key, value in os.environ.items() if key not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    command = [sys.executable, "-m", "under_lattice"]
+    done = subprocess.run(command, env=bare, capture_output=True, text=True, check=False)
+    assert done.returncode == 1
+    assert "no display" in done.stderr
+    out = tmp_path / "a.svg"
+    assert subprocess.run([*command, "render", "demo:rope-mat", "-o", out], env=bare, check=False).returncode == 0
+    assert out.stat().st_size > 10_000
