@@ -214,7 +214,8 @@ class ChainList(QScrollArea):
     def _place_at(self, at: QPoint) -> int:
         """The place in the chain a rule would get if it were dropped here; after the motif, before the end."""
         y = self.body.mapFromGlobal(at).y()
-        middles = [self.lines[name].geometry().center().y() for name in self.order[:-1]]
+        heads = [self.cards[name].head for name in self.order[:-1]]
+        middles = [head.mapTo(self.body, head.rect().center()).y() for head in heads]
         return max(1, sum(middle < y for middle in middles))
 
     def _show_drop(self, name: str, at: QPoint) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -84,4 +84,4 @@ class CommandSearch(QDialog):
     def _do(self, item: QListWidgetItem) -> None:
         entry: Entry = item.data(Qt.ItemDataRole.UserRole)
         self.accept()
-        entry.act()
+        QTimer.singleShot(0, entry.act)  # once the window has its focus back

@@ -26,6 +26,7 @@ class Document(QObject):
         self.path = path
         self._undo: list[tuple[str, Design]] = []
         self._redo: list[tuple[str, Design]] = []
+        self._redo_before: list[tuple[str, Design]] = []
         self._visit: object | None = None
         self._saved: Design | None = work.design
 
@@ -55,14 +56,16 @@ class Document(QObject):
             return
         if visit is None or visit is not self._visit:
             self._undo.append((words, self.design))
+            self._redo_before = self._redo
+            self._redo = []
         self._visit = visit
-        self._redo.clear()
         self._swap(design)
 
     def give_up(self, visit: object) -> None:
         """Take back all that was done under `visit`, leaving no trace."""
         if visit is not None and visit is self._visit and self._undo:
             _, before = self._undo.pop()
+            self._redo = self._redo_before
             self._visit = None
             self._swap(before)
 

@@ -148,8 +148,7 @@ class Window(QMainWindow):
         if form is not None:
             if not form.hand.rule.dials()[name].main:
                 form.more.setChecked(True)
-            form.rows[name].setFocus()
-            form.rows[name].focusNextChild()
+            form.rows[name].take_focus()
 
     # -- pages -----------------------------------------------------------------------------------
     def show_book(self) -> None:

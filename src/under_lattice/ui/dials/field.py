@@ -69,8 +69,14 @@ class NumberField(QLineEdit):
     def show_value(self, value: float) -> None:
         """Show a number, unless the person is typing one that means the same."""
         self.value = value
-        if not (self.hasFocus() and self.isModified()):
+        if not (self.isModified() and self._means(value)):
             self._write()
+
+    def _means(self, value: float) -> bool:
+        try:
+            return abs(self.read(self.text()) - value) < 1e-9
+        except InputError:
+            return self.hasFocus()  # still being typed; what was last good stays in force
 
     def _write(self) -> None:
         text = shown(self.value, self.dial)

@@ -72,6 +72,13 @@ class DialRow(QWidget):
         """The dial's value in the work."""
         return getattr(self.hand.rule, self.name)
 
+    def take_focus(self) -> None:
+        """Put the focus on the first part that takes keys."""
+        for part in self.findChildren(QWidget):
+            if part.isVisibleTo(self) and part.focusPolicy() & Qt.FocusPolicy.TabFocus:
+                part.setFocus(Qt.FocusReason.ShortcutFocusReason)
+                return
+
     def refresh(self) -> None:
         """Show the work as it is now."""
 

@@ -1,0 +1,109 @@
+"""A real window with the demo work, and hands to use it."""
+
+import threading
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMessageBox
+
+from under_lattice.demos import demo
+from under_lattice.ui.application import make_application
+from under_lattice.ui.tokens import LOOK
+from under_lattice.ui.window import Window
+
+
+@pytest.fixture(scope="session")
+def qapp():
+    LOOK.wish = "light"
+    return make_application()
+
+
+@pytest.fixture(autouse=True)
+def own_state(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+
+
+class Hands:
+    """What a person does with a window."""
+
+    def __init__(self, qtbot, window):
+        self.bot, self.window = qtbot, window
+
+    @property
+    def studio(self):
+        return self.window.studio
+
+    @property
+    def document(self):
+        return self.window.document
+
+    @property
+    def layer(self):
+        return self.document.design.chain(self.studio.layer)
+
+    def rule(self, handle):
+        return next(rule for rule in (*self.layer.rules, self.layer.end) if rule.handle == handle)
+
+    def settle(self):
+        self.bot.waitUntil(lambda: self.studio.settled, timeout=20_000)
+
+    def card(self, handle):
+        return self.studio.chain.cards[self.rule(handle).id]
+
+    def open(self, handle):
+        if self.card(handle).form is None:
+            QTest.mouseClick(self.card(handle).head, Qt.MouseButton.LeftButton)
+        self.settle()
+        return self.card(handle).form
+
+    def row(self, handle, name):
+        form = self.open(handle)
+        if not form.hand.rule.dials()[name].main and not form.more.isChecked():
+            QTest.mouseClick(form.more, Qt.MouseButton.LeftButton)
+        return form.rows[name]
+
+    def type_in(self, field, text):
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+
+    def drag(self, widget, start, by, keep=True, steps=6):
+        QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=start)
+        for k in range(1, steps + 1):
+            QTest.mouseMove(widget, start + QPoint(by[0] * k // steps, by[1] * k // steps))
+        if keep:
+            QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=start + QPoint(*by))
+
+    def handle(self, name):
+        self.bot.waitUntil(lambda: self.studio.sheet.handles is not None, timeout=10_000)
+        found = next(h for h in self.studio.sheet.handles.handles if h.name == name)
+        return self.studio.sheet.points_of(found.at)[0].toPoint()
+
+    def do(self, key):
+        self.window.actions_by_key[key].trigger()
+
+
+@pytest.fixture
+def window(qtbot, qapp, monkeypatch):
+    before = set(threading.enumerate())
+    made = Window()
+    yield made
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Discard)
+    made.close()
+    made.deleteLater()
+    qtbot.waitUntil(
+        lambda: not [t for t in set(threading.enumerate()) - before if t.name in ("engine", "pictures", "export")], timeout=20_000
+    )
+
+
+@pytest.fixture
+def hands(qtbot, window):
+    window.show_work(demo())
+    window.show()
+    qtbot.waitExposed(window)
+    window.activateWindow()
+    made = Hands(qtbot, window)
+    made.settle()
+    qtbot.waitUntil(lambda: window.studio.facts.copies > 0, timeout=20_000)
+    return made

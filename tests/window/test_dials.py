@@ -1,0 +1,237 @@
+"""Dials as a person turns them."""
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QGuiApplication, QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from under_lattice.vary.numbers import Varied
+
+
+def test_a_number_applies_while_it_is_typed_and_a_visit_is_one_step(hands):
+    field = hands.row("lattice", "gap").fields[0]
+    hands.type_in(field, "1")
+    assert hands.rule("lattice").gap == 1.0
+    QTest.keyClicks(field, ".8")
+    assert hands.rule("lattice").gap == 1.8
+    hands.settle()
+    hands.bot.waitUntil(lambda: "gap 1.80 mm" in hands.studio.facts_line.gap.text(), timeout=10_000)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    hands.do("undo")
+    assert hands.rule("lattice").gap == 0.0
+    hands.do("redo")
+    assert hands.rule("lattice").gap == 1.8
+
+
+@pytest.mark.parametrize(("text", "value"), [("41.57/2", 20.785), ("1.2 cm", 12.0), ("-(3+1)", -4.0)])
+def test_arithmetic_and_units_come_back_in_the_dials_unit(hands, text, value):
+    field = hands.row("lattice", "gap").fields[0]
+    hands.type_in(field, text)
+    assert hands.rule("lattice").gap == pytest.approx(value)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert float(field.text().replace("−", "-")) == pytest.approx(value, abs=0.005)
+
+
+@pytest.mark.parametrize("text", ["abc", "1/0", "99999999", ""])
+def test_what_is_no_number_is_marked_and_changes_nothing(hands, text):
+    row = hands.row("lattice", "gap")
+    field = row.fields[0]
+    hands.type_in(field, "2")
+    field.selectAll()
+    QGuiApplication.clipboard().setText(text)
+    field.paste() if text else QTest.keyClick(field, Qt.Key.Key_Delete)
+    assert row.error.isHidden()  # not while typing
+    QTest.keyClick(field, Qt.Key.Key_Tab)
+    assert row.error.isVisible()
+    assert "from −10000 to 10000 mm is allowed" in row.error.text().lower()
+    assert field.property("wrong")
+    assert hands.rule("lattice").gap == 2.0
+    hands.type_in(field, "3")
+    assert row.error.isHidden()
+    assert hands.rule("lattice").gap == 3.0
+
+
+def test_the_mark_comes_after_a_short_pause(hands):
+    row = hands.row("lattice", "turn")
+    hands.type_in(row.fields[0], "east")
+    hands.bot.waitUntil(lambda: row.error.isVisible(), timeout=3000)
+
+
+def test_arrow_keys_nudge_by_three_sizes(hands):
+    field = hands.row("lattice", "gap").fields[0]
+    field.setFocus()
+    QTest.keyClick(field, Qt.Key.Key_Up)
+    assert hands.rule("lattice").gap == pytest.approx(0.1)
+    QTest.keyClick(field, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    assert hands.rule("lattice").gap == pytest.approx(1.1)
+    QTest.keyClick(field, Qt.Key.Key_Down, Qt.KeyboardModifier.ControlModifier)
+    assert hands.rule("lattice").gap == pytest.approx(1.09)
+
+
+def test_the_nudge_row_shows_the_step_and_nudges(hands):
+    row = hands.row("lattice", "gap")
+    row.fields[0].setFocus()
+    hands.bot.waitUntil(lambda: row.nudges is not None, timeout=2000)
+    buttons = {button.accessibleName(): button for button in row.nudges.findChildren(type(row.nudges._sizes[0]))}
+    QTest.mouseClick(buttons["Step 1, Gap"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(buttons["Gap, more"], Qt.MouseButton.LeftButton)
+    assert hands.rule("lattice").gap == pytest.approx(1.0)
+    hands.row("lattice", "turn").fields[0].setFocus()
+    hands.bot.waitUntil(lambda: row.nudges is None, timeout=2000)
+
+
+def test_the_wheel_nudges_only_a_focused_dial(hands):
+    field = hands.row("lattice", "gap").fields[0]
+
+    def wheel():
+        at = QPointF(field.rect().center())
+        event = QWheelEvent(
+            at, field.mapToGlobal(at), QPoint(), QPoint(0, 120), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase, False,
+        )  # fmt: skip
+        QApplication.sendEvent(field, event)
+
+    hands.studio.sheet.setFocus()
+    wheel()
+    assert hands.rule("lattice").gap == 0.0
+    field.setFocus()
+    wheel()
+    assert hands.rule("lattice").gap == pytest.approx(0.1)
+
+
+def test_dragging_the_label_scrubs_and_a_double_click_resets(hands):
+    row = hands.row("lattice", "turn")
+    hands.drag(row.label, QPoint(10, 8), (40, 0))
+    assert hands.rule("lattice").turn == pytest.approx(10.0)
+    hands.do("undo")
+    assert hands.rule("lattice").turn == 0.0
+    hands.do("redo")
+    QTest.mouseDClick(row.label, Qt.MouseButton.LeftButton)
+    assert hands.rule("lattice").turn == 0.0
+
+
+def test_the_slider_moves_the_number_as_one_step(hands):
+    slider = hands.row("lattice", "gap").slider
+    hands.drag(slider, QPoint(39, 9), (20, 0))
+    assert hands.rule("lattice").gap == pytest.approx(6.5, abs=0.6)
+    hands.do("undo")
+    assert hands.rule("lattice").gap == 0.0
+
+
+def test_escape_takes_the_visit_back(hands):
+    field = hands.row("lattice", "gap").fields[0]
+    hands.type_in(field, "7")
+    QTest.keyClick(field, Qt.Key.Key_Escape)
+    assert hands.rule("lattice").gap == 0.0
+    assert hands.document.can_undo == ""
+
+
+def test_locks_are_kept_in_the_work(hands):
+    row = hands.row("lattice", "gap")
+    QTest.mouseClick(row.lock, Qt.MouseButton.LeftButton)
+    assert hands.rule("lattice").locked == ("gap",)
+    hands.type_in(row.fields[0], "2")
+    assert hands.rule("lattice").gap == 2.0
+    QTest.mouseClick(row.lock, Qt.MouseButton.LeftButton)
+    assert hands.rule("lattice").locked == ()
+
+
+def test_a_derived_pitch_is_freed_by_typing_and_tied_again_by_the_choice(hands):
+    row = hands.row("lattice", "spacing")
+    hands.bot.waitUntil(lambda: row.shown.text() == "36.00", timeout=5000)
+    hands.type_in(row.shown, "40")
+    assert (hands.rule("lattice").spacing, hands.rule("lattice").pitch) == ("free", 40.0)
+    row = hands.row("lattice", "spacing")
+    row.combo.setFocus()
+    QTest.keyClick(row.combo, Qt.Key.Key_Up)
+    assert hands.rule("lattice").spacing == "touching"
+
+
+def test_choices_by_glyph_and_dials_that_come_with_them(hands):
+    form = hands.open("lattice")
+    assert form.rows["shift"].isHidden()
+    button = form.rows["form"].segments._buttons["staggered rows"]
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert hands.rule("lattice").form == "staggered rows"
+    assert not form.rows["shift"].isHidden()
+    hands.type_in(form.rows["shift"].fields[0], "30")
+    hands.settle()
+    assert hands.rule("lattice").shift == 30.0
+
+
+def test_vary_turns_a_row_into_start_curve_end(hands):
+    row = hands.row("ink", "fill_opacity")
+    row.open_vary()
+    hands.bot.waitUntil(lambda: row.panel.isVisible(), timeout=2000)
+    assert isinstance(hands.rule("ink").fill_opacity, Varied)
+    panel = row.panel
+    panel.source.setCurrentIndex(panel.source.findText("with distance from the pivot"))
+    panel.source.activated.emit(panel.source.currentIndex())
+    panel.curve.setFocus()
+    QTest.keyClick(panel.curve, Qt.Key.Key_Down)
+    panel.close()
+    hands.type_in(row.fields[1], "25")
+    number = hands.rule("ink").fill_opacity
+    assert (number.channel, number.curve, number.start, number.end) == ("distance", "smooth", 100.0, 25.0)
+    assert row.caption.text() == "varies with distance from the pivot"
+    row.stop_varying()
+    assert hands.rule("ink").fill_opacity == 100.0
+    assert len(row.fields) == 1
+
+
+def test_a_repeat_can_vary_only_by_repeats_above_it(hands):
+    row = hands.row("lattice", "columns")
+    assert [words for words, _, possible in row.actions_here() if possible and "Vary" in words] == []
+    row.open_vary()
+    assert "needed first" in hands.studio.facts_line.told.text()
+
+
+def test_copy_value_and_menu(hands):
+    row = hands.row("push-edges", "amount")
+    words = [entry.text() for entry in row.menu().actions()]
+    assert words == ["What it varies by…", "Stop varying", "Lock", "Reset", "Copy value"]
+    row._copy()
+    assert QGuiApplication.clipboard().text() == "0.00 → 5.40"
+
+
+def test_palette_colours_change_live_as_one_step(hands):
+    row = hands.row("ink", "palette")
+    QTest.mouseClick(row.swatches[1], Qt.MouseButton.LeftButton)
+    hands.type_in(row.panel.hex, "#3A7D44")
+    assert hands.rule("ink").palette[1] == "#3A7D44"
+    row.panel.sliders[2].setValue(2000)
+    assert hands.rule("ink").palette[1] != "#3A7D44"
+    row.panel.close()
+    hands.do("undo")
+    assert hands.rule("ink").palette[1] == "#C2694C"
+    QTest.mouseClick(row.more, Qt.MouseButton.LeftButton)
+    row.panel.close()
+    assert len(hands.rule("ink").palette) == 4
+    assert len(row.swatches) == 4
+
+
+def test_chords_are_taken_when_they_can_be_read(hands):
+    row = hands.row("split", "into")
+    row.combo.setFocus()
+    QTest.keyClicks(row.combo, "chords")
+    QTest.keyClick(row.combo, Qt.Key.Key_Return)
+    hands.bot.waitUntil(lambda: hands.rule("split").into == "chords", timeout=2000)
+    text = hands.row("split", "chords")
+    hands.type_in(text.field, "1-4")
+    assert hands.rule("split").chords == "1-4"
+    hands.bot.waitUntil(lambda: hands.studio.settled, timeout=10_000)
+
+
+def test_a_pivot_is_chosen_from_the_list_and_shows_its_offset(hands):
+    row = hands.row("lattice", "pivot")
+    row.combo.setCurrentText("motif corner 2")
+    row.combo.textActivated.emit("motif corner 2")
+    assert hands.rule("lattice").pivot.spot == "motif corner 2"
+    assert row.offset.isHidden()
+    hands.settle()
+    hands.studio.sheet.setFocus()
+    hands.studio.sheet.picked = "pivot"
+    QTest.keyClick(hands.studio.sheet, Qt.Key.Key_Right)
+    assert hands.rule("lattice").pivot.dx != 0.0
+    assert row.offset.isVisible()
