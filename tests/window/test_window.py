@@ -363,7 +363,7 @@ def test_any_everyday_word_finds_a_command(hands):
     assert box.list.count() == 0  # it has no effect while there is no stroke
     box.field.setText("lattice gap")
     QTest.keyClick(box.field, Qt.Key.Key_Return)
-    hands.bot.waitUntil(lambda: "Gap" in QApplication.focusWidget().accessibleName(), timeout=5000)
+    hands.bot.waitUntil(lambda: "Gap" in hands.window.focusWidget().accessibleName(), timeout=5000)
     assert hands.studio.chain.open_rule == "floor-lattice"
 
 
