@@ -162,7 +162,7 @@ class Lattice(CopyRule):
         begin = home + offset
 
         def fields(points: Array) -> dict[str, Array]:
-            column, row = net.continuous(apply(back, points[None])[0] - begin)
+            column, row = net.continuous((apply(back, points[None])[0] if self.turn else points) - begin)
             return {"column": column, "row": row}
 
         return repeat(

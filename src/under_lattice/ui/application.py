@@ -6,16 +6,15 @@ import argparse
 import os
 import sys
 from collections.abc import Sequence
+from importlib.resources import files
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from under_lattice.demos import DEMOS, demo
 from under_lattice.ui import recent, style
-from under_lattice.ui.glyphs import draw_mark
-from under_lattice.ui.tokens import LIGHT, LOOK
+from under_lattice.ui.tokens import LOOK
 from under_lattice.ui.window import Window
 
 
@@ -35,9 +34,10 @@ def make_application(arguments: Sequence[str] = ()) -> QApplication:
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         app = QApplication(["under-lattice", *arguments])
+    sys.setswitchinterval(0.0003)  # the worker lets go of the interpreter soon enough for the hand not to notice
     app.setApplicationName("under-lattice")
     app.setApplicationDisplayName("Under Lattice")
-    app.setDesktopFileName("under-lattice")
+    app.setDesktopFileName("org.under_lattice.Studio")
     app.setStyle("Fusion")
     style.load_face()
     style.dress(app)
@@ -46,12 +46,8 @@ def make_application(arguments: Sequence[str] = ()) -> QApplication:
 
 
 def _icon() -> QIcon:
-    pixmap = QPixmap(128, 128)
-    pixmap.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    draw_mark(painter, QRectF(4, 4, 120, 120), QColor(LIGHT.ver), QColor(LIGHT.dis))
-    painter.end()
+    pixmap = QPixmap()
+    pixmap.loadFromData((files("under_lattice.ui") / "under-lattice.png").read_bytes())
     return QIcon(pixmap)
 
 

@@ -22,6 +22,8 @@ from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
 THUMB = 80
+FACTS_EVERY = 0.3  # seconds between two measurements while the hand is moving
+PATIENCE = 0.08  # seconds without a picture after which one is no longer given up for a newer request
 FEW = 12  # so many copies are shown whole in a step picture
 
 
@@ -70,6 +72,7 @@ class Engine(QObject):
         self._wanted: Request | None = None
         self._running = True
         self._evaluator = Evaluator()
+        self._shown_at = self._measured_at = 0.0
         self._seen: dict[tuple[str, str], tuple[object, QImage]] = {}
         self._thread = threading.Thread(target=self._work, name="engine", daemon=True)
         self._thread.start()
@@ -91,6 +94,10 @@ class Engine(QObject):
     def _newer(self) -> bool:
         return self._wanted is not None or not self._running
 
+    def _give_way(self) -> bool:
+        """Whether to stop for a newer request; after a while without a picture one is finished all the same."""
+        return not self._running or (self._wanted is not None and time.perf_counter() - self._shown_at < PATIENCE)
+
     def _work(self) -> None:
         while True:
             with self._wake:
@@ -110,20 +117,24 @@ class Engine(QObject):
         begun = time.perf_counter()
         problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]
         try:
-            results = {c.id: self._evaluator.chain(c, request.design.sheet, self._newer) for c in request.design.chains()}
+            results = {c.id: self._evaluator.chain(c, request.design.sheet, self._give_way) for c in request.design.chains()}
             scene = make_scene(request.design, results, self._evaluator, request.bones)
-            pixels = paint(scene, request.view, self._newer)
+            pixels = paint(scene, request.view, self._give_way)
         except LatticeError as error:
             problem = str(error)
+        self._shown_at = time.perf_counter()
         self.painted.emit(Answer(request, to_image(pixels), results, time.perf_counter() - begun, problem))
         if results and not problem:
             self._thumbs(request, results)
 
     def _thumbs(self, request: Request, results: dict[str, ChainResult]) -> None:
+        if self._newer() and time.perf_counter() - self._measured_at < FACTS_EVERY:
+            raise Cancelled
         facts = Facts()
         if request.layer in results:
             facts = measure(results[request.layer], self._evaluator, request.design.sheet)
-        self._stop_if_newer()
+        self._measured_at = time.perf_counter()
+        self.thumbs.emit(Thumbs(request, facts))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
         for step in chosen.steps if chosen else ():

@@ -45,7 +45,7 @@ class Studio(QWidget):
         self.layer, self.bones = "", False
         self.results: dict[str, ChainResult] = {}
         self.facts = Facts()
-        self._number, self._shown = 0, -1
+        self._number, self._shown, self._measured = 0, -1, -1
         self._thumbs: dict[str, QImage] = {}
         self._problem = ""
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
@@ -165,12 +165,13 @@ class Studio(QWidget):
         self.painted.emit()
 
     def _show_thumbs(self, thumbs: Thumbs) -> None:
-        if thumbs.request.number != self._number:
+        if thumbs.request.number < self._measured or thumbs.request.layer != self.layer:
             return
+        self._measured = thumbs.request.number
         self.facts = thumbs.facts
         self.chain.facts = thumbs.facts
         result = self.results.get(self.layer)
-        if result is not None and thumbs.request.layer == self.layer:
+        if result is not None:
             self.chain.counts = {
                 step.rule.id: step.stage.n for step in result.steps if step.stage is not None and step.rule.family == "repeat"
             }

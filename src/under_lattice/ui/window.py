@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -57,6 +58,7 @@ class Window(QMainWindow):
         column.addWidget(self.strip)
         column.addWidget(self.stack, 1)
         self.setCentralWidget(whole)
+        self.engine.painted.connect(self._first_picture, Qt.ConnectionType.SingleShotConnection)
         self._show_state()
 
     # -- commands --------------------------------------------------------------------------------
@@ -274,6 +276,10 @@ class Window(QMainWindow):
             self.start_page.refresh()
 
     # -- window ----------------------------------------------------------------------------------
+    def _first_picture(self) -> None:
+        """Take what is loaded by now out of the collector's rounds, which would hold the interface for a tenth of a second."""
+        gc.freeze()
+
     def _quit(self) -> None:
         self.close()
 

@@ -1,0 +1,41 @@
+"""Remakes the icon with the engine itself: one hexagon, three rhombs, pushed edges."""
+
+from pathlib import Path
+
+from under_lattice.demos.bathhouse import chain
+from under_lattice.output.png import PngOptions, write_png
+from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.render.scene import make_scene
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.split import Split
+from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.work.model import Design, Sheet
+
+ROOT = Path(__file__).parent.parent
+ICON = Design(
+    name="Icon",
+    sheet=Sheet(width=128, height=128, unit="px", background=""),
+    layers=(
+        chain(
+            "Tile",
+            Polygon(size=92.0),
+            Split(),
+            Ink(
+                palette=("#EFE4CF", "#C2694C", "#166B5D"),
+                stroke="one colour",
+                stroke_colour="#10463D",
+                stroke_width=2.5,
+                join="round",
+            ),
+            PushEdges(amount=11.0),
+        ),
+    ),
+)
+
+if __name__ == "__main__":
+    evaluator = Evaluator()
+    scene = make_scene(ICON, evaluate(ICON, evaluator), evaluator)
+    (ROOT / "share" / "org.under_lattice.Studio.svg").write_bytes(write_svg(scene, ICON.sheet, SvgOptions(recipe=False)))
+    (ROOT / "src/under_lattice/ui/under-lattice.png").write_bytes(write_png(scene, ICON.sheet, PngOptions(width=256, recipe=False)))
