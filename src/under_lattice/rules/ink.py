@@ -44,7 +44,7 @@ class Ink(Rule):
         Literal["none", "one colour", "as before"],
         Choice("Stroke", "The line round each face.", options=("none", "one colour", "as before")),
     ] = "none"
-    stroke_colour: Annotated[str, Colour("Stroke colour", "Of the line.", when=(STROKED,))] = "#1C1C1C"
+    stroke_colour: Annotated[str, Colour("Stroke ink", "Colour of the line.", when=(STROKED,))] = "#1C1C1C"
     stroke_width: Annotated[
         Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
     ] = 0.5

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import threading
 import time
 from dataclasses import dataclass, field, replace
@@ -24,6 +25,7 @@ from under_lattice.work.model import Design
 THUMB = 80
 FACTS_EVERY = 0.3  # seconds between two measurements while the hand is moving
 PATIENCE = 0.08  # seconds without a picture after which one is no longer given up for a newer request
+ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
 FEW = 12  # so many copies are shown whole in a step picture
 
 
@@ -57,6 +59,9 @@ class Thumbs:
     facts: Facts
     steps: dict[str, QImage] = field(default_factory=dict)
     layers: dict[str, QImage] = field(default_factory=dict)
+
+
+NUMBERS = itertools.count(1)  # of all requests, whoever asks: an answer meant for a work closed since is known by it
 
 
 class Engine(QObject):
@@ -189,8 +194,10 @@ def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
         centre = (low + high) / 2
         scale = side * 0.82 / max(float((high - low).max()) + size, 1e-9)
         return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
-    scale = side / min(max(sheet.width, sheet.height), max(size * 3.2, max(sheet.width, sheet.height) / 8))
-    return View(side, side, scale, side / 2, side / 2)
+    low, high = marks.xform[:, :, 2].min(0), marks.xform[:, :, 2].max(0)
+    apart = float(np.sqrt(np.prod(np.maximum(high - low, size)) / (marks.copy[-1] + 1)))
+    span = min(max(sheet.width, sheet.height), max(size, apart) * ACROSS)
+    return View(side, side, side / span, side / 2, side / 2)
 
 
 def _extent(picture: Picture) -> float:

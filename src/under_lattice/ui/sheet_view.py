@@ -169,6 +169,7 @@ class SheetView(QWidget):
             self._handle_painter(painter).paint(self.handles, self.picked, self._hovered)
         if self.hasFocus():
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(colour("ver"), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.end()

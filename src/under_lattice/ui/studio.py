@@ -17,7 +17,7 @@ from under_lattice.rules.handle import Drag
 from under_lattice.ui.chain_list import ChainList
 from under_lattice.ui.chips import LayerChips
 from under_lattice.ui.document import Document
-from under_lattice.ui.engine import Answer, Engine, Request, Thumbs
+from under_lattice.ui.engine import NUMBERS, Answer, Engine, Request, Thumbs
 from under_lattice.ui.facts_line import FactsLine
 from under_lattice.ui.sheet_view import SheetView
 from under_lattice.ui.tokens import CHAIN_WIDTH
@@ -45,7 +45,8 @@ class Studio(QWidget):
         self.layer, self.bones = "", False
         self.results: dict[str, ChainResult] = {}
         self.facts = Facts()
-        self._number, self._shown, self._measured = 0, -1, -1
+        self._number = self._first = next(NUMBERS)
+        self._shown = self._measured = -1
         self._thumbs: dict[str, QImage] = {}
         self._problem = ""
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
@@ -127,7 +128,7 @@ class Studio(QWidget):
     def _ask(self) -> None:
         if self.sheet.width() < 2 or not self.isVisible():
             return
-        self._number += 1
+        self._number = next(NUMBERS)
         self._busy.start()
         self.engine.ask(Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.bones))
 
@@ -146,7 +147,7 @@ class Studio(QWidget):
         return self._shown == self._number
 
     def _show_answer(self, answer: Answer) -> None:
-        if answer.request.number < self._shown:
+        if answer.request.number < max(self._shown, self._first):
             return
         self._shown = answer.request.number
         self._problem = answer.problem
@@ -165,7 +166,7 @@ class Studio(QWidget):
         self.painted.emit()
 
     def _show_thumbs(self, thumbs: Thumbs) -> None:
-        if thumbs.request.number < self._measured or thumbs.request.layer != self.layer:
+        if thumbs.request.number < max(self._measured, self._first) or thumbs.request.layer != self.layer:
             return
         self._measured = thumbs.request.number
         self.facts = thumbs.facts

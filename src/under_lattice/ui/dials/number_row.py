@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication
 from PySide6.QtWidgets import QPushButton, QWidget
 
 from under_lattice.core.declare import NumberDial
@@ -12,7 +13,7 @@ from under_lattice.ui.dials.curve import CurveButton
 from under_lattice.ui.dials.field import NumberField, shown
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.parts import Lock, NudgeRow, ThreadSlider
-from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.vary_panel import VaryPanel
 from under_lattice.vary.numbers import CHANNELS, Varied
 from under_lattice.work.edits import edited
@@ -85,8 +86,7 @@ class NumberRow(DialRow):
         self._kind = kind
         self.label.setObjectName("varied" if kind == "varied" else "")
         self.label.setStyleSheet("")
-        self.label.setMinimumWidth(36 if kind == "varied" else 76)
-        self.label.setMaximumWidth(76)
+        self.label.setFixedWidth(self._label_width(kind))
         if kind == "varied":
             self._build_varied()
         else:
@@ -109,13 +109,22 @@ class NumberRow(DialRow):
         if focused and self.fields:
             self.fields[0].setFocus()
 
+    def _label_width(self, kind: str) -> int:
+        """A short name of a varied number leaves more room for its curve."""
+        if kind != "varied":
+            return LABEL_WIDTH
+        bold = QFont(self.label.font())
+        bold.setBold(True)
+        wide = QFontMetrics(bold).horizontalAdvance(self.dial.label) + 4
+        return max(36, wide) if wide < 56 else LABEL_WIDTH
+
     def _build_varied(self) -> None:
         start = self._take(self._field(f"{self.dial.label}, start", lambda v: self._turn_end("start", v)))
         self.curve = self._take(CurveButton(f"{self.dial.label}, curve"), 1)
         self.curve.clicked.connect(self.open_vary)
         end = self._take(self._field(f"{self.dial.label}, end", lambda v: self._turn_end("end", v)))
         for field in (start, end):
-            field.setFixedWidth(66)
+            field.setFixedWidth(66 if self.label.width() < LABEL_WIDTH else 58)
             field.setProperty("varied", True)
         self._take(self._new_lock())
         self.caption = QPushButton("")
@@ -240,8 +249,6 @@ class NumberRow(DialRow):
         return vary + lock + super().actions_here()
 
     def _copy(self) -> None:
-        from PySide6.QtGui import QGuiApplication
-
         QGuiApplication.clipboard().setText(" → ".join(field.text() for field in self.fields))
 
     def open_vary(self) -> None:

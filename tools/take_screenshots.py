@@ -1,0 +1,127 @@
+"""Takes the pictures of docs/screenshots; run by ./screenshots on a virtual screen."""
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no recent works of whoever takes them
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from under_lattice.demos import demo
+from under_lattice.ui.application import make_application
+from under_lattice.ui.chooser import RuleChooser
+from under_lattice.ui.tokens import LOOK
+from under_lattice.ui.window import Window
+
+FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+class Photographer:
+    """Puts a window into a state and takes its picture from the screen."""
+
+    def __init__(self) -> None:
+        LOOK.wish = "light"
+        self.app = make_application()
+        self.window = Window()
+        self.window.setWindowFlag(Qt.WindowType.FramelessWindowHint)
+        self.window.setGeometry(0, 0, 1280, 800)
+        self.window.show()
+        self.wait(0.5)
+        self.window.activateWindow()
+
+    def wait(self, seconds: float) -> None:
+        """Let the window live for a while."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            self.app.processEvents()
+            time.sleep(0.01)
+
+    def until(self, ready: Callable[[], bool]) -> None:
+        """Let the window live until it is ready, and a little longer."""
+        end = time.monotonic() + 60
+        while not ready():
+            if time.monotonic() > end:
+                sys.exit("a picture was not ready after a minute")
+            self.wait(0.05)
+        self.wait(0.8)
+
+    def take(self, name: str) -> None:
+        """Take the picture of the whole screen."""
+        self.window.screen().grabWindow(0).save(str(FOLDER / f"{name}.png"))
+        print(name)
+
+    def work(self, name: str, rule: str) -> None:
+        """Show a demo work with one rule open."""
+        self.window.show_work(demo(name))
+        studio = self.window.studio
+        assert studio is not None
+        studio.chain.open(rule)
+        self.until(lambda: studio.settled and studio.facts.copies > 0)
+
+    def row(self, rule: str, dial: str):  # type: ignore[no-untyped-def]
+        """Return a row of an open card."""
+        studio = self.window.studio
+        assert studio is not None
+        form = studio.chain.cards[rule].form
+        assert form is not None
+        return form.rows[dial]
+
+
+def main() -> None:
+    """Take all pictures."""
+    p = Photographer()
+    p.window.show_book()
+    p.until(lambda: all(tile.picture is not None for tile in p.window.start_page.tiles.values()))
+    p.take("start")
+
+    p.work("entrance-floor", "floor-lattice")
+    field = p.row("floor-lattice", "gap").fields[0]
+    field.setFocus()
+    p.wait(0.5)
+    p.take("main-light")
+    field.selectAll()
+    QTest.keyClicks(field, "2 miles")
+    p.wait(1.5)
+    p.take("dial-error")
+
+    p.work("entrance-floor", "floor-push-edges")
+    row = p.row("floor-push-edges", "amount")
+    row.open_vary()
+    p.wait(0.5)
+    p.take("push-edges-vary")
+    row.panel.close()
+
+    p.work("rope-mat", "strands-ink")
+    row = p.row("strands-ink", "palette")
+    QTest.mouseClick(row.swatches[2], Qt.MouseButton.LeftButton)
+    p.wait(0.5)
+    p.take("ink")
+    row.panel.close()
+
+    p.work("dyed-towels", "pearls-lattice")
+    p.take("two-layers")
+
+    p.work("entrance-floor", "floor-ink")
+    p.window.chain_actions.choose_rule("floor-ink")
+    chooser = p.window.findChild(RuleChooser)
+    chooser.move(p.window.mapToGlobal(QPoint(330, 120)))
+    p.until(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()))
+    p.take("add-a-rule")
+    chooser.reject()
+
+    p.window.set_theme("dark")
+    p.work("lobby-panel", "lamps-adjust")
+    p.take("main-dark")
+    p.window.show_book()
+    p.until(lambda: all(tile.picture is not None for tile in p.window.start_page.tiles.values()))
+    p.take("start-dark")
+    p.window.close()
+
+
+if __name__ == "__main__":
+    main()
