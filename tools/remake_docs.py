@@ -22,12 +22,6 @@ def reference() -> str:
             "|---|---|---|---|",
         ]
         for dial in rule["dials"]:
-            if "least" in dial:
-                allowed = f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (
-                    ", may vary" if dial["may_vary"] else ""
-                )
-            else:
-                allowed = ", ".join(dial.get("options", [])) or dial["kind"]
             default = dial["default"]
             shown = (
                 default["spot"]
@@ -36,7 +30,7 @@ def reference() -> str:
                 if isinstance(default, (list, tuple))
                 else default
             )
-            lines.append(f"| {dial['label']} (`{dial['name']}`) | {dial['words']} | {allowed} | {shown} |")
+            lines.append(f"| {dial['label']} (`{dial['name']}`) | {dial['words']} | {dial['allowed']} | {shown} |")
         lines.append("")
     return "\n".join(lines)
 

@@ -45,7 +45,7 @@ make_environment() { # $1: nothing, or [dev]
         echo "Making the environment in .venv (once, a few minutes)"
         "$python" -m venv .venv
     fi
-    .venv/bin/python -m pip install -q --disable-pip-version-check -c constraints.txt -e ".$1"
+    .venv/bin/python -m pip install -q -q --disable-pip-version-check -c constraints.txt -e ".$1"
     echo "$stamp" > ".venv/stamp$1"
 }
 

@@ -156,7 +156,7 @@ def described() -> list[dict[str, Any]]:
                 entry["unit"] = dial.unit or ("unit of the work" if dial.kind == "length" else "")
             if isinstance(dial, Choice):
                 entry["options"] = list(dial.options)
-            dials.append(entry)
+            dials.append(entry | {"allowed": _allowed(entry)})
         out.append(
             {
                 "kind": rule.model_fields["kind"].default,
@@ -169,6 +169,12 @@ def described() -> list[dict[str, Any]]:
     return out
 
 
+def _allowed(dial: dict[str, Any]) -> str:
+    if "least" in dial:
+        return f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (", may vary" if dial["may_vary"] else "")
+    return ", ".join(dial.get("options", [])) or str(dial["kind"])
+
+
 def _rules(as_json: bool) -> None:
     rules = described()
     if as_json:
@@ -177,13 +183,7 @@ def _rules(as_json: bool) -> None:
     for rule in rules:
         print(f"{rule['kind']}: {rule['words']}")
         for dial in rule["dials"]:
-            if "least" in dial:
-                allowed = f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (
-                    ", may vary" if dial["may_vary"] else ""
-                )
-            else:
-                allowed = ", ".join(dial.get("options", [])) or dial["kind"]
-            print(f"  {dial['name']:15} {dial['words']} ({allowed})")
+            print(f"  {dial['name']:15} {dial['words']} ({dial['allowed']})")
 
 
 if __name__ == "__main__":

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, get_args
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from under_lattice.rules.base import Rule, RuleFamily, describe
 from under_lattice.vary.numbers import Number
 
 Source = Literal["part", "row", "column", "step", "in turn", "chance", "one colour", "none", "as before"]
-SOURCES = ("part", "row", "column", "step", "in turn", "chance", "one colour", "none", "as before")
+SOURCES: tuple[str, ...] = get_args(Source)
 PAINTED = SOURCES[:-2]
 STROKED = When(field="stroke", values=("one colour",), reason="there is no stroke")
 Join = Literal["mitre", "round", "bevel"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
@@ -19,19 +19,16 @@ from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.rules.lattice_handles import lattice_dragged, lattice_handles
 from under_lattice.vary.numbers import Number, Varied
 
-Form = Literal[
-    "hexagons on points", "hexagons on flats", "squares", "triangles", "staggered rows", "dropped columns", "two vectors"
-]
 Extent = Literal["covers the sheet", "whole copies inside", "fits a box", "by number"]
-EXTENTS = ("covers the sheet", "whole copies inside", "fits a box", "by number")
-CORNERS = ("middle", "top left", "top right", "bottom left", "bottom right")
+EXTENTS: tuple[str, ...] = get_args(Extent)
+Corner = Literal["middle", "top left", "top right", "bottom left", "bottom right"]
 COUNTED = When(field="extent", values=("fits a box", "by number"), reason="the sheet gives the counts")
 BOXED = When(field="extent", values=("fits a box",), reason="only when the lattice fits a box")
 FREE = When(field="spacing", values=("free",), reason="pitch is touching")
 NOT_BOXED = When(field="extent", values=("covers the sheet", "whole copies inside", "by number"), reason="the box gives the pitch")
 SHIFTED = When(field="form", values=("staggered rows", "dropped columns"), reason="this form has no shift of its own")
 VECTORS = When(field="form", values=("two vectors",), reason="only for two vectors")
-UNTIED = When(field="form", values=("squares", "staggered rows", "dropped columns", "two vectors"), reason="one pitch gives both")
+UNTIED = When(field="form", values=tuple(f for f in nets.FORMS if f not in nets.TIED), reason="one pitch gives both")
 TOUCHING = Tied(field="spacing", value="touching", free="free", others=("pitch", "row_pitch"))
 TINY = 1e-9
 
@@ -45,7 +42,9 @@ class Lattice(CopyRule):
     family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["lattice"] = "lattice"
-    form: Annotated[Form, Choice("Form", "How rows and columns lie.", options=nets.FORMS, pictures=True)] = "hexagons on points"
+    form: Annotated[nets.Form, Choice("Form", "How rows and columns lie.", options=nets.FORMS, pictures=True)] = (
+        "hexagons on points"
+    )
     extent: Annotated[Extent, Choice("Extent", "How far it goes.", options=EXTENTS)] = "covers the sheet"
     columns: Annotated[Number, Count("Columns", "In all, the motif included.", vary=True, when=(COUNTED,))] = 8
     rows: Annotated[Number, Count("Rows", "In all, the motif included.", vary=True, when=(COUNTED,))] = 8
@@ -106,8 +105,8 @@ class Lattice(CopyRule):
     pivot: Annotated[Anchor, Point("Pivot", "The lattice turns and is counted from here.")] = Anchor()
     turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False)] = 0.0
     grow: Annotated[
-        Literal["middle", "top left", "top right", "bottom left", "bottom right"],
-        Choice("Grow from", "Where the motif stands among the copies.", options=CORNERS, main=False, when=(COUNTED,)),
+        Corner,
+        Choice("Grow from", "Where the motif stands among the copies.", options=get_args(Corner), main=False, when=(COUNTED,)),
     ] = "middle"
     margin: Annotated[
         float,

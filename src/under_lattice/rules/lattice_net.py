@@ -3,21 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Literal, get_args
 
 import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.body import clearance, edges_of, grown, hull
 
-FORMS = (
-    "hexagons on points",
-    "hexagons on flats",
-    "squares",
-    "triangles",
-    "staggered rows",
-    "dropped columns",
-    "two vectors",
-)
+Form = Literal[
+    "hexagons on points", "hexagons on flats", "squares", "triangles", "staggered rows", "dropped columns", "two vectors"
+]
+FORMS: tuple[str, ...] = get_args(Form)
 TIED = FORMS[:2] + FORMS[3:4]  # one pitch gives both
 HALF_ROOT = np.sqrt(3) / 2
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, get_args
 
 from under_lattice.core.declare import Choice, Ratio
 from under_lattice.rules.base import Rule, RuleFamily
@@ -22,21 +22,7 @@ Blend = Literal[
     "exclusion",
     "plus-lighter",
 ]
-BLENDS = (
-    "normal",
-    "multiply",
-    "screen",
-    "overlay",
-    "darken",
-    "lighten",
-    "color-dodge",
-    "color-burn",
-    "hard-light",
-    "soft-light",
-    "difference",
-    "exclusion",
-    "plus-lighter",
-)
+BLENDS: tuple[str, ...] = get_args(Blend)
 
 
 class LayerEnd(Rule):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
@@ -18,7 +18,7 @@ from under_lattice.rules.handle import Drag, Handle, HandleSet, with_start
 from under_lattice.vary.numbers import Number, Varied
 
 Measure = Literal["across flats", "circumradius", "side", "apothem"]
-MEASURES = ("across flats", "circumradius", "side", "apothem")
+MEASURES: tuple[str, ...] = get_args(Measure)
 NAMES = {3: "Triangle", 4: "Square", 5: "Pentagon", 6: "Hexagon", 8: "Octagon", 12: "Dodecagon"}
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, get_args
 
 import numpy as np
 import shapely
@@ -20,7 +20,7 @@ from under_lattice.rules.anchor import ordered_corners
 from under_lattice.rules.base import Ground, ShapeRule
 
 Into = Literal["rhombs", "triangles", "chords"]
-INTO = ("rhombs", "triangles", "chords")
+INTO: tuple[str, ...] = get_args(Into)
 _END = re.compile(r"(?:(?P<side>s)?(?P<number>[1-9]\d{0,2})|(?P<centre>c))\Z")
 
 

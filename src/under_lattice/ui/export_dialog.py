@@ -116,20 +116,7 @@ class ExportDialog(QDialog):
             row.addWidget(button)
         self.formats.buttonClicked.connect(self._show)
         column.addLayout(row)
-        self.pixels = QWidget()
-        grid = QGridLayout(self.pixels)
-        grid.setContentsMargins(0, 0, 0, 0)
-        self.width_field = NumberField(WIDTH, "px", 96, "Width")
-        self.dpi_field = NumberField(DPI, "dpi", 96, "Density")
-        grid.addWidget(QLabel("Width"), 0, 0)
-        grid.addWidget(self.width_field, 0, 1)
-        grid.addWidget(QLabel("Density"), 0, 2)
-        grid.addWidget(self.dpi_field, 0, 3)
-        self.width_field.entered.connect(lambda value: self._take(PngOptions(width=round(value))))
-        self.dpi_field.entered.connect(lambda value: self._take(PngOptions(dpi=value)))
-        for field in (self.width_field, self.dpi_field):
-            field.refused.connect(self._refuse)
-        column.addWidget(self.pixels)
+        column.addWidget(self._pixel_fields())
         self.ground = QCheckBox("With the ground colour")
         self.ground.setChecked(bool(work.design.sheet.background))
         self.ground.setEnabled(bool(work.design.sheet.background))
@@ -145,6 +132,27 @@ class ExportDialog(QDialog):
         self.bar.hide()
         for part in (self.ground, self.recipe, self.words, self.error, self.bar):
             column.addWidget(part)
+        column.addLayout(self._buttons())
+        self._size = PngOptions()
+        self._show()
+
+    def _pixel_fields(self) -> QWidget:
+        self.pixels = QWidget()
+        grid = QGridLayout(self.pixels)
+        grid.setContentsMargins(0, 0, 0, 0)
+        self.width_field = NumberField(WIDTH, "px", 96, "Width")
+        self.dpi_field = NumberField(DPI, "dpi", 96, "Density")
+        grid.addWidget(QLabel("Width"), 0, 0)
+        grid.addWidget(self.width_field, 0, 1)
+        grid.addWidget(QLabel("Density"), 0, 2)
+        grid.addWidget(self.dpi_field, 0, 3)
+        self.width_field.entered.connect(lambda value: self._take(PngOptions(width=round(value))))
+        self.dpi_field.entered.connect(lambda value: self._take(PngOptions(dpi=value)))
+        for field in (self.width_field, self.dpi_field):
+            field.refused.connect(self._refuse)
+        return self.pixels
+
+    def _buttons(self) -> QHBoxLayout:
         buttons = QHBoxLayout()
         buttons.addStretch(1)
         self.cancel = QPushButton("Cancel")
@@ -155,9 +163,7 @@ class ExportDialog(QDialog):
         self.go.setDefault(True)
         buttons.addWidget(self.cancel)
         buttons.addWidget(self.go)
-        column.addLayout(buttons)
-        self._size = PngOptions()
-        self._show()
+        return buttons
 
     @property
     def format(self) -> str:

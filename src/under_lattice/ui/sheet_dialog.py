@@ -56,6 +56,12 @@ class SheetDialog(QDialog):
         self.has_ground.toggled.connect(lambda on: self._change(background=(self._last_ground if on else "")))
         self.shown = QCheckBox("shown; handles snap to it")
         self.shown.toggled.connect(lambda on: self._change_grid(shown=on))
+        self._lay_out(column, grid)
+        document.changed.connect(self._show)
+        self._show()
+        self.setFixedWidth(360)
+
+    def _lay_out(self, column: QVBoxLayout, grid: QGridLayout) -> None:
         ground = QHBoxLayout()
         ground.addWidget(self.ground)
         ground.addWidget(self.has_ground)
@@ -84,9 +90,6 @@ class SheetDialog(QDialog):
         close = QPushButton("Close")
         close.clicked.connect(self.accept)
         column.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
-        document.changed.connect(self._show)
-        self._show()
-        self.setFixedWidth(360)
 
     def _field(self, name: str, dial: NumberDial, unit: str) -> None:
         field = NumberField(dial, unit, self.document.design.sheet.resolution, name.capitalize())
