@@ -22,6 +22,7 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 #card {{ background: {card}; border: 1px solid {line}; border-radius: 4px; }}
 #cardOpen {{ background: {open}; border: 1px solid {ver}; border-radius: 4px; }}
 #small, #key {{ font-size: {small}px; color: {text2}; }}
+#hint {{ font-size: {small}px; color: {text2}; padding-left: 77px; }}
 #quiet, #derived {{ color: {text2}; }}
 #bold {{ font-weight: bold; }}
 #varied {{ font-weight: bold; color: {saf}; }}

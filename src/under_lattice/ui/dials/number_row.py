@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication
-from PySide6.QtWidgets import QPushButton, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
 from under_lattice.core.declare import NumberDial
 from under_lattice.ui.dials.curve import CurveButton
@@ -37,6 +37,10 @@ class NumberRow(DialRow):
         self._scrub_from = 0.0
         self._kind = ""
         self._parts: list[QWidget] = []
+        self.hint = QLabel("")
+        self.hint.setObjectName("hint")
+        self.hint.hide()
+        self.below.addWidget(self.hint)
         self.label.scrubs = True
         self.label.setCursor(Qt.CursorShape.SizeHorCursor)
         self.label.begun.connect(self._scrub_begun)
@@ -62,8 +66,8 @@ class NumberRow(DialRow):
         if self.lock is not None:
             self.lock.setChecked(self.name in self.hand.rule.locked)
         words = self.hand.words(self.name)
-        if words:
-            self.label.setToolTip(f"{self.dial.words} {words[0].upper()}{words[1:]}.")
+        self.hint.setText(words)
+        self.hint.setVisible(bool(words))
 
     def _sentence(self, value: Varied) -> str:
         source = next((r for r in self.hand.chain.rules if r.id == value.rule), None)
