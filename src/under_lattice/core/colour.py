@@ -64,11 +64,30 @@ _TO_LAB = np.array(
 )
 
 
+def linear_of(colour: Array) -> Array:
+    """Linear light (..., 3) of sRGB values 0..1."""
+    return np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
+
+
+def companded(linear: Array) -> Array:
+    """Return sRGB values 0..1 (..., 3) of linear light."""
+    return np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+
+
+def oklab_of_linear(linear: Array) -> Array:
+    """Oklab (..., 3) of linear light (..., 3)."""
+    return np.cbrt(linear @ _TO_LMS.T) @ _TO_LAB.T
+
+
+def linear_of_oklab(lab: Array) -> Array:
+    """Linear light (..., 3) of Oklab (..., 3)."""
+    return np.linalg.solve(_TO_LMS, np.linalg.solve(_TO_LAB, lab.T) ** 3).T
+
+
 def to_oklch(colour: str) -> tuple[float, float, float]:
     """Return lightness 0..1, chroma and hue (degrees) of a colour in Oklab's polar form."""
-    values = np.array([int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)])
-    linear = np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
-    lightness, a, b = _TO_LAB @ np.cbrt(_TO_LMS @ linear)
+    values = bytes_of((colour,))[0, :3] / 255.0
+    lightness, a, b = oklab_of_linear(linear_of(values))
     return float(lightness), float(np.hypot(a, b)), float(np.degrees(np.arctan2(b, a)) % 360)
 
 
@@ -76,9 +95,7 @@ def from_oklch(lightness: float, chroma: float, hue: float) -> str:
     """Return the colour; a chroma no screen can show is lowered until one can."""
     for share in np.linspace(1.0, 0.0, 41):
         a, b = chroma * share * np.cos(np.radians(hue)), chroma * share * np.sin(np.radians(hue))
-        linear = np.linalg.solve(_TO_LMS, np.linalg.solve(_TO_LAB, np.array([lightness, a, b])) ** 3)
+        linear = linear_of_oklab(np.array([lightness, a, b]))
         if (linear > -1e-4).all() and (linear < 1 + 1e-4).all():
             break
-    linear = np.clip(linear, 0, 1)
-    values = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    return "#" + "".join(f"{round(float(v) * 255):02X}" for v in values)
+    return "#" + "".join(f"{round(float(v) * 255):02X}" for v in companded(np.clip(linear, 0, 1)))

@@ -9,6 +9,7 @@ import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
+from under_lattice.core.ramp import Ramp
 from under_lattice.core.stage import Family, Stage, share
 
 
@@ -44,13 +45,18 @@ class Coat(NamedTuple):
     """One layer of ink on all marks.
 
     fill and stroke are RGBA bytes (N, 4), or (1, 4) when all are alike; an alpha of 0 paints nothing.
-    width is (N,) or (1,), in the work's unit.
+    width is (N,) or (1,), in the work's unit. join is mitre, round or bevel; cap is butt, round or square. With a ramp the fill's
+    alpha is the ramp's strength. blend is how each mark mixes with what is beneath it.
     """
 
     fill: Array
     stroke: Array
     width: Array
     join: str = "mitre"
+    cap: str = "butt"
+    blend: str = "normal"
+    even_odd: bool = False
+    ramp: Ramp | None = None
 
 
 def draw(stage: Stage, known: frozenset[str] = frozenset()) -> Marks:

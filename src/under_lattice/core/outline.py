@@ -57,6 +57,8 @@ def is_straight_polygon(verbs: bytes) -> bool:
 
 def contours(verbs: bytes) -> list[tuple[bytes, slice]]:
     """Verbs and the range of points of each contour."""
+    if verbs.count(MOVE) == 1:
+        return [(verbs, slice(0, len(verbs) - verbs.count(CLOSE) + 2 * verbs.count(CURVE)))]
     out: list[tuple[bytes, slice]] = []
     first, place = 0, 0
     for verb_at, verb in enumerate(verbs):
@@ -101,6 +103,8 @@ def flatten(verbs: bytes, points: Array, steps: int) -> list[Array]:
     steps : int
         Straight pieces for each curve.
     """
+    if CURVE not in verbs and verbs.count(MOVE) == 1:
+        return [points]
     t = (np.arange(1, steps + 1) / steps)[:, None]
     weights = ((1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t * t, t**3)
     out = []
@@ -125,6 +129,8 @@ def areas(verbs: bytes, points: Array) -> Array:
 
     Green's formula with three-point Gauss quadrature, which is exact for the degree five of ``x dy`` on a cubic.
     """
+    if CURVE not in verbs and verbs.count(MOVE) == 1:
+        return _cross(points, np.roll(points, -1, 1)).sum(1) / 2
     total = np.zeros(len(points))
     for part, where in contours(verbs):
         own, at = points[:, where], 0
@@ -142,7 +148,7 @@ def areas(verbs: bytes, points: Array) -> Array:
 
 
 def _cross(p: Array, q: Array) -> Array:
-    return np.asarray(p[:, 0] * q[:, 1] - p[:, 1] * q[:, 0])
+    return np.asarray(p[..., 0] * q[..., 1] - p[..., 1] * q[..., 0])
 
 
 def _under(a: Array, b: Array, c: Array, d: Array) -> Array:

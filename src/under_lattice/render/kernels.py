@@ -1,189 +1,225 @@
-"""Compiled kernels: exact coverage of polygons and strokes, painted into bands of float pixels.
+"""Compiled kernels, second half: from coverage to painted pixels, item by item.
 
-Signed areas are accumulated per pixel along each edge, then summed along the row. Opaque marks are painted from front to
-back, each adding min(coverage, what is left), so touching marks leave nothing of the ground between them.
+Opaque items are painted from front to back, each adding min(coverage, what is left), so touching marks leave nothing of the ground
+between them; others are laid one over the other with their blend mode.
 """
 
 from __future__ import annotations
 
 import math
-import os
 from typing import Any
 
-import platformdirs
-
-os.environ.setdefault("NUMBA_CACHE_DIR", os.path.join(platformdirs.user_cache_dir("under-lattice"), "kernels"))
-
 import numpy as np
-from numba import njit
 
-FAR = 1 << 30
+from under_lattice.render.kernel_blend import lay_pixel
+from under_lattice.render.kernel_cover import FAR, outline, stroke
 
+from numba import njit  # isort: skip - after the place of compiled kernels is set
 
-@njit(nogil=True, cache=True, inline="always")
-def _piece(acc: Any, lo: Any, hi: Any, x0: float, y0: float, x1: float, y1: float, d: float, top: float, high: int) -> None:
-    """Accumulate one edge whose x stays within 0..W; y0 < y1, in pixels; rows from `top`."""
-    slope = (x1 - x0) / (y1 - y0)
-    if y0 < top:
-        x0 += (top - y0) * slope
-        y0 = top
-    if y1 > top + high:
-        y1 = top + high
-    x = x0
-    row, last = int(y0 - top), math.ceil(y1 - top)
-    most = float(acc.shape[1] - 2)
-    for y in range(row, last):
-        low = max(y0, top + y)
-        dy = min(y1, top + y + 1) - low
-        xn = x + slope * dy
-        xa, xb = (x, xn) if x < xn else (xn, x)
-        xa, xb = min(max(xa, 0.0), most), min(max(xb, 0.0), most)
-        ia, ib = int(xa), int(xb)
-        lo[y] = min(lo[y], ia)
-        hi[y] = max(hi[y], ib)
-        dd = d * dy
-        if ia == ib:
-            f = 0.5 * (xa + xb) - ia
-            acc[y, ia] += dd * (1.0 - f)
-            acc[y, ia + 1] += dd * f
-        else:
-            s = dd / (xb - xa)
-            for xi in range(ia, ib + 1):
-                left, right = max(xa, float(xi)), min(xb, float(xi + 1))
-                part = s * (right - left)
-                f = 0.5 * (left + right) - xi
-                acc[y, xi] += part * (1.0 - f)
-                acc[y, xi + 1] += part * f
-        x = xn
+FAINT = np.float32(1e-5)  # what sums of areas may miss by
+TINY = 0.25  # px; smaller marks are drawn as their coverage in one pixel
+SHAPE, PAINT, JOIN, CAP, MODE, RULE = 0, 1, 2, 3, 4, 5  # columns of `kind`
+LINEAR, RADIAL, AROUND = 0, 1, 2
+EVEN_ODD = 1
+NOTHING, HALF, ONE, TWO, FULL, BYTE = (np.float32(v) for v in (0.0, 0.5, 1.0, 2.0, 0.9985, 255.0))
 
 
-@njit(nogil=True, cache=True)
-def _edge(acc: Any, lo: Any, hi: Any, x0: float, y0: float, x1: float, y1: float, top: float, high: int) -> None:
-    """Accumulate one edge, split where it leaves the width."""
-    if y0 == y1:
-        return
-    d = 1.0
-    if y0 > y1:
-        x0, y0, x1, y1 = x1, y1, x0, y0
-        d = -1.0
-    if y1 <= top or y0 >= top + high:
-        return
-    wide = float(acc.shape[1] - 2)
-    if (x0 <= 0.0 and x1 <= 0.0) or (x0 >= wide and x1 >= wide) or (min(x0, x1) >= 0.0 and max(x0, x1) <= wide):
-        x0, x1 = min(max(x0, 0.0), wide), min(max(x1, 0.0), wide)
-        _piece(acc, lo, hi, x0, y0, x1, y1, d, top, high)
-        return
-    for bound in (0.0, wide):
-        if (x0 < bound) != (x1 < bound):
-            y = y0 + (bound - x0) * (y1 - y0) / (x1 - x0)
-            if d > 0:
-                _edge(acc, lo, hi, x0, y0, bound, y, top, high)
-                _edge(acc, lo, hi, bound, y, x1, y1, top, high)
-            else:
-                _edge(acc, lo, hi, bound, y, x0, y0, top, high)
-                _edge(acc, lo, hi, x1, y1, bound, y, top, high)
-            return
-    x0, x1 = min(max(x0, 0.0), wide), min(max(x1, 0.0), wide)
-    _piece(acc, lo, hi, x0, y0, x1, y1, d, top, high)
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _covered(s: Any, rule: int) -> Any:
+    """Coverage 0..1 of a winding-weighted sum, non-zero or even-odd; float32."""
+    c = abs(s)
+    if rule == EVEN_ODD:
+        c = c - TWO * np.float32(math.floor(c * HALF))
+        return TWO - c if c > ONE else c
+    return ONE if c > FULL else c
+
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _place(form: int, u: float, v: float, last: int) -> int:
+    """Row of the colour table at (u, v) of a ramp's own place."""
+    if form == LINEAR:
+        t = u
+    elif form == RADIAL:
+        t = math.sqrt(u * u + v * v)
+    else:
+        t = math.atan2(v, u) * (0.5 / math.pi)
+        t -= math.floor(t)
+    return int(min(max(t, 0.0), 1.0) * last + 0.5)
+
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _hide(full: Any, y: int, begin: int, stop: int) -> None:
+    """Note that nothing shows through a run any more; the longest stretch is kept for each row."""
+    if full[y, 1] > full[y, 0] and begin <= full[y, 1] and stop >= full[y, 0]:
+        full[y, 0], full[y, 1] = min(full[y, 0], begin), max(full[y, 1], stop)
+    elif stop - begin > full[y, 1] - full[y, 0]:
+        full[y, 0], full[y, 1] = begin, stop
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _sweep(into: Any, acc: Any, lo: Any, hi: Any, high: int, r: float, g: float, b: float, a: float, opaque: bool) -> None:
-    """Turn accumulated areas into coverage and paint a premultiplied colour; clears what it read."""
+def _pass_over(acc: Any, y: int, begin: int, stop: int) -> Any:
+    """Sum and clear what edges have left in a stretch where nothing shows."""
+    s = NOTHING
+    for q in range(begin, stop):
+        s += acc[y, q]
+    for q in range(begin, stop):
+        acc[y, q] = NOTHING
+    return s
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _sweep_opaque(into: Any, acc: Any, lo: Any, hi: Any, full: Any, ya: int, yb: int, r: Any, g: Any, b: Any, rule: int) -> None:
     wide = into.shape[1]
-    for y in range(high):
-        if hi[y] < 0:
+    for y in range(ya, yb):
+        h = hi[y]
+        if h < 0:
             continue
-        first, last = lo[y], min(hi[y] + 1, wide + 1)
+        x, end = lo[y], min(h + 2, acc.shape[1])
         lo[y], hi[y] = FAR, -1
-        s = np.float32(0.0)
-        for x in range(first, last + 1):
+        s = NOTHING
+        while x < end:
+            fa, fb = full[y, 0], full[y, 1]
+            if fa <= x < fb:
+                s += _pass_over(acc, y, x, min(fb, end))
+                x = fb
+                continue
+            limit = fa if x < fa < end else end
             s += acc[y, x]
-            acc[y, x] = 0.0
-            if x >= wide:
+            acc[y, x] = NOTHING
+            stop = x + 1
+            while stop < limit and acc[y, stop] == NOTHING:
+                stop += 1
+            c = _covered(s, rule)
+            last = min(stop, wide)
+            if c >= FAINT and last > x:
+                for q in range(x, last):
+                    left = ONE - into[y, q, 3]
+                    if left > NOTHING:
+                        k = c if c < left else left
+                        into[y, q, 0] += k * r
+                        into[y, q, 1] += k * g
+                        into[y, q, 2] += k * b
+                        into[y, q, 3] += k
+                if c >= ONE:
+                    _hide(full, y, x, last)
+            x = stop
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _sweep_clear(
+    into: Any, acc: Any, lo: Any, hi: Any, ya: int, yb: int, r: Any, g: Any, b: Any, a: Any, rule: int, mode: int
+) -> None:
+    wide = into.shape[1]
+    for y in range(ya, yb):
+        h = hi[y]
+        if h < 0:
+            continue
+        x, end = lo[y], min(h + 2, acc.shape[1])
+        lo[y], hi[y] = FAR, -1
+        s = NOTHING
+        while x < end:
+            s += acc[y, x]
+            acc[y, x] = NOTHING
+            stop = x + 1
+            while stop < end and acc[y, stop] == NOTHING:
+                stop += 1
+            c = _covered(s, rule)
+            if c >= FAINT and a > NOTHING:
+                if mode == 0:
+                    keep = ONE - c * a
+                    for q in range(x, min(stop, wide)):
+                        into[y, q, 0] = into[y, q, 0] * keep + c * r
+                        into[y, q, 1] = into[y, q, 1] * keep + c * g
+                        into[y, q, 2] = into[y, q, 2] * keep + c * b
+                        into[y, q, 3] = into[y, q, 3] * keep + c * a
+                else:
+                    for q in range(x, min(stop, wide)):
+                        lay_pixel(into, y, q, c * r, c * g, c * b, c * a, mode)
+            x = stop
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _ramp_run(
+    into: Any, y: int, begin: int, stop: int, c: Any, u0: float, v0: float, to: Any, table: Any, form: int, mode: int, opaque: bool
+) -> None:
+    """Paint the pixels of a run from a ramp's table."""
+    last = table.shape[0] - 1
+    for q in range(begin, stop):
+        if opaque:
+            k = min(c, ONE - into[y, q, 3])
+            if k > NOTHING:
+                at = _place(form, u0 + to[0, 0] * q, v0 + to[1, 0] * q, last)
+                for j in range(4):
+                    into[y, q, j] += k * table[at, j]
+        else:
+            at = _place(form, u0 + to[0, 0] * q, v0 + to[1, 0] * q, last)
+            if table[at, 3] > NOTHING:
+                lay_pixel(into, y, q, c * table[at, 0], c * table[at, 1], c * table[at, 2], c * table[at, 3], mode)
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _sweep_ramp(
+    into: Any, acc: Any, lo: Any, hi: Any, full: Any, ya: int, yb: int, top: int, table: Any, form: int, to: Any,
+    strength: Any, rule: int, mode: int, opaque: bool,
+) -> None:  # fmt: skip
+    wide = into.shape[1]
+    for y in range(ya, yb):
+        h = hi[y]
+        if h < 0:
+            continue
+        x, end = lo[y], min(h + 2, acc.shape[1])
+        lo[y], hi[y] = FAR, -1
+        s = NOTHING
+        u0 = to[0, 1] * (top + y + 0.5) + to[0, 2] + 0.5 * to[0, 0]
+        v0 = to[1, 1] * (top + y + 0.5) + to[1, 2] + 0.5 * to[1, 0]
+        while x < end:
+            fa, fb = (full[y, 0], full[y, 1]) if opaque else (0, 0)
+            if fa <= x < fb:
+                s += _pass_over(acc, y, x, min(fb, end))
+                x = fb
                 continue
-            c = min(abs(s), np.float32(1.0))
-            if c < np.float32(0.0005):
-                continue
-            if opaque:
-                c = min(c, np.float32(1.0) - into[y, x, 3])
-                if c <= np.float32(0.0):
-                    continue
-                into[y, x, 0] += c * r
-                into[y, x, 1] += c * g
-                into[y, x, 2] += c * b
-                into[y, x, 3] += c
-            else:
-                keep = np.float32(1.0) - c * a
-                into[y, x, 0] = into[y, x, 0] * keep + c * r
-                into[y, x, 1] = into[y, x, 1] * keep + c * g
-                into[y, x, 2] = into[y, x, 2] * keep + c * b
-                into[y, x, 3] = into[y, x, 3] * keep + c * a
+            limit = fa if x < fa < end else end
+            s += acc[y, x]
+            acc[y, x] = NOTHING
+            stop = x + 1
+            while stop < limit and acc[y, stop] == NOTHING:
+                stop += 1
+            c = _covered(s, rule) * strength
+            last = min(stop, wide)
+            if c >= FAINT and last > x:
+                _ramp_run(into, y, x, last, c, u0, v0, to, table, form, mode, opaque)
+                if opaque and c >= ONE:
+                    _hide(full, y, x, last)
+            x = stop
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _dot(into: Any, x: int, y: int, top: int, c: float, r: Any, g: Any, b: Any, a: Any, opaque: bool, mode: int) -> None:
+    """Paint a mark far below a pixel as its coverage in the pixel it stands in."""
+    y -= top
+    if x < 0 or y < 0 or x >= into.shape[1] or y >= into.shape[0]:
+        return
+    if opaque:
+        c = min(c, 1.0 - into[y, x, 3])
+        into[y, x, 0] += c * r
+        into[y, x, 1] += c * g
+        into[y, x, 2] += c * b
+        into[y, x, 3] += c
+    elif c > 0.0:
+        lay_pixel(into, y, x, c * r, c * g, c * b, c * a, mode)
 
 
 @njit(nogil=True, cache=True)
-def _facet(acc: Any, lo: Any, hi: Any, xs: Any, ys: Any, n: int, top: float, high: int) -> None:
-    """Accumulate a small polygon, always turning the same way."""
-    area = 0.0
-    for i in range(n):
-        k = (i + 1) % n
-        area += xs[i] * ys[k] - xs[k] * ys[i]
-    for i in range(n):
-        k = (i + 1) % n
-        if area >= 0.0:
-            _edge(acc, lo, hi, xs[i], ys[i], xs[k], ys[k], top, high)
-        else:
-            _edge(acc, lo, hi, xs[k], ys[k], xs[i], ys[i], top, high)
-
-
-@njit(nogil=True, cache=True)
-def _stroke(acc: Any, lo: Any, hi: Any, px: Any, py: Any, n: int, half: float, join: int, top: float, high: int) -> None:
-    """Accumulate the stroke of one closed contour: a rectangle for each piece and a wedge at each corner."""
-    xs, ys = np.empty(4), np.empty(4)
-    for i in range(n):
-        k = (i + 1) % n
-        ux, uy = px[k] - px[i], py[k] - py[i]
-        length = math.hypot(ux, uy)
-        if length < 1e-9:
-            continue
-        ux, uy = ux / length, uy / length
-        ox, oy = -uy * half, ux * half
-        xs[0], ys[0], xs[1], ys[1] = px[i] + ox, py[i] + oy, px[k] + ox, py[k] + oy
-        xs[2], ys[2], xs[3], ys[3] = px[k] - ox, py[k] - oy, px[i] - ox, py[i] - oy
-        _facet(acc, lo, hi, xs, ys, 4, top, high)
-        m = k
-        vx, vy, run = 0.0, 0.0, 0.0
-        for _ in range(n):
-            m = (m + 1) % n
-            vx, vy = px[m] - px[k], py[m] - py[k]
-            run = math.hypot(vx, vy)
-            if run >= 1e-9:
-                break
-        if run < 1e-9:
-            continue
-        vx, vy = vx / run, vy / run
-        turn = math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
-        if abs(turn) < 1e-4:
-            continue
-        side = -1.0 if turn > 0 else 1.0
-        ax, ay, bx, by = -uy * half * side, ux * half * side, -vy * half * side, vx * half * side
-        xs[0], ys[0], xs[1], ys[1] = px[k], py[k], px[k] + ax, py[k] + ay
-        if join == 1 or (join == 0 and abs(math.cos(turn / 2)) > 0.25 and abs(turn) < 0.05):
-            parts = max(1, math.ceil(abs(turn) / 0.35))
-            begin = math.atan2(ay, ax)
-            for p in range(parts):
-                one, two = begin + turn * p / parts, begin + turn * (p + 1) / parts
-                xs[1], ys[1] = px[k] + half * math.cos(one), py[k] + half * math.sin(one)
-                xs[2], ys[2] = px[k] + half * math.cos(two), py[k] + half * math.sin(two)
-                _facet(acc, lo, hi, xs, ys, 3, top, high)
-        elif join == 0 and abs(math.cos(turn / 2)) > 0.25:  # mitre limit 4, as SVG has it
-            reach = 1.0 / (2.0 * math.cos(turn / 2) ** 2)
-            xs[2], ys[2] = px[k] + (ax + bx) * reach, py[k] + (ay + by) * reach
-            xs[3], ys[3] = px[k] + bx, py[k] + by
-            _facet(acc, lo, hi, xs, ys, 4, top, high)
-        else:
-            xs[2], ys[2] = px[k] + bx, py[k] + by
-            _facet(acc, lo, hi, xs, ys, 3, top, high)
+def _inverse(xform: Any, item: int, out: Any) -> bool:
+    m = xform[item]
+    det = m[0, 0] * m[1, 1] - m[0, 1] * m[1, 0]
+    if abs(det) < 1e-30:
+        return False
+    out[0, 0], out[0, 1] = m[1, 1] / det, -m[0, 1] / det
+    out[1, 0], out[1, 1] = -m[1, 0] / det, m[0, 0] / det
+    out[0, 2] = -(out[0, 0] * m[0, 2] + out[0, 1] * m[1, 2])
+    out[1, 2] = -(out[1, 0] * m[0, 2] + out[1, 1] * m[1, 2])
+    return True
 
 
 @njit(nogil=True, cache=True, fastmath=True)
@@ -191,42 +227,25 @@ def under(into: Any, run: Any) -> None:
     """Lay a painted run over what was there; both premultiplied (H, W, 4)."""
     for y in range(into.shape[0]):
         for x in range(into.shape[1]):
-            a = run[y, x, 3]
-            if a > np.float32(0.0):
-                keep = np.float32(1.0) - a
-                for c in range(4):
-                    into[y, x, c] = into[y, x, c] * keep + run[y, x, c]
+            keep = ONE - run[y, x, 3]
+            for c in range(4):
+                into[y, x, c] = into[y, x, c] * keep + run[y, x, c]
 
 
 @njit(nogil=True, cache=True, fastmath=True)
 def to_bytes(pixels: Any, out: Any) -> None:
-    """Round float pixels (H, W, 4) to bytes."""
-    for y in range(pixels.shape[0]):
-        for x in range(pixels.shape[1]):
-            for c in range(4):
-                v = pixels[y, x, c] * np.float32(255.0) + np.float32(0.5)
-                out[y, x, c] = np.uint8(min(max(v, np.float32(0.0)), np.float32(255.0)))
+    """Round float pixels (n,) to bytes."""
+    for i in range(pixels.shape[0]):
+        v = pixels[i] * BYTE + HALF
+        out[i] = np.uint8(np.int32(min(max(v, NOTHING), BYTE)))
 
 
-@njit(nogil=True, cache=True)
+@njit(nogil=True, cache=True, fastmath=True)
 def paint_items(
-    into: Any,
-    acc: Any,
-    lo: Any,
-    hi: Any,
-    top: int,
-    order: Any,
-    opaque: bool,
-    shape: Any,
-    half: Any,
-    join: Any,
-    colour: Any,
-    bounds: Any,
-    xform: Any,
-    contour_of: Any,
-    contours: Any,
-    points: Any,
-) -> None:
+    into: Any, acc: Any, lo: Any, hi: Any, top: int, order: Any, opaque: bool, kind: Any, half: Any, colour: Any,
+    bounds: Any, xform: Any, contour_of: Any, contours: Any, closed: Any, area: Any, points: Any, tables: Any, ramps: Any,
+    ramp_forms: Any, ramp_places: Any,
+) -> None:  # fmt: skip
     """Paint items, in `order`, into one band.
 
     Parameters
@@ -238,41 +257,80 @@ def paint_items(
     top : int
         First row of the band.
     order : (k,) int
-    shape : (I,) int
-        Row of `contour_of`.
+    opaque : bool
+        All items of `order` are opaque and of mode normal.
+    kind : (I, 6) int
+        Row of `contour_of`, ramp or -1, join, cap, blend mode, fill rule.
     half : (I,) float
         Half the stroke's width in px; below zero the item is a fill.
     colour : (I, 4) float32
-        Premultiplied.
+        Premultiplied; with a ramp only its alpha counts.
     bounds : (I, 2) float
         Top and bottom in px.
     xform : (I, 2, 3)
         To pixels.
-    contour_of : (S + 1,) int
-        First contour of each shape.
-    contours : (C + 1,) int
-        First point of each contour.
+    contour_of, contours : (S + 1,), (C + 1,) int
+        First contour of each shape, first point of each contour.
+    closed : (C,) int
+    area : (S,)
+        Of each shape in its own place.
     points : (P, 2)
+    tables : (R, 1024, 4) float32
+        Premultiplied colours of the ramps.
+    ramps : (R, 2, 3)
+        The place a ramp lives in -> its own place, where it runs from 0 to 1.
+    ramp_forms, ramp_places : (R,) int
+        Linear, radial or around; 1 if the ramp lives in each mark's own place, 0 if in pixels.
     """
     high = into.shape[0]
     longest = 0
     for c in range(len(contours) - 1):
         longest = max(longest, contours[c + 1] - contours[c])
+    full = np.zeros((high, 2), np.int64)
     px, py = np.empty(longest), np.empty(longest)
+    back, to = np.empty((2, 3)), np.empty((2, 3))
     for item in order:
-        if bounds[item, 1] <= top or bounds[item, 0] >= top + high:
+        ya, yb = max(0, math.floor(bounds[item, 0] - top)), min(high, math.ceil(bounds[item, 1] - top))
+        if yb <= ya:
             continue
-        m = xform[item]
-        for c in range(contour_of[shape[item]], contour_of[shape[item] + 1]):
-            start, n = contours[c], contours[c + 1] - contours[c]
+        m00, m01, m02 = xform[item, 0, 0], xform[item, 0, 1], xform[item, 0, 2]
+        m10, m11, m12 = xform[item, 1, 0], xform[item, 1, 1], xform[item, 1, 2]
+        r, g, b, a = colour[item, 0], colour[item, 1], colour[item, 2], colour[item, 3]
+        rule, shape = kind[item, RULE], kind[item, SHAPE]
+        if half[item] < 0.0 and kind[item, PAINT] < 0 and bounds[item, 1] - bounds[item, 0] < 2.0 * (TINY + 1.0):
+            c = min(1.0, area[shape] * abs(m00 * m11 - m01 * m10))
+            _dot(into, math.floor(m02), math.floor(m12), top, c, r, g, b, a, opaque, kind[item, MODE])
+            continue
+        for contour in range(contour_of[shape], contour_of[shape + 1]):
+            start, n = contours[contour], contours[contour + 1] - contours[contour]
             for i in range(n):
                 x, y = points[start + i, 0], points[start + i, 1]
-                px[i] = m[0, 0] * x + m[0, 1] * y + m[0, 2]
-                py[i] = m[1, 0] * x + m[1, 1] * y + m[1, 2]
+                px[i] = m00 * x + m01 * y + m02
+                py[i] = m10 * x + m11 * y + m12 - top
             if half[item] >= 0.0:
-                _stroke(acc, lo, hi, px, py, n, half[item], join[item], float(top), high)
+                stroke(acc, lo, hi, px, py, n, half[item], kind[item, JOIN], kind[item, CAP], closed[contour] == 1, high)
             else:
-                for i in range(n):
-                    k = (i + 1) % n
-                    _edge(acc, lo, hi, px[i], py[i], px[k], py[k], float(top), high)
-        _sweep(into, acc, lo, hi, high, colour[item, 0], colour[item, 1], colour[item, 2], colour[item, 3], opaque)
+                outline(acc, lo, hi, px, py, n, high)
+        if half[item] >= 0.0:
+            rule = 0
+        ramp = kind[item, PAINT]
+        if ramp >= 0:
+            whole = True
+            if ramp_places[ramp] == 1:
+                whole = _inverse(xform, item, back)
+                for j in range(2):
+                    for k in range(3):
+                        to[j, k] = (
+                            ramps[ramp, j, 0] * back[0, k] + ramps[ramp, j, 1] * back[1, k] + (ramps[ramp, j, 2] if k == 2 else 0.0)
+                        )
+            else:
+                to[:] = ramps[ramp]
+            if whole:
+                form, strength, mode = ramp_forms[ramp], a, kind[item, MODE]
+                _sweep_ramp(into, acc, lo, hi, full, ya, yb, top, tables[ramp], form, to, strength, rule, mode, opaque)
+            else:
+                _sweep_clear(into, acc, lo, hi, ya, yb, NOTHING, NOTHING, NOTHING, NOTHING, rule, 0)
+        elif opaque:
+            _sweep_opaque(into, acc, lo, hi, full, ya, yb, r, g, b, rule)
+        else:
+            _sweep_clear(into, acc, lo, hi, ya, yb, r, g, b, a, rule, kind[item, MODE])

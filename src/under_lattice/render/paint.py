@@ -4,60 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 
 import numpy as np
 
-from under_lattice.core.affine import Array, compose
+from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
 from under_lattice.core.errors import LimitError
-from under_lattice.core.marks import Marks
-from under_lattice.core.outline import flatten, steps_for
 from under_lattice.render import kernels
-from under_lattice.render.blending import lay
+from under_lattice.render.items import MODE_OF, Items, items_of
+from under_lattice.render.kernel_blend import lay_layer
+from under_lattice.render.kernel_cover import FAR
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
-from under_lattice.work.evaluate import Picture
 
 BAND = 64
 PIXELS_MOST = 400_000_000
-JOINS = {"mitre": 0, "round": 1, "bevel": 2}
-KERNEL_TYPES = {
-    "shape": np.int64,
-    "half": np.float64,
-    "join": np.int64,
-    "colour": np.float32,
-    "bounds": np.float64,
-    "xform": np.float64,
-    "contour_of": np.int64,
-    "contours": np.int64,
-    "points": np.float64,
-}
-HAIR = 0.35  # half a hairline, px: thinner lines are drawn this wide
 
 
 class Stopped(Exception):
     """Painting was given up between two bands."""
-
-
-@dataclass(frozen=True, eq=False)
-class Items:
-    """What one layer paints, in order from back to front: fills and strokes as flat arrays (see `kernels.paint_items`)."""
-
-    shape: Array
-    half: Array
-    join: Array
-    colour: Array
-    bounds: Array
-    xform: Array
-    contour_of: Array
-    contours: Array
-    points: Array
-    runs: tuple[tuple[bool, Array], ...]
-
-    def __post_init__(self) -> None:
-        """Hold to one memory layout, so that one compiled kernel serves all."""
-        for name, kind in KERNEL_TYPES.items():
-            object.__setattr__(self, name, np.require(getattr(self, name), kind, ["C", "W"]))
 
 
 def paint(
@@ -81,6 +45,8 @@ def paint(
     prepared = [_prepare(layer, view) for layer in scene.layers]
     out = np.zeros((view.height, view.width, 4), np.uint8)
     page = _page_rows(scene, view)
+    colour = bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)
+    ground = np.tile(colour.astype(np.float32), (view.width, 1))
     tops = list(range(0, view.height, BAND))
     done = 0
 
@@ -89,15 +55,14 @@ def paint(
         if stop():
             raise Stopped
         high = min(BAND, view.height - top)
-        pixels = np.zeros((high, view.width, 4), np.float32)
-        if scene.background:
-            pixels[:] = bytes_of((scene.background,))[0].astype(np.float32) / np.float32(255.0)
+        pixels = np.empty((high, view.width, 4), np.float32)
+        pixels[:] = ground
         for layer in prepared:
             _paint_layer(layer, pixels, top)
-        clip = _coverage(page, view, top, high)
-        if clip.min() < 1.0:
-            pixels *= clip[..., None]
-        kernels.to_bytes(pixels, out[top : top + high])
+        left, right, upper, lower = page
+        if left > 0 or right < view.width or upper > top or lower < top + high:
+            pixels *= _coverage(page, view, top, high)[..., None]
+        kernels.to_bytes(pixels.reshape(-1), out[top : top + high].reshape(-1))
         done += 1
         if progress:
             progress(done / len(tops))
@@ -132,121 +97,21 @@ def _paint_layer(layer: Prepared, pixels: Array, top: int) -> None:
     else:
         for member in what:
             _paint_layer(member, own, top)
-    pixels[:] = lay(own * np.float32(opacity), pixels, blend)
+    lay_layer(pixels, own, opacity, MODE_OF[blend])
 
 
 def _paint_items(items: Items, pixels: Array, top: int) -> None:
     high, wide = pixels.shape[:2]
     acc = np.zeros((high, wide + 2), np.float32)
-    lo, hi = np.full(high, kernels.FAR, np.int64), np.full(high, -1, np.int64)
+    lo, hi = np.full(high, FAR, np.int64), np.full(high, -1, np.int64)
     for opaque, order in items.runs:
         near = order[(items.bounds[order, 1] > top) & (items.bounds[order, 0] < top + high)]
         if not len(near):
             continue
         into = np.zeros_like(pixels) if opaque else pixels
-        kernels.paint_items(
-            into,
-            acc,
-            lo,
-            hi,
-            top,
-            near,
-            opaque,
-            items.shape,
-            items.half,
-            items.join,
-            items.colour,
-            items.bounds,
-            items.xform,
-            items.contour_of,
-            items.contours,
-            items.points,
-        )
+        kernels.paint_items(into, acc, lo, hi, top, near, opaque, *items.arrays())
         if opaque:
             kernels.under(pixels, into)
-
-
-def items_of(picture: Picture, view: View) -> Items:
-    """Flatten a picture for a view: curves to a tenth of a pixel, coats as items in order."""
-    marks = picture.marks
-    xform = compose(view.page_to_pixels()[None], marks.xform)
-    scale = float(np.sqrt(np.abs(np.linalg.det(xform[:, :, :2]))).max()) if marks.count else 1.0
-    first, contour_of, contours, points, radius = _flat(marks, 0.1 / max(scale, 1e-9))
-    shape = first[marks.family] + marks.variant
-    shown = marks.variant >= 0
-    columns: list[tuple[Array, Array, Array, Array, Array]] = []
-    count = 2 * len(picture.coats)
-    for k, coat in enumerate(picture.coats):
-        for stroke, colour in ((False, coat.fill), (True, coat.stroke)):
-            visible = shown & (np.broadcast_to(colour[:, 3] > 0, marks.count))
-            mark = np.flatnonzero(visible)
-            if not len(mark):
-                continue
-            half = np.full(len(mark), -1.0)
-            if stroke:
-                half = np.maximum(np.broadcast_to(coat.width, marks.count)[mark] * view.scale / 2, HAIR)
-            paint_of = colour[mark] if len(colour) > 1 else np.broadcast_to(colour, (len(mark), 4))
-            columns.append((mark, half, paint_of, np.full(len(mark), JOINS[coat.join]), mark * count + 2 * k + stroke))
-    return _ordered(columns, shape, xform, radius, contour_of, contours, points)
-
-
-def _ordered(
-    columns: list[tuple[Array, Array, Array, Array, Array]],
-    shape: Array,
-    xform: Array,
-    radius: Array,
-    contour_of: Array,
-    contours: Array,
-    points: Array,
-) -> Items:
-    if not columns:
-        none = np.zeros(0)
-        return Items(
-            none, none, none, none.reshape(0, 4), none.reshape(0, 2), none.reshape(0, 2, 3), contour_of, contours, points, ()
-        )
-    mark, half, rgba, join, rank = (np.concatenate(part) for part in zip(*columns, strict=True))
-    if len(columns) > 1:
-        order = np.argsort(rank, kind="stable")
-        mark, half, rgba, join = mark[order], half[order], rgba[order], join[order]
-    colour = rgba.astype(np.float32) / np.float32(255.0)
-    colour[:, :3] *= colour[:, 3:]
-    where, own = xform[mark], shape[mark]
-    size = np.hypot(where[:, 1, 0], where[:, 1, 1]) * radius[own] + np.maximum(half, 0) * 4 + 1
-    bounds = np.stack([where[:, 1, 2] - size, where[:, 1, 2] + size], 1)
-    return Items(own, half, join, colour, bounds, where, contour_of, contours, points, _runs(rgba[:, 3] == 255))
-
-
-def _runs(opaque: Array) -> tuple[tuple[bool, Array], ...]:
-    """Stretches of opaque and of translucent items; the opaque ones in reverse, to be painted front to back."""
-    cuts = np.flatnonzero(np.diff(opaque.astype(np.int8))) + 1
-    out = []
-    for part in np.split(np.arange(len(opaque)), cuts):
-        clear = bool(opaque[part[0]])
-        out.append((clear, part[::-1].copy() if clear else part))
-    return tuple(out)
-
-
-def _flat(marks: Marks, tolerance: float) -> tuple[Array, Array, Array, Array, Array]:
-    """All variants of all families as flat contours, with the radius of each shape about its origin."""
-    first, pieces, lengths, per_shape, radius = [], [], [], [], []
-    shapes = 0
-    for family in marks.families:
-        first.append(shapes)
-        rings = flatten(family.verbs, family.points, steps_for(family.verbs, family.points, tolerance))
-        many = len(family.points)
-        for ring in rings if len(rings) == 1 else []:
-            pieces.append(ring.reshape(-1, 2))
-            lengths.append(np.full(many, ring.shape[1]))
-        if len(rings) > 1:
-            pieces.append(np.concatenate(rings, 1).reshape(-1, 2))
-            lengths.append(np.tile([ring.shape[1] for ring in rings], many))
-        per_shape.append(np.full(many, len(rings)))
-        joined = np.concatenate(rings, 1)
-        radius.append(np.hypot(joined[..., 0], joined[..., 1]).max(1))
-        shapes += many
-    contour_of = np.concatenate([[0], np.cumsum(np.concatenate(per_shape))]).astype(np.int64)
-    contours = np.concatenate([[0], np.cumsum(np.concatenate(lengths))]).astype(np.int64)
-    return np.array(first), contour_of, contours, np.concatenate(pieces), np.concatenate(radius)
 
 
 def _page_rows(scene: Scene, view: View) -> tuple[float, float, float, float]:

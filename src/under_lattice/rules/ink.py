@@ -89,12 +89,12 @@ class Ink(Rule):
             Id of the repeat whose rows are counted when none is named.
         """
         under = coats[-1] if coats and self.coat == "in place of" else NO_INK
-        fill, stroke, width, join = under
+        fill, stroke, width, join = under[:4]
         if self.colours != "as before":
             fill = self._fill(ask, marks, self.of or nearest)
         if self.stroke != "as before":
             stroke, width, join = self._stroke(ask, marks)
-        laid = Coat(fill, stroke, width, join)
+        laid = under._replace(fill=fill, stroke=stroke, width=width, join=join)
         return (*(coats if self.coat == "on top" else coats[:-1]), laid)
 
     def _fill(self, ask: Ask, marks: Marks, rule: str) -> Array:

@@ -20,6 +20,10 @@ Blend = Literal[
     "soft-light",
     "difference",
     "exclusion",
+    "hue",
+    "saturation",
+    "color",
+    "luminosity",
     "plus-lighter",
 ]
 BLENDS: tuple[str, ...] = get_args(Blend)

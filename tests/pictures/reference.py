@@ -1,6 +1,4 @@
-"""Blend modes and source-over compositing: W3C Compositing and Blending Level 1, on premultiplied float pixels."""
-
-from __future__ import annotations
+"""A slow reference of blending, written from the formulas of W3C Compositing and Blending Level 1, on premultiplied floats."""
 
 from collections.abc import Callable
 
@@ -26,6 +24,31 @@ def _burn(b: Array, s: Array) -> Array:
     return np.asarray(np.where(b >= 1, 1, np.where(s <= 0, 0, 1 - np.minimum(1, (1 - b) / np.maximum(s, 1e-9)))))
 
 
+def _lum(c: Array) -> Array:
+    return c[..., :1] * 0.3 + c[..., 1:2] * 0.59 + c[..., 2:3] * 0.11
+
+
+def _clip_colour(c: Array) -> Array:
+    light, low, high = _lum(c), c.min(-1, keepdims=True), c.max(-1, keepdims=True)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        c = np.where(low < 0, light + (c - light) * light / (light - low), c)
+        return np.where(high > 1, light + (c - light) * (1 - light) / (high - light), c)
+
+
+def _set_lum(c: Array, light: Array) -> Array:
+    return _clip_colour(c + light - _lum(c))
+
+
+def _sat(c: Array) -> Array:
+    return c.max(-1, keepdims=True) - c.min(-1, keepdims=True)
+
+
+def _set_sat(c: Array, sat: Array) -> Array:
+    spread = _sat(c)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(spread > 0, (c - c.min(-1, keepdims=True)) * sat / spread, 0.0)
+
+
 MODES: dict[str, Callable[[Array, Array], Array]] = {
     "multiply": lambda b, s: b * s,
     "screen": lambda b, s: b + s - b * s,
@@ -38,6 +61,10 @@ MODES: dict[str, Callable[[Array, Array], Array]] = {
     "soft-light": _soft_light,
     "difference": lambda b, s: np.abs(b - s),
     "exclusion": lambda b, s: b + s - 2 * b * s,
+    "hue": lambda b, s: _set_lum(_set_sat(s, _sat(b)), _lum(b)),
+    "saturation": lambda b, s: _set_lum(_set_sat(b, _sat(s)), _lum(b)),
+    "color": lambda b, s: _set_lum(s, _lum(b)),
+    "luminosity": lambda b, s: _set_lum(b, _lum(s)),
 }
 
 
