@@ -50,6 +50,5 @@ make_environment() { # $1: nothing, or [dev]
 }
 
 warm_kernels() { # compile the painter's kernels once; they are cached for this user
-    .venv/bin/python -m under_lattice render demo:entrance-floor -o "${TMPDIR:-/tmp}/under-lattice-warm-$$.png" --width 200
-    rm -f "${TMPDIR:-/tmp}/under-lattice-warm-$$.png"
+    .venv/bin/python -m under_lattice.render.warm
 }

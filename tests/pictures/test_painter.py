@@ -10,8 +10,8 @@ from tests.pictures.compare import apart, by_qpainter, demo_scene, ours, scene_o
 from tests.pictures.reference import lay
 from under_lattice.core.errors import LimitError
 from under_lattice.demos import DEMOS
-from under_lattice.render.paint import Stopped, paint
-from under_lattice.render.scene import View, whole_page
+from under_lattice.render.paint import paint
+from under_lattice.render.scene import Stopped, View, whole_page
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice

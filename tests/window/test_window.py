@@ -217,6 +217,42 @@ def test_the_newest_design_is_the_one_shown(hands):
     hands.bot.waitUntil(lambda: hands.studio.facts.gap == pytest.approx(2.5), timeout=20_000)
 
 
+def test_hovering_names_the_copy_and_presses_pick_ever_wider(hands, monkeypatch):
+    sheet = hands.studio.sheet
+    monkeypatch.setattr(type(sheet), "underMouse", lambda self: True)
+    at = sheet.to_widget(60.0, 62.35).toPoint()
+    QTest.mouseMove(sheet, at)
+    hands.bot.waitUntil(lambda: sheet.under is not None, timeout=20_000)
+    assert sheet.under.words.startswith("part ")
+    before = hands.document.design
+    QTest.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
+    assert hands.studio.facts_line.told.text().startswith("part ")
+    QTest.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
+    assert "row" in hands.studio.facts_line.told.text()
+    assert len(sheet.under.rings) == 3
+    assert hands.document.design is before
+
+
+def test_a_plain_picture_comes_first_while_the_painter_is_made_ready(hands, monkeypatch):
+    from under_lattice.render import painter
+    from under_lattice.ui import engine
+
+    ready = []
+    for module in (painter, engine):
+        monkeypatch.setattr(module, "is_warm", lambda: bool(ready))
+
+    class Compiling:
+        def poll(self):
+            return 0 if ready else None
+
+    hands.window.engine._warming = Compiling()
+    hands.type_in(hands.row("lattice", "gap").fields[0], "1")
+    hands.bot.waitUntil(lambda: "made ready" in hands.studio.facts_line.time.text(), timeout=20_000)
+    ready.append(True)
+    hands.bot.waitUntil(lambda: hands.studio.facts_line.time.text().endswith(" ms"), timeout=20_000)
+    assert hands.window.engine._warming is None
+
+
 # ---------------------------------------------------------------- sheet dialog
 def test_the_sheet_dialog_changes_size_unit_and_ground(hands):
     hands.do("sheet")

@@ -12,7 +12,6 @@ from PIL import Image, PngImagePlugin
 from under_lattice.core.affine import Array
 from under_lattice.core.units import convert
 from under_lattice.output.recipe import PNG_KEY, digest
-from under_lattice.render.paint import paint
 from under_lattice.render.scene import Scene, whole_page
 from under_lattice.work.model import Sheet, Work
 from under_lattice.work.storage import to_text
@@ -51,6 +50,8 @@ def write_png(
     ------
     Stopped, LimitError
     """
+    from under_lattice.render.paint import paint  # loads the compiled kernels
+
     width, dpi = size_in_px(sheet, options)
     if options.transparent:
         scene = Scene(scene.width, scene.height, "", scene.layers)

@@ -104,7 +104,7 @@ class Items:
 def items_of(picture: Picture, view: View) -> Items:
     """Flatten a picture for a view; marks whose place or shape is not a number, or is further than `FARTHEST`, are left out."""
     marks = picture.marks
-    sane = (np.abs(marks.xform) < FARTHEST).all((1, 2))  # also refuses what is not a number
+    sane: Array = np.asarray((np.abs(marks.xform) < FARTHEST).all((1, 2)))  # also refuses what is not a number
     xform = compose(view.page_to_pixels()[None], np.where(sane[:, None, None], marks.xform, 0.0))
     stretch = np.sqrt(np.abs(xform[:, 0, 0] * xform[:, 1, 1] - xform[:, 0, 1] * xform[:, 1, 0]))
     scale = float(stretch.max(initial=0.0)) or 1.0

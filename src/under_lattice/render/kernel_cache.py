@@ -9,12 +9,14 @@ import hashlib
 import os
 import platform
 import sys
+from functools import cache
 from importlib.metadata import version
 from pathlib import Path
 
 import platformdirs
 
 
+@cache
 def folder() -> Path:
     """Return the folder for the kernels as they are now, on this processor."""
     mixed = hashlib.sha256()

@@ -334,3 +334,37 @@ def paint_items(
             _sweep_opaque(into, acc, lo, hi, full, ya, yb, r, g, b, rule)
         else:
             _sweep_clear(into, acc, lo, hi, ya, yb, r, g, b, a, rule, kind[item, MODE])
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def topmost(
+    x: float, y: float, kind: Any, half: Any, colour: Any, bounds: Any, xform: Any, contour_of: Any, contours: Any, closed: Any,
+    points: Any,
+) -> int:  # fmt: skip
+    """Last painted item that covers at least half of the pixel at (x, y), or -1; the arrays are those of `paint_items`."""
+    acc = np.zeros((1, 3), np.float32)
+    lo, hi = np.full(1, FAR, np.int64), np.full(1, -1, np.int64)
+    longest = 0
+    for c in range(len(contours) - 1):
+        longest = max(longest, contours[c + 1] - contours[c])
+    px, py = np.empty(longest), np.empty(longest)
+    left, top = math.floor(x), math.floor(y)
+    for item in range(len(half) - 1, -1, -1):
+        if bounds[item, 0] > top + 1.0 or bounds[item, 1] < top or colour[item, 3] <= NOTHING:
+            continue
+        shape = kind[item, SHAPE]
+        for contour in range(contour_of[shape], contour_of[shape + 1]):
+            start, n = contours[contour], contours[contour + 1] - contours[contour]
+            for i in range(n):
+                u, v = points[start + i, 0], points[start + i, 1]
+                px[i] = xform[item, 0, 0] * u + xform[item, 0, 1] * v + xform[item, 0, 2] - left
+                py[i] = xform[item, 1, 0] * u + xform[item, 1, 1] * v + xform[item, 1, 2] - top
+            if half[item] >= 0.0:
+                stroke(acc, lo, hi, px, py, n, half[item], kind[item, JOIN], kind[item, CAP], closed[contour] == 1, 1)
+            else:
+                outline(acc, lo, hi, px, py, n, 1)
+        covered = _covered(acc[0, 0], kind[item, RULE] if half[item] < 0.0 else 0)
+        acc[:] = NOTHING
+        if covered >= HALF:
+            return item
+    return -1

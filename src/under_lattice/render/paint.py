@@ -14,14 +14,10 @@ from under_lattice.render import kernels
 from under_lattice.render.items import MODE_OF, Items, items_of
 from under_lattice.render.kernel_blend import lay_layer
 from under_lattice.render.kernel_cover import FAR
-from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
+from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, Stopped, View
 
 BAND = 64
 PIXELS_MOST = 400_000_000
-
-
-class Stopped(Exception):
-    """Painting was given up between two bands."""
 
 
 def paint(

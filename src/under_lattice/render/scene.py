@@ -13,6 +13,10 @@ from under_lattice.work.evaluate import ChainResult, Evaluator, Picture
 from under_lattice.work.model import Chain, Design, Group, Veil
 
 
+class Stopped(Exception):
+    """Painting was given up, for a newer picture or by the person."""
+
+
 @dataclass(frozen=True, eq=False)
 class SceneLayer:
     """One chain's picture, laid over what is beneath."""
@@ -21,6 +25,7 @@ class SceneLayer:
     picture: Picture
     opacity: float = 1.0
     blend: str = "normal"
+    layer: str = ""  # id of the chain
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,7 +62,7 @@ def make_scene(design: Design, results: dict[str, ChainResult], evaluator: Evalu
             return None
         if bones:
             picture = as_bones(picture, design.sheet.background, min(design.sheet.width, design.sheet.height) / 700)
-        return SceneLayer(layer.name, picture, layer.end.opacity / 100, layer.end.blend)
+        return SceneLayer(layer.name, picture, layer.end.opacity / 100, layer.end.blend, layer.id)
 
     layers = tuple(made for made in map(one, reversed(design.layers)) if made)
     return Scene(design.sheet.width, design.sheet.height, design.sheet.background, layers)

@@ -16,13 +16,16 @@ from under_lattice.core.colour import bytes_of
 from under_lattice.core.errors import LatticeError, RuleRefused
 from under_lattice.core.marks import Coat
 from under_lattice.core.outline import flatten
-from under_lattice.render.paint import Stopped, paint
-from under_lattice.render.scene import Scene, SceneLayer, View, make_scene, whole_page
+from under_lattice.render.painter import paint_now
+from under_lattice.render.picking import Picker
+from under_lattice.render.scene import Scene, SceneLayer, Stopped, View, make_scene, whole_page
+from under_lattice.render.warm import is_warm, warm, warm_elsewhere
 from under_lattice.work.evaluate import Cancelled, ChainResult, Evaluator, Picture, Step, evaluate
 from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
 THUMB = 80
+WARMING_POLL = 0.3  # seconds
 FACTS_EVERY = 0.3  # seconds between two measurements while the hand is moving
 PATIENCE = 0.08  # seconds without a picture after which one is no longer given up for a newer request
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
@@ -49,6 +52,7 @@ class Answer:
     results: dict[str, ChainResult]
     seconds: float
     problem: str = ""
+    plain: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,6 +72,7 @@ class Engine(QObject):
     """One thread with a one-slot mailbox."""
 
     painted = Signal(object)
+    picked = Signal(object)  # Picked or None
     thumbs = Signal(object)
     busy = Signal()
 
@@ -78,6 +83,10 @@ class Engine(QObject):
         self._running = True
         self._evaluator = Evaluator()
         self._shown_at = self._measured_at = 0.0
+        self._last: Request | None = None
+        self._pick_at: tuple[float, float] | None = None
+        self._picker: Picker | None = None
+        self._warming = None if is_warm() else warm_elsewhere()
         self._seen: dict[tuple[str, str], tuple[object, QImage]] = {}
         self._thread = threading.Thread(target=self._work, name="engine", daemon=True)
         self._thread.start()
@@ -88,6 +97,12 @@ class Engine(QObject):
             self._wanted = request
             self._wake.notify()
 
+    def pick(self, x: float, y: float) -> None:
+        """Ask what is seen at a point of the page in the last painted view; `picked` answers."""
+        with self._wake:
+            self._pick_at = (x, y)
+            self._wake.notify()
+
     def close(self) -> None:
         """End the thread."""
         with self._wake:
@@ -95,6 +110,9 @@ class Engine(QObject):
             self._wanted = None
             self._wake.notify()
         self._thread.join(10)
+        if self._warming is not None:
+            self._warming.terminate()
+            self._warming.wait(10)
 
     def _newer(self) -> bool:
         return self._wanted is not None or not self._running
@@ -106,29 +124,47 @@ class Engine(QObject):
     def _work(self) -> None:
         while True:
             with self._wake:
-                while self._wanted is None and self._running:
-                    self._wake.wait()
+                while self._wanted is None and self._pick_at is None and self._running:
+                    self._wake.wait(WARMING_POLL if self._warming else None)
+                    self._look_at_warming()
                 if not self._running:
                     return
                 request, self._wanted = self._wanted, None
+                if request is None:
+                    point, self._pick_at = self._pick_at, None
             if request is None:
+                if point is not None:
+                    self.picked.emit(self._picker.pick(*point) if self._picker is not None else None)
                 continue
+            self._last = request
             try:
                 self._answer(request)
             except (Cancelled, Stopped):
                 continue
 
+    def _look_at_warming(self) -> None:
+        """When the compiled painter has become ready, paint once more with it."""
+        if self._warming is None or (self._warming.poll() is None and not is_warm()):
+            return
+        self._warming = None
+        if not is_warm():
+            warm()  # that process came to grief; this thread does it
+        if self._wanted is None and self._last is not None:
+            self._wanted = replace(self._last, number=next(NUMBERS))
+
     def _answer(self, request: Request) -> None:
         begun = time.perf_counter()
+        plain = not is_warm()
         problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]
         try:
             results = {c.id: self._evaluator.chain(c, request.design.sheet, self._give_way) for c in request.design.chains()}
             scene = make_scene(request.design, results, self._evaluator, request.bones)
-            pixels = paint(scene, request.view, self._give_way)
+            pixels = paint_now(scene, request.view, self._give_way)
+            self._picker = None if plain else Picker(scene, request.view, results)
         except LatticeError as error:
             problem = str(error)
         self._shown_at = time.perf_counter()
-        self.painted.emit(Answer(request, to_image(pixels), results, time.perf_counter() - begun, problem))
+        self.painted.emit(Answer(request, to_image(pixels), results, time.perf_counter() - begun, problem, plain))
         if results and not problem:
             self._thumbs(request, results)
 
@@ -179,7 +215,7 @@ def _step_image(picture: Picture, design: Design, inked: bool, width: int = THUM
     view = _close_view(picture, design, height)
     view = replace(view, width=width, left=view.left + (width - height) / 2)
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
-    return to_image(paint(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view))
+    return to_image(paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view))
 
 
 def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
@@ -230,7 +266,7 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of((bones,)), np.array([2.4 / scale]))
         layers = tuple(SceneLayer("", Picture(one.picture.marks, (line,))) for one in scene.layers if isinstance(one, SceneLayer))
         scene = replace(scene, layers=layers, background="")
-    return to_image(paint(scene, replace(whole_page(scene, width, height), scale=scale)))
+    return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
 
 
 def rule_picture(design: Design, layer: str, after: str, width: int, height: int) -> QImage:

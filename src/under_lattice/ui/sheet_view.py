@@ -19,9 +19,10 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from under_lattice.core.affine import Array, apply, inverse
+from under_lattice.render.picking import Level
 from under_lattice.render.scene import View
 from under_lattice.rules.handle import Drag, HandleSet
-from under_lattice.ui.handle_paint import HandlePainter
+from under_lattice.ui.handle_paint import HandlePainter, paint_level
 from under_lattice.ui.tokens import colour
 from under_lattice.work.model import Sheet
 
@@ -38,6 +39,8 @@ class SheetView(QWidget):
     drag_begun = Signal(str)
     dragged = Signal(object)
     drag_ended = Signal(bool)  # False when it was given up
+    pointed = Signal(float, float)  # page point under the pointer
+    pressed = Signal()  # on what is shown under the pointer
 
     def __init__(self) -> None:
         super().__init__()
@@ -53,6 +56,8 @@ class SheetView(QWidget):
         self._hovered = ""
         self._grab: tuple[str, Array] | None = None  # handle, what lies between the pointer and it
         self._pan: QPointF | None = None
+        self.under: Level | None = None  # what is shown under the pointer
+        self._pointer = QPointF()
         self._space = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -165,6 +170,8 @@ class SheetView(QWidget):
         painter.setPen(QPen(colour("edge"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(page.adjusted(-0.5, -0.5, 0.5, 0.5))
+        if self.under is not None:
+            paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.show_handles and self.handles is not None:
             self._handle_painter(painter).paint(self.handles, self.picked, self._hovered)
         if self.hasFocus():
@@ -247,6 +254,8 @@ class SheetView(QWidget):
             self.picked = name
             self.drag_begun.emit(name)
             self.update()
+        elif event.button() == Qt.MouseButton.LeftButton and self.under is not None:
+            self.pressed.emit()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
@@ -259,7 +268,12 @@ class SheetView(QWidget):
         elif self._grab is not None:
             self._emit_drag(self._grab[0], self._in_place(at) + self._grab[1], event.modifiers())
         else:
+            self._pointer = at
             hovered = self.handle_at(at)
+            if hovered:
+                self.show_under(None)
+            else:
+                self.pointed.emit(*self.to_page(at))
             if hovered != self._hovered:
                 self._hovered = hovered
                 self.setCursor(Qt.CursorShape.OpenHandCursor if hovered else Qt.CursorShape.ArrowCursor)
@@ -278,6 +292,15 @@ class SheetView(QWidget):
         if self._grab is not None:
             self._grab = None
             self.drag_ended.emit(True)
+
+    def show_under(self, level: Level | None) -> None:
+        """Show what is under the pointer."""
+        self.under = level
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self.show_under(None)
+        super().leaveEvent(event)  # type: ignore[arg-type]
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         turns = event.angleDelta().y() / 120

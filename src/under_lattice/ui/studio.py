@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from under_lattice.core.affine import IDENTITY
 from under_lattice.core.errors import InputError
 from under_lattice.core.stage import Stage
+from under_lattice.render.picking import Picked
 from under_lattice.rules.base import Ground, MotifRule, Rule
 from under_lattice.rules.handle import Drag
 from under_lattice.ui.chain_list import ChainList
@@ -49,6 +50,8 @@ class Studio(QWidget):
         self._shown = self._measured = -1
         self._thumbs: dict[str, QImage] = {}
         self._problem = ""
+        self._picked: Picked | None = None
+        self._level = -1
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
         self.chips, self.sheet, self.facts_line = LayerChips(), SheetView(), FactsLine()
         self.chain = ChainList(document, self.facts_line.tell)
@@ -84,6 +87,9 @@ class Studio(QWidget):
         queued = Qt.ConnectionType.QueuedConnection
         self.engine.painted.connect(self._show_answer, queued)
         self.engine.thumbs.connect(self._show_thumbs, queued)
+        self.engine.picked.connect(self._show_picked, queued)
+        self.sheet.pointed.connect(self.engine.pick)
+        self.sheet.pressed.connect(self._wider)
         self.sheet.view_changed.connect(self._view_changed)
         self.sheet.drag_begun.connect(self._drag_begun)
         self.sheet.dragged.connect(self._dragged)
@@ -144,7 +150,7 @@ class Studio(QWidget):
     @property
     def settled(self) -> bool:
         """Whether the picture shows the present design."""
-        return self._shown == self._number
+        return self._shown >= self._number
 
     def _show_answer(self, answer: Answer) -> None:
         if answer.request.number < max(self._shown, self._first):
@@ -158,7 +164,8 @@ class Studio(QWidget):
             self.results = answer.results
         if self.settled:
             self._busy.stop()
-            self.facts_line.show_time(f"{max(1, round(answer.seconds * 1000))} ms")
+            ready = f"{max(1, round(answer.seconds * 1000))} ms"
+            self.facts_line.show_time("plain picture; the painter is being made ready, once" if answer.plain else ready)
         if self._drag is None:
             self._show_handles()
         else:
@@ -242,6 +249,30 @@ class Studio(QWidget):
             else:
                 self.document.give_up(visit)
             self._show_handles()
+
+    # -- what is under the pointer ----------------------------------------------------------------
+    def _show_picked(self, picked: Picked | None) -> None:
+        same = (
+            picked is not None
+            and self._picked is not None
+            and (picked.layer, picked.mark) == (self._picked.layer, self._picked.mark)
+        )
+        if not same:
+            self._level = -1
+        self._picked = picked
+        shown = self.sheet.underMouse() and self._drag is None
+        self.sheet.show_under(
+            picked.levels[max(0, min(self._level, len(picked.levels) - 1))] if picked is not None and shown else None
+        )
+
+    def _wider(self) -> None:
+        """Pick the face, with the next press the wider copy it belongs to; its path stands in the facts."""
+        if self._picked is None:
+            return
+        self._level = (self._level + 1) % len(self._picked.levels)
+        level = self._picked.levels[self._level]
+        self.facts_line.tell(level.words)
+        self.sheet.show_under(level)
 
     # -- facts -----------------------------------------------------------------------------------
     def _cure(self, cure: Cure) -> None:

@@ -1,0 +1,114 @@
+"""Picking: the topmost visible face at a point, by the painter's own coverage, and what it belongs to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from under_lattice.core.affine import Array, apply
+from under_lattice.core.marks import Marks
+from under_lattice.core.outline import flatten, steps_for
+from under_lattice.core.stage import Stage
+from under_lattice.render.items import Items, items_of
+from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
+from under_lattice.work.evaluate import ChainResult
+
+RINGS_MOST = 1500
+
+
+@dataclass(frozen=True, eq=False)
+class Level:
+    """One answer to "what is this?", from the face to ever wider copies: words, and outlines (k, 2) on the sheet."""
+
+    words: str
+    rings: tuple[Array, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Picked:
+    """What was found under a point of the page."""
+
+    layer: str
+    mark: int
+    levels: tuple[Level, ...]
+
+
+class Picker:
+    """Looks into one painted view; flattened items are kept from one question to the next."""
+
+    def __init__(self, scene: Scene, view: View, results: dict[str, ChainResult]) -> None:
+        self.scene, self.view, self.results = scene, view, results
+        self._items: dict[str, Items] = {}
+
+    def pick(self, x: float, y: float) -> Picked | None:
+        """Return what is seen at a point of the page."""
+        at = apply(self.view.page_to_pixels(), np.array([[x, y]]))[0]
+        for layer in reversed(_flat(self.scene.layers)):
+            mark = self.mark_at(layer, float(at[0]), float(at[1]))
+            if mark >= 0:
+                found = levels(layer.picture.marks, mark, self.results[layer.layer], 0.1 / self.view.scale)
+                return Picked(layer.layer, mark, found)
+        return None
+
+    def mark_at(self, layer: SceneLayer, x: float, y: float) -> int:
+        """Return the topmost mark of one layer at a pixel, or -1."""
+        from under_lattice.render.kernels import topmost  # loads the compiled kernels
+
+        if layer.layer not in self._items:
+            self._items[layer.layer] = items_of(layer.picture, self.view)
+        i = self._items[layer.layer]
+        item = topmost(x, y, i.kind, i.half, i.colour, i.bounds, i.xform, i.contour_of, i.contours, i.closed, i.points)
+        return int(i.mark[item]) if item >= 0 else -1
+
+
+def _flat(layers: tuple[SceneLayer | SceneGroup, ...]) -> list[SceneLayer]:
+    out: list[SceneLayer] = []
+    for layer in layers:
+        if layer.opacity > 0:
+            out += _flat(layer.members) if isinstance(layer, SceneGroup) else [layer]
+    return out
+
+
+def levels(marks: Marks, mark: int, result: ChainResult, tolerance: float) -> tuple[Level, ...]:
+    """Return what a mark is, from its face to the widest copy it belongs to."""
+    copy = int(marks.copy[mark])
+    out = []
+    if len(marks.families) > 1:
+        out.append(
+            Level(f"part {int(marks.family[mark]) + 1} of {len(marks.families)}", rings_of(marks, np.array([mark]), tolerance))
+        )
+    names = {step.rule.id: step.rule.shown_name() for step in result.steps if step.rule.family == "repeat"}
+    stage = result.last.stage if result.last is not None else None
+    same, wider = np.ones(len(marks.copy), bool), []
+    index: Array = marks.copy.astype(np.int64)
+    own = copy
+    while stage is not None:
+        if stage.rule in names:
+            same = same & (stage.key[index] == stage.key[own]).all(1)
+            wider.append(Level(_place_words(names[stage.rule], stage, own), rings_of(marks, np.flatnonzero(same), tolerance)))
+        index, own, stage = stage.parent[index], int(stage.parent[own]), stage.above
+    words = " › ".join(  # noqa: RUF001
+        level.words for level in wider
+    )
+    if wider:
+        wider[-1] = Level(words, wider[-1].rings)
+    return (*out, *reversed(wider)) if wider else (*out, Level("the motif", rings_of(marks, np.array([mark]), tolerance)))
+
+
+def _place_words(name: str, stage: Stage, at: int) -> str:
+    row, column = stage.key[at]
+    low = stage.key.min(0)
+    return f"{name}: row {int(row - low[0]) + 1}, column {int(column - low[1]) + 1}"
+
+
+def rings_of(marks: Marks, which: Array, tolerance: float) -> tuple[Array, ...]:
+    """Outlines on the sheet of some marks, at most `RINGS_MOST`."""
+    out = []
+    for k in which[:RINGS_MOST]:
+        family, variant = marks.families[int(marks.family[k])], int(marks.variant[k])
+        if variant >= 0:
+            points = family.points[variant : variant + 1]
+            for ring in flatten(family.verbs, points, steps_for(family.verbs, points, tolerance)):
+                out.append(apply(marks.xform[k], ring[0]))  # noqa: PERF401
+    return tuple(out)

@@ -1,0 +1,65 @@
+"""A plain painter for the minute in which the kernels are compiled for the first time: oversampled, without blend modes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from PIL import Image, ImageDraw
+
+from under_lattice.core.affine import Array, apply
+from under_lattice.render.items import Items, items_of
+from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, Stopped, View
+
+OVER = 2
+MOST = 20_000  # items; the rest of a large work waits for the kernels
+
+
+def paint_plainly(scene: Scene, view: View, stop: Callable[[], bool] = lambda: False) -> Array:
+    """Return premultiplied RGBA (height, width, 4) uint8 of about the right picture."""
+    large = View(view.width * OVER, view.height * OVER, view.scale * OVER, view.left * OVER, view.top * OVER)
+    picture = Image.new("RGBA", (large.width, large.height))
+    x, y = scene.width / 2 * large.scale, scene.height / 2 * large.scale
+    page = (large.left - x, large.top - y, large.left + x - 1, large.top + y - 1)
+    if scene.background:
+        ImageDraw.Draw(picture).rectangle(page, fill=scene.background)
+    for layer in scene.layers:
+        _layer(picture, layer, large, stop)
+    mask = Image.new("L", picture.size)
+    ImageDraw.Draw(mask).rectangle(page, fill=255)
+    clipped = Image.composite(picture, Image.new("RGBA", picture.size), mask)
+    pixels = np.asarray(clipped.resize((view.width, view.height), Image.Resampling.BOX)).copy()
+    pixels[..., :3] = pixels[..., :3].astype(np.uint16) * pixels[..., 3:] // 255
+    return pixels
+
+
+def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, stop: Callable[[], bool]) -> None:
+    if isinstance(layer, SceneGroup):
+        for member in layer.members:
+            _layer(picture, member, view, stop)
+        return
+    items = items_of(layer.picture, view)
+    pen = ImageDraw.Draw(picture, "RGBA")
+    for at in range(min(len(items.half), MOST)):
+        if at % 500 == 0 and stop():
+            raise Stopped
+        _item(pen, items, at, layer.opacity)
+
+
+def _item(pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float) -> None:
+    colour = items.colour[at]
+    alpha = float(colour[3]) or 1.0
+    if items.kind[at, 1] >= 0:
+        colour, alpha = items.tables[items.kind[at, 1]].mean(0) * colour[3], float(colour[3])
+    rgba = (*(int(255 * float(v) / alpha) for v in colour[:3]), int(255 * float(colour[3]) * opacity))
+    shape = items.kind[at, 0]
+    for contour in range(items.contour_of[shape], items.contour_of[shape + 1]):
+        ring = apply(items.xform[at], items.points[items.contours[contour] : items.contours[contour + 1]])
+        corners = [(float(x), float(y)) for x, y in ring]
+        if len(corners) < 2:
+            continue
+        if items.half[at] >= 0:
+            width = max(1, round(2 * float(items.half[at])))
+            pen.line(corners + corners[:1] * int(items.closed[contour]), fill=rgba, width=width, joint="curve")
+        elif len(corners) > 2:
+            pen.polygon(corners, fill=rgba)

@@ -1,0 +1,50 @@
+"""Compiling the kernels: once for each version and person, in a process of its own."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+
+import numpy as np
+
+from under_lattice.core.marks import Coat, Marks
+from under_lattice.core.outline import polygon_verbs
+from under_lattice.core.stage import Family
+from under_lattice.render.kernel_cache import folder
+from under_lattice.render.scene import Scene, SceneLayer, View
+from under_lattice.work.evaluate import Picture
+
+READY = "ready"
+
+
+def is_warm() -> bool:
+    """Tell whether the kernels have been compiled and kept."""
+    return (folder() / READY).exists()
+
+
+def warm() -> None:
+    """Compile every kernel by painting a small scene, then note that it is done. Two at once do no harm."""
+    from under_lattice.render.paint import paint
+    from under_lattice.render.picking import Picker
+
+    one = np.zeros(1, np.int32)
+    marks = Marks(
+        (Family(polygon_verbs(3), np.array([[(0.0, 0.0), (9.0, 0.0), (0.0, 9.0)]]), one),), one, one, np.eye(2, 3)[None], one
+    )
+    coat = Coat(np.full((1, 4), 200, np.uint8), np.full((1, 4), 255, np.uint8), np.ones(1), blend="multiply")
+    layer = SceneLayer("", Picture(marks, (coat, coat._replace(blend="normal"))), 0.5, "screen")
+    scene, view = Scene(20.0, 20.0, "#FFFFFF", (layer,)), View(24, 24, 1.0, 12.0, 12.0)
+    paint(scene, view)
+    Picker(scene, view, {}).mark_at(layer, 12.0, 12.0)
+    if folder().is_dir():
+        (folder() / READY).touch()
+
+
+def warm_elsewhere() -> subprocess.Popen[bytes]:
+    """Begin compiling in a process of its own, at low priority."""
+    command = [sys.executable, "-c", "import os; os.nice(5); from under_lattice.render.warm import warm; warm()"]
+    return subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+
+
+if __name__ == "__main__":
+    warm()
