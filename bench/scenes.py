@@ -20,9 +20,8 @@ VIEW = View(WIDTH, HEIGHT, 1.0, WIDTH / 2, HEIGHT / 2)
 NONE = np.zeros((1, 4), np.uint8)
 WHITE, BLACK = np.full((1, 4), 255, np.uint8), np.array([[0, 0, 0, 255]], np.uint8)
 ROUND = 0.5522847498  # handles of a quarter circle
-CIRCLE = np.array(
-    [(1, 0), (1, ROUND), (ROUND, 1), (0, 1), (-ROUND, 1), (-1, ROUND), (-1, 0), (-1, -ROUND), (-ROUND, -1), (0, -1), (ROUND, -1), (1, -ROUND), (1, 0)]
-)  # fmt: skip
+QUARTER = np.array([(1, ROUND), (ROUND, 1), (0, 1)])
+CIRCLE = np.concatenate([[(1, 0)], *(QUARTER @ np.linalg.matrix_power([(0, 1), (-1, 0)], k) for k in range(4))])
 CIRCLE_VERBS = bytes([MOVE, CURVE, CURVE, CURVE, CURVE, CLOSE])
 STOPS = (
     (0, "#FF0000"),
@@ -178,9 +177,14 @@ def long_line(width: float) -> Trial:
 def all_trials() -> list[Trial]:
     """Return all scenes."""
     return [
-        hexagons("S1 10,000 hexagons", 10_000), hexagons("S2 100,000 hexagons", 100_000), ramp_discs(), stroked_discs(), wavy_outlines(),
-        long_line(1.0), long_line(2.0),
-    ]  # fmt: skip
+        hexagons("S1 10,000 hexagons", 10_000),
+        hexagons("S2 100,000 hexagons", 100_000),
+        ramp_discs(),
+        stroked_discs(),
+        wavy_outlines(),
+        long_line(1.0),
+        long_line(2.0),
+    ]
 
 
 def by_loop(trial: Trial) -> QImage:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
+
 from under_lattice.render import kernel_cache  # noqa: F401 - says where compiled kernels are kept, before numba is loaded
 
 from numba import njit  # isort: skip
@@ -129,6 +131,19 @@ def lay_pixel(into: Any, y: int, x: int, r: float, g: float, b: float, a: float,
         into[y, x, 2] = into[y, x, 2] * keep + b
         into[y, x, 3] = ab * keep + a
         return
+    if mode == 1:  # multiply and screen need no division where colours are premultiplied
+        keep, clear = 1.0 - a, 1.0 - ab
+        into[y, x, 0] = r * into[y, x, 0] + r * clear + into[y, x, 0] * keep
+        into[y, x, 1] = g * into[y, x, 1] + g * clear + into[y, x, 1] * keep
+        into[y, x, 2] = b * into[y, x, 2] + b * clear + into[y, x, 2] * keep
+        into[y, x, 3] = ab * keep + a
+        return
+    if mode == 2:
+        into[y, x, 0] = into[y, x, 0] + r - into[y, x, 0] * r
+        into[y, x, 1] = into[y, x, 1] + g - into[y, x, 1] * g
+        into[y, x, 2] = into[y, x, 2] + b - into[y, x, 2] * b
+        into[y, x, 3] = ab + a - ab * a
+        return
     ka, kb = 1.0 / a, 1.0 / ab
     sr, sg, sb = min(r * ka, 1.0), min(g * ka, 1.0), min(b * ka, 1.0)
     br, bg, bb = min(into[y, x, 0] * kb, 1.0), min(into[y, x, 1] * kb, 1.0), min(into[y, x, 2] * kb, 1.0)
@@ -144,8 +159,30 @@ def lay_pixel(into: Any, y: int, x: int, r: float, g: float, b: float, a: float,
 
 
 @njit(nogil=True, cache=True, fastmath=True)
+def _lay_plainly(into: Any, layer: Any, opacity: Any, mode: int) -> None:
+    """Lay a layer with normal, multiply or screen, in plain float32 arithmetic on premultiplied colours."""
+    one = np.float32(1.0)
+    for y in range(into.shape[0]):
+        for x in range(into.shape[1]):
+            a, ab = layer[y, x, 3] * opacity, into[y, x, 3]
+            keep, clear = one - a, one - ab
+            for c in range(3):
+                s, d = layer[y, x, c] * opacity, into[y, x, c]
+                if mode == 0:
+                    into[y, x, c] = d * keep + s
+                elif mode == 1:
+                    into[y, x, c] = s * d + s * clear + d * keep
+                else:
+                    into[y, x, c] = d + s - d * s
+            into[y, x, 3] = ab * keep + a
+
+
+@njit(nogil=True, cache=True, fastmath=True)
 def lay_layer(into: Any, layer: Any, opacity: float, mode: int) -> None:
     """Lay a painted layer over what is beneath it; both premultiplied (H, W, 4) float32."""
+    if mode <= 2:
+        _lay_plainly(into, layer, np.float32(opacity), mode)
+        return
     for y in range(into.shape[0]):
         for x in range(into.shape[1]):
             a = layer[y, x, 3] * opacity
