@@ -10,6 +10,7 @@ from pathlib import Path
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no recent works of whoever takes them
 
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QCursor
 from PySide6.QtTest import QTest
 
 from under_lattice.demos import demo
@@ -95,6 +96,22 @@ def main() -> None:
     p.wait(0.5)
     p.take("push-edges-vary")
     row.panel.close()
+
+    p.work("entrance-floor", "floor-lattice")
+    sheet = p.window.studio.sheet  # type: ignore[union-attr]
+    at = sheet.to_widget(95.0, 75.0).toPoint()
+    QCursor.setPos(sheet.mapToGlobal(at))
+    QTest.mouseMove(sheet, at)
+    p.until(lambda: sheet.under is not None)
+    for _ in range(2):
+        QTest.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
+    p.wait(0.5)
+    p.take("picked")
+    QCursor.setPos(1279, 799)
+    p.window.actions_by_key["bones"].trigger()
+    p.until(lambda: p.window.studio.settled)  # type: ignore[union-attr]
+    p.take("bones")
+    p.window.actions_by_key["bones"].trigger()
 
     p.work("rope-mat", "strands-ink")
     row = p.row("strands-ink", "palette")

@@ -129,7 +129,7 @@ class Ratio(NumberDial):
     least: float = 0.0
     most: float = 100.0
     step: float = 1.0
-    digits: int = 1
+    digits: int = 0
 
 
 @dataclass(frozen=True)

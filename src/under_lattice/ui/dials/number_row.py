@@ -128,7 +128,7 @@ class NumberRow(DialRow):
         self.curve.clicked.connect(self.open_vary)
         end = self._take(self._field(f"{self.dial.label}, end", lambda v: self._turn_end("end", v)))
         for field in (start, end):
-            field.setFixedWidth(66 if self.label.width() < LABEL_WIDTH else 58)
+            field.setFixedWidth(66 if self.label.width() < LABEL_WIDTH else 60)
             field.setProperty("varied", True)
         self._take(self._new_lock())
         self.caption = QPushButton("")
