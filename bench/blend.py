@@ -1,6 +1,5 @@
 """Multiplying two layers of 4000 x 4000 px against the same in array arithmetic with float32."""
 
-
 import numpy as np
 from rounds import ratio
 
