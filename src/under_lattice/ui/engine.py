@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import logging
 import threading
 import time
 from dataclasses import dataclass, field, replace
@@ -65,6 +66,7 @@ class Thumbs:
     layers: dict[str, QImage] = field(default_factory=dict)
 
 
+log = logging.getLogger(__name__)
 NUMBERS = itertools.count(1)  # of all requests, whoever asks: an answer meant for a work closed since is known by it
 
 
@@ -141,6 +143,10 @@ class Engine(QObject):
                 self._answer(request)
             except (Cancelled, Stopped):
                 continue
+            except Exception as error:  # a fault of ours must not leave the window without pictures for good
+                log.exception("painting failed")
+                sentence = f"this could not be drawn ({type(error).__name__}); the last picture stays. Undo takes the change back"
+                self.painted.emit(Answer(request, to_image(np.zeros((1, 1, 4), np.uint8)), {}, 0.0, sentence))
 
     def _look_at_warming(self) -> None:
         """When the compiled painter has become ready, paint once more with it."""

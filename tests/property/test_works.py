@@ -1,0 +1,185 @@
+"""Any work goes out and comes back the same; any text is read or refused with a sentence; any edits can be undone."""
+
+import json
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.chains import tiles
+from under_lattice.core.declare import Choice, Colour, NumberDial, Palette, Point, RuleChoice, Text
+from under_lattice.core.errors import FileError, InputError, LatticeError
+from under_lattice.core.units import short, typed
+from under_lattice.demos import demo
+from under_lattice.demos.bathhouse import chain
+from under_lattice.output.recipe import from_png, from_svg
+from under_lattice.rules import RULES
+from under_lattice.rules.anchor import SPOTS, Anchor
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.split import Split
+from under_lattice.ui.document import Document
+from under_lattice.vary.numbers import CHANNELS, CURVES, Varied
+from under_lattice.work import edits
+from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.work.facts import measure
+from under_lattice.work.model import Design, Sheet, Work
+from under_lattice.work.storage import from_text, to_text
+
+COLOURS = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06X}")
+
+
+def values(name, dial):
+    """Values a dial takes, kept small enough to be evaluated quickly."""
+    if isinstance(dial, NumberDial):
+        low, high = max(dial.least, dial.slides[0]), min(dial.most, dial.slides[1])
+        if dial.kind in ("count", "seed"):
+            return st.integers(int(low), min(int(high), 12))
+        number = st.floats(max(low, 8.0) if name in ("pitch", "row_pitch", "size") else low, high)
+        varied = st.builds(
+            Varied,
+            rule=st.just("floor-lattice"),
+            channel=st.sampled_from(CHANNELS),
+            start=number,
+            end=number,
+            curve=st.sampled_from(CURVES),
+        )
+        return st.one_of(number, varied) if dial.vary else number
+    if isinstance(dial, Choice):
+        return st.sampled_from(dial.options)
+    if isinstance(dial, Palette):
+        return st.lists(COLOURS, min_size=1, max_size=6).map(tuple)
+    if isinstance(dial, Colour):
+        return st.one_of(COLOURS, st.just(""))
+    if isinstance(dial, Point):
+        return st.builds(
+            Anchor, spot=st.sampled_from([f"{who} {spot}" for who in ("motif", "sheet") for spot in SPOTS]), dx=st.floats(-20, 20)
+        )
+    if isinstance(dial, RuleChoice):
+        return st.sampled_from([key for key, _ in dial.others] + [""] * bool(dial.nearest) + ["floor-lattice"])
+    assert isinstance(dial, Text)
+    return st.sampled_from(["1-3, 3-5, 5-1", "1-c", "s1-s2"])
+
+
+@st.composite
+def rules_of(draw, kind):
+    fields = {name: draw(values(name, dial)) for name, dial in kind.dials().items() if draw(st.booleans())}
+    return kind.model_validate({"kind": kind.model_fields["kind"].default, "on": draw(st.booleans()), **fields})
+
+
+@st.composite
+def works(draw):
+    middle = [kind for kind in RULES if kind.family != "motif" and kind.model_fields["kind"].default != "layer"]
+    chosen = draw(st.lists(st.sampled_from(middle), max_size=4))
+    rules = [draw(rules_of(Polygon)), *(draw(rules_of(kind)) for kind in chosen)]
+    sheet = Sheet(width=draw(st.floats(20, 90)), height=draw(st.floats(20, 90)), unit=draw(st.sampled_from(["mm", "px", "in"])))
+    return Work(design=Design(name=draw(st.text(max_size=12)), sheet=sheet, layers=(chain("Floor", *rules),)))
+
+
+@given(work=works())
+@settings(max_examples=120)
+def test_any_work_goes_out_and_comes_back_the_same(work):
+    text = to_text(work)
+    assert from_text(text) == work
+    assert to_text(from_text(text)) == text
+
+
+@given(work=works())
+@settings(max_examples=80)
+def test_any_work_is_evaluated_and_measured_or_says_why_not(work):
+    evaluator = Evaluator()
+    (result,) = evaluate(work.design, evaluator).values()
+    facts = measure(result, evaluator, work.design.sheet)
+    assert facts.copies >= 0
+    assert all(problem.sentence for problem in result.problems)
+
+
+@given(work=works(), unit=st.sampled_from(["mm", "cm", "in", "pt", "px"]))
+@settings(max_examples=40)
+def test_another_unit_and_back_is_the_same_size(work, unit):
+    there = edits.set_unit(work.design, unit)
+    back = edits.set_unit(there, work.design.sheet.unit)
+    assert abs(back.sheet.width - work.design.sheet.width) < 1e-9 * work.design.sheet.width
+    assert len(back.layers[0].rules) == len(work.design.layers[0].rules)
+
+
+@given(text=st.text(max_size=40))
+@settings(max_examples=300)
+def test_any_typed_text_is_a_number_or_refused_with_a_sentence(text):
+    for unit in ("mm", "%", "°", ""):
+        try:
+            value = typed(text, unit, now=50.0)
+        except InputError as error:
+            assert len(error.message) > 8
+        else:
+            assert value == value
+
+
+@given(value=st.floats(-1e6, 1e6), digits=st.integers(0, 9))
+def test_short_numbers_read_back_close(value, digits):
+    assert abs(float(short(value, digits)) - value) <= 0.51 * 10.0**-digits
+
+
+@given(data=st.binary(max_size=300), cut=st.integers(0, 4000), text=st.text(max_size=60))
+@settings(max_examples=150)
+def test_spoilt_files_are_refused_never_half_read(data, cut, text):
+    whole = to_text(demo("air-grille"))
+    for read, spoilt in ((from_text, text), (from_text, whole[: cut % len(whole)]), (from_svg, data), (from_png, data)):
+        try:
+            read(spoilt)
+        except FileError as error:
+            assert str(error)
+
+
+@given(cut=st.integers(0, 3000), number=st.sampled_from(["1e999", "null", "-1", '"x"', "[]", "{}", "1e12"]))
+@settings(max_examples=100)
+def test_a_number_swapped_in_a_file_is_read_or_refused(cut, number):
+    data = json.dumps(json.loads(to_text(demo("dyed-towels"))))
+    digits = [k for k, sign in enumerate(data) if sign.isdigit()]
+    at = digits[cut % len(digits)]
+    try:
+        from_text(data[:at] + number + data[at + 1 :])
+    except LatticeError as error:
+        assert str(error)
+
+
+STEPS = st.lists(
+    st.sampled_from(
+        [
+            ("floor-lattice", "gap", 2.0),
+            ("floor-motif", "sides", 4),
+            ("floor-ink", "colours", "row"),
+            ("floor-lattice", "turn", 9.0),
+        ]
+    ),
+    max_size=8,
+)
+
+
+@given(steps=STEPS, back=st.integers(0, 8))
+@settings(max_examples=60)
+def test_undo_and_redo_walk_through_all_designs(steps, back):
+    document = Document(demo())
+    seen = [document.design]
+    for rule, dial, value in steps:
+        document.apply(dial, edits.set_dial(document.design, "floor", rule, dial, value))
+        if document.design is not seen[-1]:
+            seen.append(document.design)
+    for _ in range(back):
+        document.undo()
+    assert document.design is seen[max(0, len(seen) - 1 - back)]
+    for _ in range(back):
+        document.redo()
+    assert document.design is seen[-1]
+
+
+@given(sides=st.sampled_from([4, 6, 8, 10]), size=st.floats(5, 50))
+@settings(max_examples=20)
+def test_split_faces_add_up_to_the_whole(sides, size):
+    def total(*rules):
+        shapes, _ = tiles(Evaluator().chain(chain("Floor", Polygon(sides=sides, size=size), *rules), Sheet()))
+        return sum(shape.area for shape in shapes)
+
+    whole = total()
+    for into in ("rhombs", "triangles", "chords"):
+        assert abs(total(Split(into=into)) - whole) < 1e-9 * whole
+    assert total(Split(), Lattice(extent="by number", columns=2, rows=2)) > 3.99 * whole
