@@ -4,7 +4,8 @@ import numpy as np
 from rounds import ratio
 
 from under_lattice.core.affine import Array
-from under_lattice.render.kernel_blend import MODES, lay_layer
+from under_lattice.core.blend import BLENDS
+from under_lattice.render.kernel_blend import lay_layer
 
 SIDE = 4000
 
@@ -33,7 +34,7 @@ if __name__ == "__main__":
     into = below.copy()
     found = ratio(
         "multiply of 4000 x 4000 / arrays",
-        lambda: lay_layer(into, above, 1.0, MODES.index("multiply")),
+        lambda: lay_layer(into, above, 1.0, BLENDS.index("multiply")),
         lambda: by_arrays(below, above),
         3,
     )

@@ -9,12 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.pictures.reference import lay
+from under_lattice.core.blend import BLENDS
 from under_lattice.core.errors import InputError
 from under_lattice.core.marks import Coat, Marks
 from under_lattice.core.outline import CLOSE, LINE, MOVE, polygon_verbs
 from under_lattice.core.ramp import Ramp, Stop
 from under_lattice.core.stage import Family
-from under_lattice.render.kernel_blend import MODES, lay_layer
+from under_lattice.render.kernel_blend import lay_layer
 from under_lattice.render.paint import paint
 from under_lattice.render.scene import Scene, SceneLayer, View
 from under_lattice.work.evaluate import Picture
@@ -148,13 +149,13 @@ def test_ramps_refuse_stops_out_of_order():
 
 
 # ---------------------------------------------------------------- blending
-@pytest.mark.parametrize("mode", MODES)
+@pytest.mark.parametrize("mode", BLENDS)
 def test_compiled_blending_is_the_reference(mode):
     rng = np.random.default_rng(3)
     alpha = rng.choice([0.0, 0.25, 0.7, 1.0], (2, 40, 50, 1))
     pixels = np.concatenate([rng.choice([0.0, 0.2, 0.5, 0.8, 1.0], (2, 40, 50, 3)) * alpha, alpha], -1).astype(np.float32)
     into = pixels[0].copy()
-    lay_layer(into, pixels[1], 0.8, MODES.index(mode))
+    lay_layer(into, pixels[1], 0.8, BLENDS.index(mode))
     assert into == pytest.approx(lay(pixels[1] * np.float32(0.8), pixels[0], mode), abs=1 / 255)
 
 

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from tests.chains import work_of
 from tests.pictures.compare import apart, by_qpainter, demo_scene, ours, scene_of
 from tests.pictures.reference import lay
+from under_lattice.core.blend import BLENDS
 from under_lattice.core.errors import LimitError
 from under_lattice.demos import DEMOS
 from under_lattice.render.paint import paint
@@ -15,7 +16,6 @@ from under_lattice.render.scene import Stopped, View, whole_page
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.layer_end import BLENDS
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.split import Split

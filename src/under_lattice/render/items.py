@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from under_lattice.core.affine import Array, compose
+from under_lattice.core.blend import BLENDS
 from under_lattice.core.marks import Coat, Marks
 from under_lattice.core.outline import CLOSE, areas, contours, flatten, steps_for
 from under_lattice.core.ramp import Ramp
-from under_lattice.render.kernel_blend import MODES
 from under_lattice.render.scene import View
 from under_lattice.work.evaluate import Picture
 
@@ -20,7 +20,7 @@ FARTHEST = 1e9
 HAIR = 0.35  # half a hairline, px: thinner lines are drawn this wide
 JOINS = {"mitre": 0, "round": 1, "bevel": 2}
 CAPS = {"butt": 0, "round": 1, "square": 2}
-MODE_OF = {name: at for at, name in enumerate(MODES)}
+MODE_OF = {name: at for at, name in enumerate(BLENDS)}
 KERNEL_TYPES = {
     "kind": np.int64,
     "half": np.float64,

@@ -7,30 +7,12 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.core.blend import BLENDS
 from under_lattice.render import kernel_cache  # noqa: F401 - says where compiled kernels are kept, before numba is loaded
 
 from numba import njit  # isort: skip
 
-MODES = (
-    "normal",
-    "multiply",
-    "screen",
-    "overlay",
-    "darken",
-    "lighten",
-    "color-dodge",
-    "color-burn",
-    "hard-light",
-    "soft-light",
-    "difference",
-    "exclusion",
-    "hue",
-    "saturation",
-    "color",
-    "luminosity",
-    "plus-lighter",
-)
-NON_SEPARABLE, PLUS = 12, 16
+NON_SEPARABLE, PLUS = BLENDS.index("hue"), BLENDS.index("plus-lighter")  # modes go by their place in this list
 
 
 @njit(nogil=True, cache=True, fastmath=True)

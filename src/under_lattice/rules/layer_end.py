@@ -2,31 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal, get_args
+from typing import Annotated, ClassVar, Literal
 
+from under_lattice.core.blend import BLENDS, Blend
 from under_lattice.core.declare import Choice, Ratio
 from under_lattice.rules.base import Rule, RuleFamily
-
-Blend = Literal[
-    "normal",
-    "multiply",
-    "screen",
-    "overlay",
-    "darken",
-    "lighten",
-    "color-dodge",
-    "color-burn",
-    "hard-light",
-    "soft-light",
-    "difference",
-    "exclusion",
-    "hue",
-    "saturation",
-    "color",
-    "luminosity",
-    "plus-lighter",
-]
-BLENDS: tuple[str, ...] = get_args(Blend)
 
 
 class LayerEnd(Rule):
