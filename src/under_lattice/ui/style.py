@@ -71,6 +71,7 @@ QComboBox::drop-down {{ border: none; width: 18px; }}
 QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 10px; }}
 QComboBox QAbstractItemView {{
   background: {open}; border: 1px solid {strong}; selection-background-color: {tint}; selection-color: {text}; outline: none; }}
+QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QMenu {{ background: {open}; border: 1px solid {strong}; }}
 QMenu::item {{ padding: 4px 24px 4px 24px; }}
 QMenu::item:selected {{ background: {tint}; color: {text}; }}
