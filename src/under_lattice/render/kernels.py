@@ -144,15 +144,18 @@ def _ramp_run(
 ) -> None:
     """Paint the pixels of a run from a ramp's table."""
     last = table.shape[0] - 1
+    du, dv = to[0, 0], to[1, 0]
     for q in range(begin, stop):
         if opaque:
             k = min(c, ONE - into[y, q, 3])
             if k > NOTHING:
-                at = _place(form, u0 + to[0, 0] * q, v0 + to[1, 0] * q, last)
-                for j in range(4):
-                    into[y, q, j] += k * table[at, j]
+                at = _place(form, u0 + du * q, v0 + dv * q, last)
+                into[y, q, 0] += k * table[at, 0]
+                into[y, q, 1] += k * table[at, 1]
+                into[y, q, 2] += k * table[at, 2]
+                into[y, q, 3] += k
         else:
-            at = _place(form, u0 + to[0, 0] * q, v0 + to[1, 0] * q, last)
+            at = _place(form, u0 + du * q, v0 + dv * q, last)
             if table[at, 3] > NOTHING:
                 lay_pixel(into, y, q, c * table[at, 0], c * table[at, 1], c * table[at, 2], c * table[at, 3], mode)
 
