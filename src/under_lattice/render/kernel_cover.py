@@ -9,11 +9,13 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
+
 from under_lattice.render import kernel_cache  # noqa: F401 - says where compiled kernels are kept, before numba is loaded
 
 from numba import njit  # isort: skip
 
-FAR = 1 << 30
+BIT, TWO = np.uint64(1), np.uint64(2)
 MITRE, ROUND, BEVEL = 0, 1, 2
 BUTT, ROUND_CAP, SQUARE = 0, 1, 2
 MITRE_LIMIT = 4.0  # as SVG has it
@@ -21,8 +23,11 @@ ARC_STEP = 0.35  # radians between two points of a small round join
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def edge(acc: Any, lo: Any, hi: Any, x0: float, y0: float, x1: float, y1: float, high: int) -> None:
-    """Add one edge to the band; what lies left of it counts at its first column, what lies right of it does not show."""
+def edge(acc: Any, mask: Any, shift: int, x0: float, y0: float, x1: float, y1: float, high: int) -> None:
+    """Add one edge to the band; what lies left of it counts at its first column, what lies right of it does not show.
+
+    `mask` (H,) holds a bit for each block of ``2**shift`` columns that an edge has touched.
+    """
     if y0 == y1:
         return
     d = 1.0
@@ -51,24 +56,20 @@ def edge(acc: Any, lo: Any, hi: Any, x0: float, y0: float, x1: float, y1: float,
         if xa < 0.0:
             if xb <= 0.0:
                 acc[y, 0] += dd
-                lo[y] = 0
-                hi[y] = max(hi[y], 0)
+                mask[y] |= BIT
                 continue
             part = dd * (-xa) / (xb - xa)
             acc[y, 0] += part
+            mask[y] |= BIT
             dd -= part
             xa = 0.0
         if xb > wide:
-            hi[y] = max(hi[y], int(wide))  # what began further left goes on to the edge
             if xa >= wide:
                 continue
             dd *= (wide - xa) / (xb - xa)
             xb = wide
         ia, ib = int(xa), int(xb)
-        if ia < lo[y]:
-            lo[y] = ia
-        if ib > hi[y]:
-            hi[y] = ib
+        mask[y] |= (TWO << np.uint64((ib + 1) >> shift)) - (BIT << np.uint64(ia >> shift))
         if ia == ib:
             f = 0.5 * (xa + xb) - ia
             acc[y, ia] += dd * (1.0 - f)
@@ -87,17 +88,17 @@ def edge(acc: Any, lo: Any, hi: Any, x0: float, y0: float, x1: float, y1: float,
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def outline(acc: Any, lo: Any, hi: Any, px: Any, py: Any, n: int, high: int) -> None:
+def outline(acc: Any, mask: Any, shift: int, px: Any, py: Any, n: int, high: int) -> None:
     """Add one closed contour."""
     xp, yp = px[n - 1], py[n - 1]
     for i in range(n):
-        edge(acc, lo, hi, xp, yp, px[i], py[i], high)
+        edge(acc, mask, shift, xp, yp, px[i], py[i], high)
         xp, yp = px[i], py[i]
 
 
 @njit(nogil=True, cache=True, fastmath=True)
 def _arc(
-    acc: Any, lo: Any, hi: Any, cx: float, cy: float, ax: float, ay: float, bx: float, by: float, sweep: float, high: int
+    acc: Any, mask: Any, shift: int, cx: float, cy: float, ax: float, ay: float, bx: float, by: float, sweep: float, high: int
 ) -> None:
     """Add edges along an arc about (cx, cy) from offset a to offset b; `sweep` is the signed angle."""
     radius = math.hypot(ax, ay)
@@ -111,13 +112,13 @@ def _arc(
         else:
             t = begin + sweep * p / parts
             xn, yn = cx + radius * math.cos(t), cy + radius * math.sin(t)
-        edge(acc, lo, hi, x, y, xn, yn, high)
+        edge(acc, mask, shift, x, y, xn, yn, high)
         x, y = xn, yn
 
 
 @njit(nogil=True, cache=True, fastmath=True)
 def _turn(
-    acc: Any, lo: Any, hi: Any, cx: float, cy: float, ux: float, uy: float, vx: float, vy: float, half: float,
+    acc: Any, mask: Any, shift: int, cx: float, cy: float, ux: float, uy: float, vx: float, vy: float, half: float,
     side: float, join: int, forward: bool, high: int,
 ) -> None:  # fmt: skip
     """Add one side of a stroke at a corner between directions u and v.
@@ -128,20 +129,20 @@ def _turn(
     cross, dot = ux * vy - uy * vx, ux * vx + uy * vy
     if cross * side > 0.0:  # the inner side passes through the corner itself, so that every winding has one sign
         if forward:
-            edge(acc, lo, hi, cx + ax, cy + ay, cx, cy, high)
-            edge(acc, lo, hi, cx, cy, cx + bx, cy + by, high)
+            edge(acc, mask, shift, cx + ax, cy + ay, cx, cy, high)
+            edge(acc, mask, shift, cx, cy, cx + bx, cy + by, high)
         else:
-            edge(acc, lo, hi, cx + bx, cy + by, cx, cy, high)
-            edge(acc, lo, hi, cx, cy, cx + ax, cy + ay, high)
+            edge(acc, mask, shift, cx + bx, cy + by, cx, cy, high)
+            edge(acc, mask, shift, cx, cy, cx + ax, cy + ay, high)
         return
     if join == ROUND:
         sweep = math.atan2(cross, dot)
         if cross == 0.0 and dot < 0.0:
             sweep = -math.pi * side
         if forward:
-            _arc(acc, lo, hi, cx, cy, ax, ay, bx, by, sweep, high)
+            _arc(acc, mask, shift, cx, cy, ax, ay, bx, by, sweep, high)
         else:
-            _arc(acc, lo, hi, cx, cy, bx, by, ax, ay, -sweep, high)
+            _arc(acc, mask, shift, cx, cy, bx, by, ax, ay, -sweep, high)
         return
     mx, my = ax, ay
     pointed = join == MITRE and dot > -1.0 + 2.0 / (MITRE_LIMIT * MITRE_LIMIT)
@@ -150,30 +151,30 @@ def _turn(
         mx, my = (ax + bx) * k, (ay + by) * k
     if forward:
         if pointed:
-            edge(acc, lo, hi, cx + ax, cy + ay, cx + mx, cy + my, high)
-            edge(acc, lo, hi, cx + mx, cy + my, cx + bx, cy + by, high)
+            edge(acc, mask, shift, cx + ax, cy + ay, cx + mx, cy + my, high)
+            edge(acc, mask, shift, cx + mx, cy + my, cx + bx, cy + by, high)
         else:
-            edge(acc, lo, hi, cx + ax, cy + ay, cx + bx, cy + by, high)
+            edge(acc, mask, shift, cx + ax, cy + ay, cx + bx, cy + by, high)
     elif pointed:
-        edge(acc, lo, hi, cx + bx, cy + by, cx + mx, cy + my, high)
-        edge(acc, lo, hi, cx + mx, cy + my, cx + ax, cy + ay, high)
+        edge(acc, mask, shift, cx + bx, cy + by, cx + mx, cy + my, high)
+        edge(acc, mask, shift, cx + mx, cy + my, cx + ax, cy + ay, high)
     else:
-        edge(acc, lo, hi, cx + bx, cy + by, cx + ax, cy + ay, high)
+        edge(acc, mask, shift, cx + bx, cy + by, cx + ax, cy + ay, high)
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _cap(acc: Any, lo: Any, hi: Any, cx: float, cy: float, ux: float, uy: float, half: float, cap: int, high: int) -> None:
+def _cap(acc: Any, mask: Any, shift: int, cx: float, cy: float, ux: float, uy: float, half: float, cap: int, high: int) -> None:
     """Add the end of a stroke that leaves in direction u: from its right side round to its left."""
     ax, ay = -uy * half, ux * half
     if cap == ROUND_CAP:
-        _arc(acc, lo, hi, cx, cy, ax, ay, -ax, -ay, -math.pi, high)
+        _arc(acc, mask, shift, cx, cy, ax, ay, -ax, -ay, -math.pi, high)
     elif cap == SQUARE:
         ex, ey = cx + ux * half, cy + uy * half
-        edge(acc, lo, hi, cx + ax, cy + ay, ex + ax, ey + ay, high)
-        edge(acc, lo, hi, ex + ax, ey + ay, ex - ax, ey - ay, high)
-        edge(acc, lo, hi, ex - ax, ey - ay, cx - ax, cy - ay, high)
+        edge(acc, mask, shift, cx + ax, cy + ay, ex + ax, ey + ay, high)
+        edge(acc, mask, shift, ex + ax, ey + ay, ex - ax, ey - ay, high)
+        edge(acc, mask, shift, ex - ax, ey - ay, cx - ax, cy - ay, high)
     else:
-        edge(acc, lo, hi, cx + ax, cy + ay, cx - ax, cy - ay, high)
+        edge(acc, mask, shift, cx + ax, cy + ay, cx - ax, cy - ay, high)
 
 
 @njit(nogil=True, cache=True, fastmath=True)
@@ -203,7 +204,9 @@ def _smooth(ux: float, uy: float, vx: float, vy: float, half: float, join: int, 
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def stroke(acc: Any, lo: Any, hi: Any, px: Any, py: Any, n: int, half: float, join: int, cap: int, closed: bool, high: int) -> None:
+def stroke(
+    acc: Any, mask: Any, shift: int, px: Any, py: Any, n: int, half: float, join: int, cap: int, closed: bool, high: int
+) -> None:
     """Add the stroke of one contour: both sides at once, the right one walked forwards, the left one back.
 
     Pieces that stay out of the band with all their joins are passed over. A piece is added when the next is known.
@@ -226,8 +229,8 @@ def stroke(acc: Any, lo: Any, hi: Any, px: Any, py: Any, n: int, half: float, jo
         x, y = px[at], py[at]
         if max(y, py[k]) < -pad or min(y, py[k]) > high + pad:
             if held:
-                edge(acc, lo, hi, rx, ry, x - uy * half, y + ux * half, high)
-                edge(acc, lo, hi, x + uy * half, y - ux * half, lx, ly, high)
+                edge(acc, mask, shift, rx, ry, x - uy * half, y + ux * half, high)
+                edge(acc, mask, shift, x + uy * half, y - ux * half, lx, ly, high)
                 held = False
             first = False
             continue
@@ -243,20 +246,20 @@ def stroke(acc: Any, lo: Any, hi: Any, px: Any, py: Any, n: int, half: float, jo
                 ox, oy = -(uy + vy) * k2, (ux + vx) * k2
                 ax, ay, bx, by = x + ox, y + oy, x - ox, y - oy
                 if held:
-                    edge(acc, lo, hi, rx, ry, ax, ay, high)
-                    edge(acc, lo, hi, bx, by, lx, ly, high)
+                    edge(acc, mask, shift, rx, ry, ax, ay, high)
+                    edge(acc, mask, shift, bx, by, lx, ly, high)
             elif held:
-                edge(acc, lo, hi, rx, ry, x - uy * half, y + ux * half, high)
-                edge(acc, lo, hi, x + uy * half, y - ux * half, lx, ly, high)
-                _turn(acc, lo, hi, x, y, ux, uy, vx, vy, half, 1.0, join, True, high)
-                _turn(acc, lo, hi, x, y, ux, uy, vx, vy, half, -1.0, join, False, high)
+                edge(acc, mask, shift, rx, ry, x - uy * half, y + ux * half, high)
+                edge(acc, mask, shift, x + uy * half, y - ux * half, lx, ly, high)
+                _turn(acc, mask, shift, x, y, ux, uy, vx, vy, half, 1.0, join, True, high)
+                _turn(acc, mask, shift, x, y, ux, uy, vx, vy, half, -1.0, join, False, high)
         elif first:
-            _cap(acc, lo, hi, x, y, -vx, -vy, half, cap, high)
+            _cap(acc, mask, shift, x, y, -vx, -vy, half, cap, high)
         first = False
         held = turn < n
         rx, ry, lx, ly, ux, uy, before = ax, ay, bx, by, vx, vy, length
     if not closed and held:
         x, y = px[n - 1], py[n - 1]
-        edge(acc, lo, hi, rx, ry, x - uy * half, y + ux * half, high)
-        edge(acc, lo, hi, x + uy * half, y - ux * half, lx, ly, high)
-        _cap(acc, lo, hi, x, y, ux, uy, half, cap, high)
+        edge(acc, mask, shift, rx, ry, x - uy * half, y + ux * half, high)
+        edge(acc, mask, shift, x + uy * half, y - ux * half, lx, ly, high)
+        _cap(acc, mask, shift, x, y, ux, uy, half, cap, high)

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from under_lattice.render.kernel_blend import lay_pixel
-from under_lattice.render.kernel_cover import FAR, outline, stroke
+from under_lattice.render.kernel_cover import BIT, outline, stroke
 
 from numba import njit  # isort: skip - after the place of compiled kernels is set
 
@@ -21,6 +21,7 @@ TINY = 0.25  # px; smaller marks are drawn as their coverage in one pixel
 SHAPE, PAINT, JOIN, CAP, MODE, RULE = 0, 1, 2, 3, 4, 5  # columns of `kind`
 LINEAR, RADIAL, AROUND = 0, 1, 2
 EVEN_ODD = 1
+CLEAN = np.uint64(0)
 NOTHING, HALF, ONE, TWO, FULL, BYTE = (np.float32(v) for v in (0.0, 0.5, 1.0, 2.0, 0.9985, 255.0))
 
 
@@ -56,39 +57,68 @@ def _hide(full: Any, y: int, begin: int, stop: int) -> None:
         full[y, 0], full[y, 1] = begin, stop
 
 
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _leap(m: Any, block: int, shift: int, end: int) -> int:
+    """First column of the next touched block from `block` on, or the end."""
+    rest = m >> np.uint64(block) if block < 64 else CLEAN
+    if rest == CLEAN:
+        return end
+    while rest & BIT == CLEAN:
+        rest >>= BIT
+        block += 1
+    return block << shift
+
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _next(acc: Any, y: int, m: Any, x: int, shift: int, end: int) -> int:
+    """First column from x on where coverage changes, or the end; blocks no edge has touched are leapt over."""
+    inside = (1 << shift) - 1
+    while x < end:
+        if x & inside == 0:
+            x = _leap(m, x >> shift, shift, end)
+            if x >= end:
+                return end
+        if acc[y, x] != NOTHING:
+            return x
+        x += 1
+    return end
+
+
 @njit(nogil=True, cache=True, fastmath=True)
-def _pass_over(acc: Any, y: int, begin: int, stop: int) -> Any:
+def _pass_over(acc: Any, y: int, m: Any, begin: int, stop: int, shift: int) -> Any:
     """Sum and clear what edges have left in a stretch where nothing shows."""
-    s = NOTHING
-    for q in range(begin, stop):
-        s += acc[y, q]
-    for q in range(begin, stop):
-        acc[y, q] = NOTHING
+    s, x = NOTHING, begin
+    while x < stop:
+        finish = min(stop, ((x >> shift) + 1) << shift)
+        if (m >> np.uint64(x >> shift)) & BIT != CLEAN:
+            for q in range(x, finish):
+                s += acc[y, q]
+                acc[y, q] = NOTHING
+        x = finish
     return s
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _sweep_opaque(into: Any, acc: Any, lo: Any, hi: Any, full: Any, ya: int, yb: int, r: Any, g: Any, b: Any, rule: int) -> None:
-    wide = into.shape[1]
+def _sweep_opaque(
+    into: Any, acc: Any, mask: Any, shift: int, full: Any, ya: int, yb: int, r: Any, g: Any, b: Any, rule: int
+) -> None:
+    wide, end = into.shape[1], acc.shape[1]
     for y in range(ya, yb):
-        h = hi[y]
-        if h < 0:
+        m = mask[y]
+        if m == CLEAN:
             continue
-        x, end = lo[y], min(h + 2, acc.shape[1])
-        lo[y], hi[y] = FAR, -1
-        s = NOTHING
+        mask[y] = CLEAN
+        x, s = _leap(m, 0, shift, end), NOTHING
         while x < end:
             fa, fb = full[y, 0], full[y, 1]
             if fa <= x < fb:
-                s += _pass_over(acc, y, x, min(fb, end))
+                s += _pass_over(acc, y, m, x, min(fb, end), shift)
                 x = fb
                 continue
             limit = fa if x < fa < end else end
             s += acc[y, x]
             acc[y, x] = NOTHING
-            stop = x + 1
-            while stop < limit and acc[y, stop] == NOTHING:
-                stop += 1
+            stop = min(_next(acc, y, m, x + 1, shift, end), limit)
             c = _covered(s, rule)
             last = min(stop, wide)
             if c >= FAINT and last > x:
@@ -107,22 +137,19 @@ def _sweep_opaque(into: Any, acc: Any, lo: Any, hi: Any, full: Any, ya: int, yb:
 
 @njit(nogil=True, cache=True, fastmath=True)
 def _sweep_clear(
-    into: Any, acc: Any, lo: Any, hi: Any, ya: int, yb: int, r: Any, g: Any, b: Any, a: Any, rule: int, mode: int
+    into: Any, acc: Any, mask: Any, shift: int, ya: int, yb: int, r: Any, g: Any, b: Any, a: Any, rule: int, mode: int
 ) -> None:
-    wide = into.shape[1]
+    wide, end = into.shape[1], acc.shape[1]
     for y in range(ya, yb):
-        h = hi[y]
-        if h < 0:
+        m = mask[y]
+        if m == CLEAN:
             continue
-        x, end = lo[y], min(h + 2, acc.shape[1])
-        lo[y], hi[y] = FAR, -1
-        s = NOTHING
+        mask[y] = CLEAN
+        x, s = _leap(m, 0, shift, end), NOTHING
         while x < end:
             s += acc[y, x]
             acc[y, x] = NOTHING
-            stop = x + 1
-            while stop < end and acc[y, stop] == NOTHING:
-                stop += 1
+            stop = _next(acc, y, m, x + 1, shift, end)
             c = _covered(s, rule)
             if c >= FAINT and a > NOTHING:
                 if mode == 0:
@@ -162,31 +189,28 @@ def _ramp_run(
 
 @njit(nogil=True, cache=True, fastmath=True)
 def _sweep_ramp(
-    into: Any, acc: Any, lo: Any, hi: Any, full: Any, ya: int, yb: int, top: int, table: Any, form: int, to: Any,
+    into: Any, acc: Any, mask: Any, shift: int, full: Any, ya: int, yb: int, top: int, table: Any, form: int, to: Any,
     strength: Any, rule: int, mode: int, opaque: bool,
 ) -> None:  # fmt: skip
-    wide = into.shape[1]
+    wide, end = into.shape[1], acc.shape[1]
     for y in range(ya, yb):
-        h = hi[y]
-        if h < 0:
+        m = mask[y]
+        if m == CLEAN:
             continue
-        x, end = lo[y], min(h + 2, acc.shape[1])
-        lo[y], hi[y] = FAR, -1
-        s = NOTHING
+        mask[y] = CLEAN
+        x, s = _leap(m, 0, shift, end), NOTHING
         u0 = to[0, 1] * (top + y + 0.5) + to[0, 2] + 0.5 * to[0, 0]
         v0 = to[1, 1] * (top + y + 0.5) + to[1, 2] + 0.5 * to[1, 0]
         while x < end:
             fa, fb = (full[y, 0], full[y, 1]) if opaque else (0, 0)
             if fa <= x < fb:
-                s += _pass_over(acc, y, x, min(fb, end))
+                s += _pass_over(acc, y, m, x, min(fb, end), shift)
                 x = fb
                 continue
             limit = fa if x < fa < end else end
             s += acc[y, x]
             acc[y, x] = NOTHING
-            stop = x + 1
-            while stop < limit and acc[y, stop] == NOTHING:
-                stop += 1
+            stop = min(_next(acc, y, m, x + 1, shift, end), limit)
             c = _covered(s, rule) * strength
             last = min(stop, wide)
             if c >= FAINT and last > x:
@@ -245,7 +269,7 @@ def to_bytes(pixels: Any, out: Any) -> None:
 
 @njit(nogil=True, cache=True, fastmath=True)
 def paint_items(
-    into: Any, acc: Any, lo: Any, hi: Any, top: int, order: Any, opaque: bool, kind: Any, half: Any, colour: Any,
+    into: Any, acc: Any, mask: Any, shift: int, top: int, order: Any, opaque: bool, kind: Any, half: Any, colour: Any,
     bounds: Any, xform: Any, contour_of: Any, contours: Any, closed: Any, area: Any, points: Any, tables: Any, ramps: Any,
     ramp_forms: Any, ramp_places: Any,
 ) -> None:  # fmt: skip
@@ -255,8 +279,10 @@ def paint_items(
     ----------
     into : (H, W, 4) float32
         Premultiplied; for opaque items the run's own buffer, painted front to back.
-    acc, lo, hi : (H, W + 2) float32, (H,), (H,)
+    acc, mask : (H, W + 2) float32, (H,) uint64
         Clean before and after.
+    shift : int
+        A bit of `mask` stands for ``2**shift`` columns.
     top : int
         First row of the band.
     order : (k,) int
@@ -311,9 +337,9 @@ def paint_items(
                 px[i] = m00 * x + m01 * y + m02
                 py[i] = m10 * x + m11 * y + m12 - top
             if half[item] >= 0.0:
-                stroke(acc, lo, hi, px, py, n, half[item], kind[item, JOIN], kind[item, CAP], closed[contour] == 1, high)
+                stroke(acc, mask, shift, px, py, n, half[item], kind[item, JOIN], kind[item, CAP], closed[contour] == 1, high)
             else:
-                outline(acc, lo, hi, px, py, n, high)
+                outline(acc, mask, shift, px, py, n, high)
         if half[item] >= 0.0:
             rule = 0
         ramp = kind[item, PAINT]
@@ -330,13 +356,13 @@ def paint_items(
                 to[:] = ramps[ramp]
             if whole:
                 form, strength, mode = ramp_forms[ramp], a, kind[item, MODE]
-                _sweep_ramp(into, acc, lo, hi, full, ya, yb, top, tables[ramp], form, to, strength, rule, mode, opaque)
+                _sweep_ramp(into, acc, mask, shift, full, ya, yb, top, tables[ramp], form, to, strength, rule, mode, opaque)
             else:
-                _sweep_clear(into, acc, lo, hi, ya, yb, NOTHING, NOTHING, NOTHING, NOTHING, rule, 0)
+                _sweep_clear(into, acc, mask, shift, ya, yb, NOTHING, NOTHING, NOTHING, NOTHING, rule, 0)
         elif opaque:
-            _sweep_opaque(into, acc, lo, hi, full, ya, yb, r, g, b, rule)
+            _sweep_opaque(into, acc, mask, shift, full, ya, yb, r, g, b, rule)
         else:
-            _sweep_clear(into, acc, lo, hi, ya, yb, r, g, b, a, rule, kind[item, MODE])
+            _sweep_clear(into, acc, mask, shift, ya, yb, r, g, b, a, rule, kind[item, MODE])
 
 
 @njit(nogil=True, cache=True, fastmath=True)
@@ -346,7 +372,7 @@ def topmost(
 ) -> int:  # fmt: skip
     """Last painted item that covers at least half of the pixel at (x, y), or -1; the arrays are those of `paint_items`."""
     acc = np.zeros((1, 3), np.float32)
-    lo, hi = np.full(1, FAR, np.int64), np.full(1, -1, np.int64)
+    mask, shift = np.zeros(1, np.uint64), 0
     longest = 0
     for c in range(len(contours) - 1):
         longest = max(longest, contours[c + 1] - contours[c])
@@ -363,9 +389,9 @@ def topmost(
                 px[i] = xform[item, 0, 0] * u + xform[item, 0, 1] * v + xform[item, 0, 2] - left
                 py[i] = xform[item, 1, 0] * u + xform[item, 1, 1] * v + xform[item, 1, 2] - top
             if half[item] >= 0.0:
-                stroke(acc, lo, hi, px, py, n, half[item], kind[item, JOIN], kind[item, CAP], closed[contour] == 1, 1)
+                stroke(acc, mask, shift, px, py, n, half[item], kind[item, JOIN], kind[item, CAP], closed[contour] == 1, 1)
             else:
-                outline(acc, lo, hi, px, py, n, 1)
+                outline(acc, mask, shift, px, py, n, 1)
         covered = _covered(acc[0, 0], kind[item, RULE] if half[item] < 0.0 else 0)
         acc[:] = NOTHING
         if covered >= HALF:

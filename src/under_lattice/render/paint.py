@@ -13,7 +13,6 @@ from under_lattice.core.errors import LimitError
 from under_lattice.render import kernels
 from under_lattice.render.items import MODE_OF, Items, items_of
 from under_lattice.render.kernel_blend import lay_layer
-from under_lattice.render.kernel_cover import FAR
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, Stopped, View
 
 BAND = 64
@@ -99,13 +98,13 @@ def _paint_layer(layer: Prepared, pixels: Array, top: int) -> None:
 def _paint_items(items: Items, pixels: Array, top: int) -> None:
     high, wide = pixels.shape[:2]
     acc = np.zeros((high, wide + 2), np.float32)
-    lo, hi = np.full(high, FAR, np.int64), np.full(high, -1, np.int64)
+    mask, shift = np.zeros(high, np.uint64), max(0, (wide + 1).bit_length() - 6)
     for opaque, order in items.runs:
         near = order[(items.bounds[order, 1] > top) & (items.bounds[order, 0] < top + high)]
         if not len(near):
             continue
         into = np.zeros_like(pixels) if opaque else pixels
-        kernels.paint_items(into, acc, lo, hi, top, near, opaque, *items.arrays())
+        kernels.paint_items(into, acc, mask, shift, top, near, opaque, *items.arrays())
         if opaque:
             kernels.under(pixels, into)
 
