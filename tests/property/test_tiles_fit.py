@@ -73,6 +73,25 @@ def test_pushed_tiles_still_fit(data, form, profile, turn, whole):
     fits(evaluated(motif(form, 30.0), *split, push, Lattice(form=form, turn=turn), sheet=SHEET), page=PAGE)
 
 
+WHOLE_EDGES = {
+    "hexagons in staggered rows": (Polygon(size=24.0), Lattice(form="staggered rows", shift=50.0)),
+    "hexagons in dropped columns": (Polygon(size=24.0, stands="on a flat"), Lattice(form="dropped columns", shift=50.0)),
+    "squares by two vectors": (Polygon(sides=4, size=24.0, stands="on a flat"), Lattice(form="two vectors", row_angle=90.0)),
+    "squares in rows": (Polygon(sides=4, size=24.0, stands="on a flat"), Lattice(form="staggered rows", shift=0.0)),
+    "rhombs by two vectors": (Polygon(sides=4, size=24.0, stands="on a flat"), Lattice(form="two vectors", row_angle=70.0)),
+}
+
+
+@given(data=st.data(), name=st.sampled_from(list(WHOLE_EDGES)), profile=st.sampled_from(["S", "bow"]))
+@settings(max_examples=50)
+def test_pushed_tiles_fit_wherever_edges_are_shared_whole(data, name, profile):
+    shape, lattice = WHOLE_EDGES[name]
+    leaning = [Adjust(skew=20.0, scope=ALL)] if name.startswith("rhombs") else []
+    result = evaluated(shape, PushEdges(amount=data.draw(amounts(2.2)), profile=profile), *leaning, lattice, sheet=SHEET)
+    assert not result.problems
+    fits(result, page=PAGE)
+
+
 @given(data=st.data(), form=st.sampled_from(PUSHED), profile=st.sampled_from(["S", "bow"]), turn=turns)
 @settings(max_examples=40)
 def test_pushed_tiles_fit_inside_turned_nests(data, form, profile, turn):

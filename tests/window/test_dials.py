@@ -148,6 +148,18 @@ def test_a_derived_pitch_is_freed_by_typing_and_tied_again_by_the_choice(hands):
     assert hands.rule("lattice").spacing == "touching"
 
 
+def test_a_second_derived_pitch_stands_in_a_row_of_its_own_and_is_freed_alike(hands):
+    form = hands.open("lattice")
+    assert form.rows["row_pitch"].isHidden()
+    QTest.mouseClick(form.rows["form"].segments._buttons["squares"], Qt.MouseButton.LeftButton)
+    row = form.rows["row_pitch"]
+    hands.bot.waitUntil(lambda: not row.isHidden() and row.fields[0].text() == "41.57", timeout=10_000)
+    hands.type_in(row.fields[0], "50")
+    rule = hands.rule("lattice")
+    assert (rule.spacing, rule.row_pitch, rule.pitch) == ("free", 50.0, pytest.approx(36.0))
+    assert not form.rows["pitch"].isHidden()
+
+
 def test_choices_by_glyph_and_dials_that_come_with_them(hands):
     form = hands.open("lattice")
     assert form.rows["shift"].isHidden()

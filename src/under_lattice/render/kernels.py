@@ -227,7 +227,7 @@ def _dot(into: Any, x: int, y: int, top: int, c: float, r: Any, g: Any, b: Any, 
     if x < 0 or y < 0 or x >= into.shape[1] or y >= into.shape[0]:
         return
     if opaque:
-        c = min(c, 1.0 - into[y, x, 3])
+        c = max(0.0, min(c, 1.0 - into[y, x, 3]))
         into[y, x, 0] += c * r
         into[y, x, 1] += c * g
         into[y, x, 2] += c * b

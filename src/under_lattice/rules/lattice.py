@@ -296,7 +296,8 @@ class Lattice(CopyRule):
         middle = bodies[0].mean(0)
         offsets = net.places(i, j)[~home]
         if nets.split_sharing(bodies[0] - middle, offsets, odd[~home]):
-            return "on this lattice a side meets two neighbours, so no edge is one curve for both; choose a shift of 0"
+            cure = "a shift of 0" if self.form in ("staggered rows", "dropped columns") else "directions along the sides"
+            return f"on this lattice a side meets two neighbours, so no edge is one curve for both; choose {cure}"
         return ""
 
     def shown_pitch(self, net: nets.Net) -> tuple[float, float]:

@@ -57,19 +57,19 @@ class RuleForm(QWidget):
         rule = self.hand.rule
         for name, row in self.rows.items():
             reason = rule.idle(name)
-            derived = reason and self.hand.derived(name) is not None and name == "row_pitch" and not self._tied_away(name)
-            row.setVisible(not reason or bool(derived))
+            row.setVisible(not reason or self._stands_derived(name))
             if not row.isHidden():
                 row.refresh()
         self._show_links()
         self._show_more()
 
-    def _tied_away(self, name: str) -> bool:
-        """Whether a dial is idle for another reason than that it follows from a choice."""
-        rule = self.hand.rule
-        dial = rule.dials()[name]
-        tied = getattr(dial, "tied", None)
-        return any(getattr(rule, when.field) not in when.values for when in dial.when if tied is None or when.field != tied.field)
+    def _stands_derived(self, name: str) -> bool:
+        """Whether an idle number is shown as it follows from a choice: only from that, and not yet at the end of its row."""
+        rule, dials = self.hand.rule, self.hand.rule.dials()
+        tied = getattr(dials[name], "tied", None)
+        if tied is None or self.hand.derived(name) is None or name == getattr(dials[tied.field], "shows", ""):
+            return False
+        return all(getattr(rule, when.field) in when.values for when in dials[name].when if when.field != tied.field)
 
     def _shown_folded(self) -> list[str]:
         rule = self.hand.rule

@@ -37,6 +37,7 @@ class NumberRow(DialRow):
         self._scrub_from = 0.0
         self._kind = ""
         self._parts: list[QWidget] = []
+        self._lead = QWidget()
         self.hint = QLabel("")
         self.hint.setObjectName("hint")
         self.hint.hide()
@@ -85,6 +86,14 @@ class NumberRow(DialRow):
         self.slider = self.lock = self.curve = self.caption = self.nudges = None
 
     def _build(self, kind: str) -> None:
+        if {kind, self._kind} == {"constant", "derived"}:
+            self._parts.remove(self._lead)
+            self._lead.hide()
+            self._lead.deleteLater()
+            self._kind, self.slider = kind, None
+            self._build_lead(kind)  # the field stays: somebody may be typing in it
+            self._mark_derived(kind == "derived")
+            return
         focused = any(field.hasFocus() for field in self.fields)
         self._clear()
         self._kind = kind
@@ -94,24 +103,31 @@ class NumberRow(DialRow):
         if kind == "varied":
             self._build_varied()
         else:
-            if kind == "constant":
-                self.slider = self._take(ThreadSlider(*self.number.slides, self.dial.label))
-                self.slider.begun.connect(self._slide_begun)
-                self.slider.moved.connect(self._slid)
-                self.slider.ended.connect(self._end_visit)
-            else:
-                self._take(QWidget(), 1)
+            self._build_lead(kind)
             field = self._take(self._field(self.dial.label, lambda v: self._turn_to(v)))
             field.setFixedWidth(80)
-            field.setProperty("derived", kind == "derived")
             self._take(self._new_lock())
-            if kind == "derived":
-                field.setToolTip(
-                    f"{self.dial.words} It follows from “{getattr(self.hand.rule, self.number.tied.field)}”; "  # type: ignore[union-attr]
-                    "typing frees it."
-                )
+            self._mark_derived(kind == "derived")
         if focused and self.fields:
             self.fields[0].setFocus()
+
+    def _build_lead(self, kind: str) -> None:
+        """Put a slider, or the room of one, between label and field."""
+        if kind == "constant":
+            self.slider = ThreadSlider(*self.number.slides, self.dial.label)
+            self.slider.begun.connect(self._slide_begun)
+            self.slider.moved.connect(self._slid)
+            self.slider.ended.connect(self._end_visit)
+        self._lead = self.slider if self.slider is not None else QWidget()
+        self._parts.append(self._lead)
+        self.line.insertWidget(1, self._lead, 0 if self.slider is not None else 1)
+
+    def _mark_derived(self, derived: bool) -> None:
+        field = self.fields[0]
+        field.setProperty("derived", derived)
+        field.setToolTip(f"{self.dial.words} It follows from a choice; typing frees it." if derived else self.dial.words)
+        field.style().unpolish(field)
+        field.style().polish(field)
 
     def _label_width(self, kind: str) -> int:
         """A short name of a varied number leaves more room for its curve."""
