@@ -103,7 +103,7 @@ def ramp_discs() -> Trial:
             painter.drawEllipse(QPointF(5, 0), 6, 6)
 
     family = Family(CIRCLE_VERBS, disc[None], np.zeros(380, np.int32))
-    return Trial("S3 380 ramp discs, much overdraw", _scene(family, maps, Coat(WHITE, NONE, np.zeros(1), ramp=ramp)), loop)
+    return Trial("S3 380 ramp discs, much overdraw", _scene(family, maps, Coat(WHITE, NONE, np.zeros(1), paint=ramp)), loop)
 
 
 def stroked_discs() -> Trial:

@@ -9,34 +9,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.pictures.reference import lay
+from tests.pictures.small import BLACK, BOX, NONE, VIEW, darkness, scene
 from under_lattice.core.blend import BLENDS
 from under_lattice.core.errors import InputError
 from under_lattice.core.marks import Coat, Marks
 from under_lattice.core.outline import CLOSE, LINE, MOVE, polygon_verbs
 from under_lattice.core.ramp import Ramp, Stop
-from under_lattice.core.stage import Family
 from under_lattice.render.kernel_blend import lay_layer
 from under_lattice.render.paint import paint
-from under_lattice.render.scene import Scene, SceneLayer, View
+from under_lattice.render.scene import Scene, SceneLayer
 from under_lattice.work.evaluate import Picture
-
-NONE = np.zeros((1, 4), np.uint8)
-BLACK = np.array([[0, 0, 0, 255]], np.uint8)
-VIEW = View(120, 100, 1.0, 60.0, 50.0)
-
-
-def scene(verbs, points, coat, maps=None, ground="#FFFFFF"):
-    points = np.asarray(points, float)
-    maps = np.eye(2, 3)[None] if maps is None else maps
-    none, count = np.zeros(len(maps), np.int32), np.arange(len(maps), dtype=np.int32)
-    marks = Marks((Family(verbs, points[None], none),), none, none, maps, count)
-    return Scene(1e6, 1e6, ground, (SceneLayer("", Picture(marks, (coat,))),))
-
-
-def darkness(painted):
-    """Area painted black, in px."""
-    return float((255 - painted[..., 0].astype(float)).sum() / 255)
-
 
 CORNER = [(-40.0, 30.0), (0.0, -30.0), (35.0, 25.0), (45.0, -20.0)]
 SHAPELY_JOIN = {"mitre": "mitre", "round": "round", "bevel": "bevel"}
@@ -102,12 +84,11 @@ def test_two_contours_make_a_ring():
 
 
 # ---------------------------------------------------------------- ramps
-BOX = [(-40, -30), (40, -30), (40, 30), (-40, 30)]
 STOPS = (Stop(0.0, "#000000"), Stop(1.0, "#FFFFFF"))
 
 
 def ramped(ramp, maps=None, alpha=255):
-    coat = Coat(np.full((1, 4), alpha, np.uint8), NONE, np.zeros(1), ramp=ramp)
+    coat = Coat(np.full((1, 4), alpha, np.uint8), NONE, np.zeros(1), paint=ramp)
     return paint(scene(polygon_verbs(4), BOX, coat, maps, "#0000FF"), VIEW).astype(int)
 
 

@@ -11,6 +11,7 @@ from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
 from under_lattice.core.ramp import Ramp
 from under_lattice.core.stage import Family, Stage, share
+from under_lattice.core.texture import Texture
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,12 +42,20 @@ class Marks:
         return len(share(of_copies.astype(float), 1.0)[0])
 
 
+class Dash(NamedTuple):
+    """Lengths of dash and gap by turns, in the work's unit; `fit` sizes them so that a whole number fits each line."""
+
+    lengths: tuple[float, ...]
+    offset: float = 0.0
+    fit: bool = False
+
+
 class Coat(NamedTuple):
     """One layer of ink on all marks.
 
     fill and stroke are RGBA bytes (N, 4), or (1, 4) when all are alike; an alpha of 0 paints nothing.
-    width is (N,) or (1,), in the work's unit. join is mitre, round or bevel; cap is butt, round or square. With a ramp the fill's
-    alpha is the ramp's strength. blend is how each mark mixes with what is beneath it.
+    width is (N,) or (1,), in the work's unit. join is mitre, round or bevel; cap is butt, round or square. With a paint (a ramp, a
+    picture or a plate) the fill's alpha is its strength. blend is how each mark mixes with what is beneath it.
     """
 
     fill: Array
@@ -56,7 +65,28 @@ class Coat(NamedTuple):
     cap: str = "butt"
     blend: str = "normal"
     even_odd: bool = False
-    ramp: Ramp | None = None
+    paint: Ramp | Texture | Plate | None = None
+    dash: Dash | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Plate:
+    """Marks that are painted once for each size they are needed at, and then placed like a picture.
+
+    Attributes
+    ----------
+    marks, coats
+        What is painted.
+    box : (4,)
+        Left, top, right and bottom in the place of `marks`, which is also the own place of the marks it fills.
+    clip : Marks or None
+        Nothing is painted outside these.
+    """
+
+    marks: Marks
+    coats: tuple[Coat, ...]
+    box: tuple[float, float, float, float]
+    clip: Marks | None = None
 
 
 def draw(stage: Stage, known: frozenset[str] = frozenset()) -> Marks:

@@ -84,7 +84,7 @@ def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:
         for verb in part:
             if verb == CURVE:
                 p = own[:, at - 1 : at + 3]
-                bend = np.maximum(np.abs(p[:, 0] - 2 * p[:, 1] + p[:, 2]), np.abs(p[:, 1] - 2 * p[:, 2] + p[:, 3]))
+                bend = np.concatenate([p[:, 0] - 2 * p[:, 1] + p[:, 2], p[:, 1] - 2 * p[:, 2] + p[:, 3]])
                 worst = max(worst, float(np.hypot(bend[:, 0], bend[:, 1]).max()))
             at += POINTS_OF[verb]
     return int(np.clip(np.ceil(np.sqrt(0.75 * worst / tolerance)), 1, 512))
@@ -124,6 +124,9 @@ def flatten(verbs: bytes, points: Array, steps: int) -> list[Array]:
     return out
 
 
+GAUSS_NODES, GAUSS_WEIGHTS = np.polynomial.legendre.leggauss(3)
+
+
 def areas(verbs: bytes, points: Array) -> Array:
     """Signed areas (M,) of outlines (M, K, 2), exact for cubics; clockwise as seen is positive.
 
@@ -152,9 +155,8 @@ def _cross(p: Array, q: Array) -> Array:
 
 
 def _under(a: Array, b: Array, c: Array, d: Array) -> Array:
-    nodes, weights = np.polynomial.legendre.leggauss(3)
     total = np.zeros(len(a))
-    for t, w in zip((nodes + 1) / 2, weights / 2, strict=True):
+    for t, w in zip((GAUSS_NODES + 1) / 2, GAUSS_WEIGHTS / 2, strict=True):
         s = 1 - t
         at = s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d
         speed = 3 * (s * s * (b - a) + 2 * s * t * (c - b) + t * t * (d - c))

@@ -66,9 +66,11 @@ def write_png(
 
 
 def straight(pixels: Array) -> Array:
-    """Return straight alpha from premultiplied bytes (H, W, 4)."""
-    alpha = pixels[..., 3:].astype(np.uint16)
-    if alpha.min() == 255:
-        return pixels
-    colour = (pixels[..., :3].astype(np.uint16) * 255 + alpha // 2) // np.maximum(alpha, 1)
-    return np.concatenate([np.minimum(colour, 255).astype(np.uint8), pixels[..., 3:]], -1)
+    """Return straight alpha from premultiplied bytes (H, W, 4), row by row where anything is clear."""
+    clear = np.flatnonzero(pixels[..., 3].min(1) < 255)
+    out = pixels.copy() if len(clear) else pixels
+    for row in clear:
+        alpha = pixels[row, :, 3:].astype(np.uint16)
+        colour = (pixels[row, :, :3].astype(np.uint16) * 255 + alpha // 2) // np.maximum(alpha, 1)
+        out[row, :, :3] = np.minimum(colour, 255)
+    return out

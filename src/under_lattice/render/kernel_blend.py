@@ -170,3 +170,12 @@ def lay_layer(into: Any, layer: Any, opacity: float, mode: int) -> None:
             a = layer[y, x, 3] * opacity
             if a > 0.0:
                 lay_pixel(into, y, x, layer[y, x, 0] * opacity, layer[y, x, 1] * opacity, layer[y, x, 2] * opacity, a, mode)
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def fade(layer: Any, share: Any) -> None:
+    """Keep of each premultiplied pixel (H, W, 4) as much as `share` (H, W) says."""
+    for y in range(layer.shape[0]):
+        for x in range(layer.shape[1]):
+            for c in range(4):
+                layer[y, x, c] *= share[y, x]

@@ -1,7 +1,7 @@
-"""Compiled kernels, first half: exact coverage of outlines and strokes as signed areas.
+"""Compiled kernels: exact coverage as signed areas, and where on a row something has changed.
 
-Each edge adds its area to the pixels it passes (`acc`); summed along a row that gives the winding-weighted coverage. All x and y
-are in pixels; rows count from the top of the band.
+Each edge adds its area to the pixels it passes (`acc`); summed along a row that gives the winding-weighted coverage. `mask` (H,)
+holds a bit for each block of ``2**shift`` columns of a row that an edge has touched. Edges (k, 4) are in pixels of the picture.
 """
 
 from __future__ import annotations
@@ -13,253 +13,136 @@ import numpy as np
 
 from under_lattice.render import kernel_cache  # noqa: F401 - says where compiled kernels are kept, before numba is loaded
 
-from numba import njit  # isort: skip
+from llvmlite import ir  # isort: skip
+from numba import njit, types  # isort: skip
+from numba.extending import intrinsic  # isort: skip
 
-BIT, TWO = np.uint64(1), np.uint64(2)
-MITRE, ROUND, BEVEL = 0, 1, 2
-BUTT, ROUND_CAP, SQUARE = 0, 1, 2
-MITRE_LIMIT = 4.0  # as SVG has it
-ARC_STEP = 0.35  # radians between two points of a small round join
+BIT, TWO_BITS, CLEAN = np.uint64(1), np.uint64(2), np.uint64(0)
+NOTHING, HALF, ONE, TWO, FULL = (np.float32(v) for v in (0.0, 0.5, 1.0, 2.0, 0.9985))
+FAINT = np.float32(1e-5)  # what sums of areas may miss by
+EVEN_ODD = 1
 
 
-@njit(nogil=True, cache=True, fastmath=True)
+@intrinsic
+def _zeros_below(typing_context: Any, word: Any) -> Any:
+    """Count the zeros below the lowest bit that is set."""
+
+    def generate(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
+        return builder.cttz(arguments[0], ir.Constant(ir.IntType(1), 0))
+
+    return types.uint64(types.uint64), generate
+
+
+zeros_below: Any = _zeros_below
+
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
 def edge(acc: Any, mask: Any, shift: int, x0: float, y0: float, x1: float, y1: float, high: int) -> None:
-    """Add one edge to the band; what lies left of it counts at its first column, what lies right of it does not show.
-
-    `mask` (H,) holds a bit for each block of ``2**shift`` columns that an edge has touched.
-    """
-    if y0 == y1:
-        return
+    """Add one edge; what lies left of the band counts at its first column, what lies right of it does not show."""
     d = 1.0
     if y0 > y1:
         x0, y0, x1, y1 = x1, y1, x0, y0
         d = -1.0
-    if y1 <= 0.0 or y0 >= high:
+    if y0 == y1 or y1 <= 0.0 or y0 >= high:
         return
-    slope = (x1 - x0) / (y1 - y0)
-    if y0 < 0.0:
-        x0 -= y0 * slope
-        y0 = 0.0
-    if y1 > high:
-        y1 = float(high)
     wide = float(acc.shape[1] - 2)
-    x = x0
-    for y in range(int(y0), math.ceil(y1)):
-        low = y0 if y0 > y else float(y)
-        dy = (y1 if y1 < y + 1 else float(y + 1)) - low
-        xn = x + slope * dy
-        xa, xb = x, xn
-        if xa > xb:
-            xa, xb = xb, xa
-        dd = d * dy
-        x = xn
+    slope = 0.0
+    if y0 < 0.0 or y1 > int(y0) + 1:
+        slope = (x1 - x0) / (y1 - y0)
+        if y0 < 0.0:
+            x0 -= y0 * slope
+            y0 = 0.0
+        if y1 > high:
+            x1 -= (y1 - high) * slope
+            y1 = float(high)
+    x, y = x0, int(y0)
+    while y < y1:
+        bottom = float(y + 1)
+        if y1 <= bottom:
+            dd, xn = d * (y1 - y0), x1
+        else:
+            dd = d * (bottom - y0)
+            xn = x + slope * (bottom - y0)
+        xa, xb = (xn, x) if x > xn else (x, xn)
+        x, y0 = xn, bottom
         if xa < 0.0:
-            if xb <= 0.0:
-                acc[y, 0] += dd
-                mask[y] |= BIT
-                continue
-            part = dd * (-xa) / (xb - xa)
+            part = dd if xb <= 0.0 else dd * (-xa) / (xb - xa)
             acc[y, 0] += part
             mask[y] |= BIT
             dd -= part
-            xa = 0.0
+            xa, xb = 0.0, max(xb, 0.0)
         if xb > wide:
-            if xa >= wide:
-                continue
-            dd *= (wide - xa) / (xb - xa)
-            xb = wide
+            dd = 0.0 if xa >= wide else dd * (wide - xa) / (xb - xa)
+            xa, xb = min(xa, wide), wide
         ia, ib = int(xa), int(xb)
-        mask[y] |= (TWO << np.uint64((ib + 1) >> shift)) - (BIT << np.uint64(ia >> shift))
+        mask[y] |= (TWO_BITS << np.uint64((ib + 1) >> shift)) - (BIT << np.uint64(ia >> shift))
         if ia == ib:
-            f = 0.5 * (xa + xb) - ia
-            acc[y, ia] += dd * (1.0 - f)
-            acc[y, ia + 1] += dd * f
-            continue
-        s = dd / (xb - xa)
-        f = ia + 1.0 - xa  # first pixel
-        acc[y, ia] += s * 0.5 * f * f
-        carry = s * (f - 0.5 * f * f)
-        for xi in range(ia + 1, ib):
-            acc[y, xi] += carry + 0.5 * s
-            carry = 0.5 * s
-        f = xb - ib  # last pixel
-        acc[y, ib] += carry + s * (f - 0.5 * f * f)
-        acc[y, ib + 1] += s * 0.5 * f * f
-
-
-@njit(nogil=True, cache=True, fastmath=True)
-def outline(acc: Any, mask: Any, shift: int, px: Any, py: Any, n: int, high: int) -> None:
-    """Add one closed contour."""
-    xp, yp = px[n - 1], py[n - 1]
-    for i in range(n):
-        edge(acc, mask, shift, xp, yp, px[i], py[i], high)
-        xp, yp = px[i], py[i]
-
-
-@njit(nogil=True, cache=True, fastmath=True)
-def _arc(
-    acc: Any, mask: Any, shift: int, cx: float, cy: float, ax: float, ay: float, bx: float, by: float, sweep: float, high: int
-) -> None:
-    """Add edges along an arc about (cx, cy) from offset a to offset b; `sweep` is the signed angle."""
-    radius = math.hypot(ax, ay)
-    step = ARC_STEP if radius < 4.0 else 2.0 * math.acos(1.0 - 0.1 / radius)
-    parts = max(1, math.ceil(abs(sweep) / step))
-    begin = math.atan2(ay, ax)
-    x, y = cx + ax, cy + ay
-    for p in range(1, parts + 1):
-        if p == parts:
-            xn, yn = cx + bx, cy + by
+            f = dd * (0.5 * (xa + xb) - ia)
+            acc[y, ia] += dd - f
+            acc[y, ia + 1] += f
         else:
-            t = begin + sweep * p / parts
-            xn, yn = cx + radius * math.cos(t), cy + radius * math.sin(t)
-        edge(acc, mask, shift, x, y, xn, yn, high)
-        x, y = xn, yn
+            s = dd / (xb - xa)
+            f = ia + 1.0 - xa  # first pixel
+            acc[y, ia] += s * 0.5 * f * f
+            carry = s * (f - 0.5 * f * f)
+            for xi in range(ia + 1, ib):
+                acc[y, xi] += carry + 0.5 * s
+                carry = 0.5 * s
+            f = xb - ib  # last pixel
+            acc[y, ib] += carry + s * (f - 0.5 * f * f)
+            acc[y, ib + 1] += s * 0.5 * f * f
+        y += 1
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _turn(
-    acc: Any, mask: Any, shift: int, cx: float, cy: float, ux: float, uy: float, vx: float, vy: float, half: float,
-    side: float, join: int, forward: bool, high: int,
-) -> None:  # fmt: skip
-    """Add one side of a stroke at a corner between directions u and v.
-
-    `side` is +1 for the side at the right of the direction (y down), -1 for the left; `forward` tells which way the side is walked.
-    """
-    ax, ay, bx, by = -uy * half * side, ux * half * side, -vy * half * side, vx * half * side
-    cross, dot = ux * vy - uy * vx, ux * vx + uy * vy
-    if cross * side > 0.0:  # the inner side passes through the corner itself, so that every winding has one sign
-        if forward:
-            edge(acc, mask, shift, cx + ax, cy + ay, cx, cy, high)
-            edge(acc, mask, shift, cx, cy, cx + bx, cy + by, high)
-        else:
-            edge(acc, mask, shift, cx + bx, cy + by, cx, cy, high)
-            edge(acc, mask, shift, cx, cy, cx + ax, cy + ay, high)
-        return
-    if join == ROUND:
-        sweep = math.atan2(cross, dot)
-        if cross == 0.0 and dot < 0.0:
-            sweep = -math.pi * side
-        if forward:
-            _arc(acc, mask, shift, cx, cy, ax, ay, bx, by, sweep, high)
-        else:
-            _arc(acc, mask, shift, cx, cy, bx, by, ax, ay, -sweep, high)
-        return
-    mx, my = ax, ay
-    pointed = join == MITRE and dot > -1.0 + 2.0 / (MITRE_LIMIT * MITRE_LIMIT)
-    if pointed:
-        k = 1.0 / (1.0 + dot)
-        mx, my = (ax + bx) * k, (ay + by) * k
-    if forward:
-        if pointed:
-            edge(acc, mask, shift, cx + ax, cy + ay, cx + mx, cy + my, high)
-            edge(acc, mask, shift, cx + mx, cy + my, cx + bx, cy + by, high)
-        else:
-            edge(acc, mask, shift, cx + ax, cy + ay, cx + bx, cy + by, high)
-    elif pointed:
-        edge(acc, mask, shift, cx + bx, cy + by, cx + mx, cy + my, high)
-        edge(acc, mask, shift, cx + mx, cy + my, cx + ax, cy + ay, high)
-    else:
-        edge(acc, mask, shift, cx + bx, cy + by, cx + ax, cy + ay, high)
+def add_edges(acc: Any, mask: Any, shift: int, edges: Any, begin: int, end: int, left: float, top: float, high: int) -> None:
+    """Add edges ``begin`` to ``end`` to a band whose first pixel is (left, top)."""
+    for i in range(begin, end):
+        edge(acc, mask, shift, edges[i, 0] - left, edges[i, 1] - top, edges[i, 2] - left, edges[i, 3] - top, high)
 
 
-@njit(nogil=True, cache=True, fastmath=True)
-def _cap(acc: Any, mask: Any, shift: int, cx: float, cy: float, ux: float, uy: float, half: float, cap: int, high: int) -> None:
-    """Add the end of a stroke that leaves in direction u: from its right side round to its left."""
-    ax, ay = -uy * half, ux * half
-    if cap == ROUND_CAP:
-        _arc(acc, mask, shift, cx, cy, ax, ay, -ax, -ay, -math.pi, high)
-    elif cap == SQUARE:
-        ex, ey = cx + ux * half, cy + uy * half
-        edge(acc, mask, shift, cx + ax, cy + ay, ex + ax, ey + ay, high)
-        edge(acc, mask, shift, ex + ax, ey + ay, ex - ax, ey - ay, high)
-        edge(acc, mask, shift, ex - ax, ey - ay, cx - ax, cy - ay, high)
-    else:
-        edge(acc, mask, shift, cx + ax, cy + ay, cx - ax, cy - ay, high)
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def covered(s: Any, rule: int) -> Any:
+    """Coverage 0..1 of a winding-weighted sum, non-zero or even-odd; float32."""
+    c = abs(s)
+    if rule == EVEN_ODD:
+        c = c - TWO * np.float32(math.floor(c * HALF))
+        return TWO - c if c > ONE else c
+    return ONE if c > FULL else c
 
 
-@njit(nogil=True, cache=True, fastmath=True)
-def _before(px: Any, py: Any, n: int, at: int, closed: bool) -> int:
-    """Index of the last point before `at` that lies elsewhere, or -1."""
-    k = at
-    for _ in range(n - 1):
-        k -= 1
-        if k < 0:
-            if not closed:
-                return -1
-            k = n - 1
-        if abs(px[k] - px[at]) + abs(py[k] - py[at]) > 1e-7:
-            return k
-    return -1
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def touched(m: Any, block: int) -> bool:
+    """Whether an edge has touched a block of columns."""
+    return block < 64 and (m >> np.uint64(block)) & BIT != CLEAN
 
 
-@njit(nogil=True, cache=True, fastmath=True)
-def _smooth(ux: float, uy: float, vx: float, vy: float, half: float, join: int, room: float) -> float:
-    """Factor for the one point that joins both pieces on each side of a gentle corner, or 0 where it takes more than that."""
-    cross, dot = ux * vy - uy * vx, ux * vx + uy * vy
-    if dot < 0.7 or half * abs(cross) > room * (1.0 + dot):
-        return 0.0
-    if join != MITRE and half * (math.sqrt(2.0 / (1.0 + dot)) - 1.0) > 0.06:
-        return 0.0
-    return half / (1.0 + dot)
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def leap(m: Any, block: int, shift: int, end: int) -> int:
+    """First column of the next touched block from `block` on, or the end."""
+    if block >= 64:
+        return end
+    rest = m >> np.uint64(block)
+    if rest == CLEAN:
+        return end
+    first: Any = (block + np.int64(zeros_below(rest))) << shift
+    return first if first < end else end
 
 
-@njit(nogil=True, cache=True, fastmath=True)
-def stroke(
-    acc: Any, mask: Any, shift: int, px: Any, py: Any, n: int, half: float, join: int, cap: int, closed: bool, high: int
-) -> None:
-    """Add the stroke of one contour: both sides at once, the right one walked forwards, the left one back.
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def hide(full: Any, y: int, begin: int, stop: int) -> None:
+    """Note that nothing shows through a run any more; the longest stretch is kept for each row."""
+    if full[y, 1] > full[y, 0] and begin <= full[y, 1] and stop >= full[y, 0]:
+        full[y, 0], full[y, 1] = min(full[y, 0], begin), max(full[y, 1], stop)
+    elif stop - begin > full[y, 1] - full[y, 0]:
+        full[y, 0], full[y, 1] = begin, stop
 
-    Pieces that stay out of the band with all their joins are passed over. A piece is added when the next is known.
-    """
-    pad = half * MITRE_LIMIT + 1.0
-    ux, uy, before = 0.0, 0.0, 0.0
-    if closed:
-        j = _before(px, py, n, 0, True)
-        if j < 0:
-            return
-        ux, uy = px[0] - px[j], py[0] - py[j]
-        before = math.sqrt(ux * ux + uy * uy)
-        ux, uy = ux / before, uy / before
-    rx, ry, lx, ly = 0.0, 0.0, 0.0, 0.0
-    held = False  # a piece waits for its end
-    first = True
-    for turn in range(n + 1 if closed else n - 1):
-        at = turn if turn < n else 0
-        k = at + 1 if at + 1 < n else 0
-        x, y = px[at], py[at]
-        if max(y, py[k]) < -pad or min(y, py[k]) > high + pad:
-            if held:
-                edge(acc, mask, shift, rx, ry, x - uy * half, y + ux * half, high)
-                edge(acc, mask, shift, x + uy * half, y - ux * half, lx, ly, high)
-                held = False
-            first = False
-            continue
-        dx, dy = px[k] - x, py[k] - y
-        length = math.sqrt(dx * dx + dy * dy)
-        if not length > 1e-7:  # points that coincide have no direction
-            continue
-        vx, vy = dx / length, dy / length
-        ax, ay, bx, by = x - vy * half, y + vx * half, x + vy * half, y - vx * half
-        if held or (first and closed):
-            k2 = _smooth(ux, uy, vx, vy, half, join, min(before, length))
-            if k2 > 0.0:
-                ox, oy = -(uy + vy) * k2, (ux + vx) * k2
-                ax, ay, bx, by = x + ox, y + oy, x - ox, y - oy
-                if held:
-                    edge(acc, mask, shift, rx, ry, ax, ay, high)
-                    edge(acc, mask, shift, bx, by, lx, ly, high)
-            elif held:
-                edge(acc, mask, shift, rx, ry, x - uy * half, y + ux * half, high)
-                edge(acc, mask, shift, x + uy * half, y - ux * half, lx, ly, high)
-                _turn(acc, mask, shift, x, y, ux, uy, vx, vy, half, 1.0, join, True, high)
-                _turn(acc, mask, shift, x, y, ux, uy, vx, vy, half, -1.0, join, False, high)
-        elif first:
-            _cap(acc, mask, shift, x, y, -vx, -vy, half, cap, high)
-        first = False
-        held = turn < n
-        rx, ry, lx, ly, ux, uy, before = ax, ay, bx, by, vx, vy, length
-    if not closed and held:
-        x, y = px[n - 1], py[n - 1]
-        edge(acc, mask, shift, rx, ry, x - uy * half, y + ux * half, high)
-        edge(acc, mask, shift, x + uy * half, y - ux * half, lx, ly, high)
-        _cap(acc, mask, shift, x, y, ux, uy, half, cap, high)
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def pass_over(acc: Any, y: int, begin: int, stop: int) -> Any:
+    """Sum and clear what edges have left in a stretch where nothing shows."""
+    s = NOTHING
+    for q in range(begin, stop):
+        s += acc[y, q]
+        acc[y, q] = NOTHING
+    return s

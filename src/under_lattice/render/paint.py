@@ -1,22 +1,29 @@
-"""The painter: a scene and a view become premultiplied pixels, band by band, in threads."""
+"""The painter: a scene and a view become premultiplied pixels, tile by tile, in threads."""
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
 from under_lattice.core.errors import LimitError
+from under_lattice.core.marks import Plate
+from under_lattice.core.texture import Texture
 from under_lattice.render import kernels
-from under_lattice.render.items import MODE_OF, Items, items_of
-from under_lattice.render.kernel_blend import lay_layer
-from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, Stopped, View
+from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
+from under_lattice.render.items import MODE_OF, items_of
+from under_lattice.render.kernel_blend import fade, lay_layer
+from under_lattice.render.scene import Mask, Scene, SceneGroup, SceneLayer, Stopped, View
+from under_lattice.work.evaluate import Picture
 
-BAND = 64
 PIXELS_MOST = 400_000_000
+PLATE_MOST = 4096  # px of a plate's longer side
 
 
 def paint(
@@ -25,88 +32,205 @@ def paint(
     stop: Callable[[], bool] = lambda: False,
     progress: Callable[[float], None] | None = None,
     threads: int = 2,
+    depth: Literal["bytes", "float"] = "bytes",
+    note: Callable[[str], None] | None = None,
 ) -> Array:
-    """Return premultiplied RGBA (height, width, 4) uint8; the same scene gives the same bytes for any number of threads.
+    """Return premultiplied RGBA (height, width, 4); the same scene gives the same bytes for any number of threads.
+
+    Parameters
+    ----------
+    scene, view
+    stop
+        Asked between tiles.
+    progress
+        Told the share that is done, from 0 to 1.
+    threads
+    depth
+        ``bytes`` gives uint8, ``float`` float32 in 0..1.
+    note
+        Told in words what could not be painted.
 
     Raises
     ------
     Stopped
-        When `stop` says so between two bands.
+        When `stop` says so between two tiles.
     LimitError
         When the picture has more pixels than allowed.
     """
     if view.width * view.height > PIXELS_MOST:
         raise LimitError(f"a picture of {view.width} × {view.height} px is too large; at most {PIXELS_MOST:,} px in all")  # noqa: RUF001
-    prepared = [_prepare(layer, view) for layer in scene.layers]
-    out = np.zeros((view.height, view.width, 4), np.uint8)
+    prepared = [_prepare(layer, view, note) for layer in scene.layers]
+    kind = np.uint8 if depth == "bytes" else np.float32
+    out = np.zeros((view.height, view.width, 4), kind)
     page = _page_rows(scene, view)
-    colour = bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)
-    ground = np.tile(colour.astype(np.float32), (view.width, 1))
-    tops = list(range(0, view.height, BAND))
-    done = 0
+    ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
+    rows, columns = tiles_of(view)
+    own, done = threading.local(), 0
 
-    def band(top: int) -> None:
+    def tile(at: int) -> None:
         nonlocal done
         if stop():
             raise Stopped
-        high = min(BAND, view.height - top)
-        pixels = np.empty((high, view.width, 4), np.float32)
+        if not hasattr(own, "desk"):
+            own.desk = Desk.new()
+        row, column = divmod(at, columns)
+        place = _Place(column * TILE[1], row * TILE[0], at, own.desk)
+        part = out[place.top : place.top + TILE[0], place.left : place.left + TILE[1]]
+        pixels = own.desk.pixels[: part.shape[0], : part.shape[1]]
         pixels[:] = ground
         for layer in prepared:
-            _paint_layer(layer, pixels, top)
-        left, right, upper, lower = page
-        if left > 0 or right < view.width or upper > top or lower < top + high:
-            pixels *= _coverage(page, view, top, high)[..., None]
-        kernels.to_bytes(pixels.reshape(-1), out[top : top + high].reshape(-1))
+            _paint_layer(layer, pixels, place)
+        cover = _coverage(page, place, part.shape[1], part.shape[0])
+        if cover is not None:
+            pixels *= cover[..., None]
+        if depth == "bytes":
+            kernels.to_bytes(pixels, part)
+        else:
+            part[:] = pixels
         done += 1
         if progress:
-            progress(done / len(tops))
+            progress(done / (rows * columns))
 
-    if threads <= 1 or len(tops) == 1:
-        for top in tops:
-            band(top)
+    if threads <= 1 or rows * columns == 1:
+        for at in range(rows * columns):
+            tile(at)
     else:
         with ThreadPoolExecutor(threads) as pool:
-            for _ in pool.map(band, tops):
+            for _ in pool.map(tile, range(rows * columns)):
                 pass
     return out
 
 
-Prepared = tuple[Items | list["Prepared"], float, str]
+@dataclass(frozen=True, eq=False)
+class Desk:
+    """What one thread paints on, tile after tile."""
+
+    pixels: Array
+    run: Array
+    acc: Array
+    mask: Array
+    full: Array
+
+    @staticmethod
+    def new() -> Desk:
+        """Return a clean one."""
+        high, wide = TILE
+        return Desk(
+            np.zeros((high, wide, 4), np.float32), np.zeros((high, wide, 4), np.float32), np.zeros((high, wide + 2), np.float32),
+            np.zeros(high, np.uint64), np.zeros((high, 2), np.int64),
+        )  # fmt: skip
 
 
-def _prepare(layer: SceneLayer | SceneGroup, view: View) -> Prepared:
+@dataclass(frozen=True, eq=False)
+class _Place:
+    """One tile: its first column and row, which tile it is, and the desk it is painted on."""
+
+    left: int
+    top: int
+    tile: int
+    desk: Desk
+
+
+@dataclass(frozen=True, eq=False)
+class _Prepared:
+    what: Ready | tuple[_Prepared, ...]
+    opacity: float
+    blend: int
+    isolated: bool
+    clip: Ready | None
+    mask: tuple[_Prepared, ...]
+    by_lightness: bool
+
+    @property
+    def plain(self) -> bool:
+        """Whether it can be painted straight onto what is beneath."""
+        loose = isinstance(self.what, Ready) or not self.isolated
+        return loose and self.opacity >= 1.0 and self.blend == 0 and self.clip is None and not self.mask
+
+
+def _prepare(layer: SceneLayer | SceneGroup, view: View, note: Callable[[str], None] | None) -> _Prepared:
+    what: Ready | tuple[_Prepared, ...]
     if isinstance(layer, SceneGroup):
-        return [_prepare(member, view) for member in layer.members], layer.opacity, layer.blend
-    return items_of(layer.picture, view), layer.opacity, layer.blend
-
-
-def _paint_layer(layer: Prepared, pixels: Array, top: int) -> None:
-    what, opacity, blend = layer
-    if isinstance(what, Items) and opacity >= 1.0 and blend == "normal":
-        _paint_items(what, pixels, top)
-        return
-    own = np.zeros_like(pixels)
-    if isinstance(what, Items):
-        _paint_items(what, own, top)
+        what, isolated = tuple(_prepare(member, view, note) for member in layer.members), layer.isolated or layer.blend != "normal"
     else:
-        for member in what:
-            _paint_layer(member, own, top)
-    lay_layer(pixels, own, opacity, MODE_OF[blend])
+        what, isolated = _ready(layer.picture, view, note, layer.name), True
+    clip = _ready(layer.clip, view, note, "the clip") if layer.clip is not None else None
+    mask = layer.mask or Mask(())
+    parts = tuple(_prepare(member, view, note) for member in mask.layers)
+    return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, clip, parts, mask.by == "lightness")
 
 
-def _paint_items(items: Items, pixels: Array, top: int) -> None:
+def _ready(picture: Picture, view: View, note: Callable[[str], None] | None, name: str) -> Ready:
+    items = items_of(picture, view, texture_of)
+    if note and items.dropped:
+        note(f"{name}: {items.dropped}" if name else items.dropped)
+    return ready_of(items, view)
+
+
+def texture_of(plate: Plate, scale: float) -> Texture:
+    """Paint a plate at `scale` px per unit, with a clear line round it so that its own edge stays smooth."""
+    x0, y0, x1, y1 = plate.box
+    scale = min(scale, PLATE_MOST / max(x1 - x0, y1 - y0, 1e-9))
+    wide, high = max(1, int(np.ceil((x1 - x0) * scale))) + 2, max(1, int(np.ceil((y1 - y0) * scale))) + 2
+    view = View(wide, high, scale, 1 - x0 * scale, 1 - y0 * scale)
+    clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
+    side = 4 * max(wide, high) / scale + 2 * max(map(abs, plate.box))  # a page beyond the plate on all sides
+    scene = Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),))
+    pixels = paint(scene, view, threads=1, depth="float")
+    to_picture = np.array([(scale / wide, 0.0, view.left / wide), (0.0, scale / high, view.top / high)])
+    return Texture(pixels, to_picture)
+
+
+def _paint_layer(layer: _Prepared, pixels: Array, place: _Place) -> None:
+    if layer.plain:
+        _paint_what(layer, pixels, place)
+        return
+    own = np.zeros_like(pixels) if layer.isolated else pixels.copy()
+    _paint_what(layer, own, place)
+    share = _share_of(layer, pixels.shape, place)
+    if not layer.isolated:  # between what was there and what the members have made of it
+        kept = np.float32(layer.opacity) if share is None else share[..., None] * np.float32(layer.opacity)
+        pixels += (own - pixels) * kept
+        return
+    if share is not None:
+        fade(own, share)
+    lay_layer(pixels, own, layer.opacity, layer.blend)
+
+
+def _share_of(layer: _Prepared, shape: tuple[int, ...], place: _Place) -> Array | None:
+    """How much of each pixel clip and mask let through (H, W), or None for all."""
+    share: Array | None = None
+    if layer.clip is not None:
+        cut = np.zeros(shape, np.float32)
+        _paint_items(layer.clip, cut, place)
+        share = cut[..., 3]
+    if layer.mask:
+        seen = np.zeros(shape, np.float32)
+        for member in layer.mask:
+            _paint_layer(member, seen, place)
+        own = seen[..., :3] @ np.array([0.2126, 0.7152, 0.0722], np.float32) if layer.by_lightness else seen[..., 3]
+        share = own if share is None else share * own
+    return share
+
+
+def _paint_what(layer: _Prepared, pixels: Array, place: _Place) -> None:
+    if isinstance(layer.what, Ready):
+        _paint_items(layer.what, pixels, place)
+    else:
+        for member in layer.what:
+            _paint_layer(member, pixels, place)
+
+
+def _paint_items(ready: Ready, pixels: Array, place: _Place) -> None:
+    order = ready.order(place.tile)
+    if not len(order):
+        return
     high, wide = pixels.shape[:2]
-    acc = np.zeros((high, wide + 2), np.float32)
-    mask, shift = np.zeros(high, np.uint64), max(0, (wide + 1).bit_length() - 6)
-    for opaque, order in items.runs:
-        near = order[(items.bounds[order, 1] > top) & (items.bounds[order, 0] < top + high)]
-        if not len(near):
-            continue
-        into = np.zeros_like(pixels) if opaque else pixels
-        kernels.paint_items(into, acc, mask, shift, top, near, opaque, *items.arrays())
-        if opaque:
-            kernels.under(pixels, into)
+    desk, shift = place.desk, max(0, (wide + 1).bit_length() - 6)
+    kernels.paint_tile(
+        pixels, desk.run[:high, :wide], desk.acc[:high, : wide + 2], desk.mask[:high], desk.full[:high], shift,
+        place.left, place.top, ready.flat, order,
+    )  # fmt: skip
 
 
 def _page_rows(scene: Scene, view: View) -> tuple[float, float, float, float]:
@@ -114,10 +238,12 @@ def _page_rows(scene: Scene, view: View) -> tuple[float, float, float, float]:
     return view.left - x, view.left + x, view.top - y, view.top + y
 
 
-def _coverage(page: tuple[float, float, float, float], view: View, top: int, high: int) -> Array:
-    """How much of each pixel of a band the page covers."""
+def _coverage(page: tuple[float, float, float, float], place: _Place, wide: int, high: int) -> Array | None:
+    """How much of each pixel of a tile the page covers, or None if all of it."""
     left, right, upper, lower = page
-    x, y = np.arange(view.width), np.arange(top, top + high)
+    if left <= place.left and right >= place.left + wide and upper <= place.top and lower >= place.top + high:
+        return None
+    x, y = np.arange(place.left, place.left + wide), np.arange(place.top, place.top + high)
     across = np.clip(np.minimum(x + 1, right) - np.maximum(x, left), 0, 1)
     down = np.clip(np.minimum(y + 1, lower) - np.maximum(y, upper), 0, 1)
     return (down[:, None] * across[None]).astype(np.float32)

@@ -9,8 +9,12 @@ from under_lattice.render.scene import Scene, View
 from under_lattice.render.warm import is_warm
 
 
-def paint_now(scene: Scene, view: View, stop: Callable[[], bool] = lambda: False) -> Array:
+def paint_now(
+    scene: Scene, view: View, stop: Callable[[], bool] = lambda: False, note: Callable[[str], None] | None = None
+) -> Array:
     """Return premultiplied RGBA (height, width, 4) uint8 without waiting for anything to be compiled.
+
+    `note` is told in words what could not be painted.
 
     Raises
     ------
@@ -19,7 +23,7 @@ def paint_now(scene: Scene, view: View, stop: Callable[[], bool] = lambda: False
     if is_warm():
         from under_lattice.render.paint import paint  # loads the compiled kernels
 
-        return paint(scene, view, stop)
+        return paint(scene, view, stop, note=note)
     from under_lattice.render.stand_in import paint_plainly
 
     return paint_plainly(scene, view, stop)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -10,9 +11,12 @@ from under_lattice.core.affine import Array, apply
 from under_lattice.core.marks import Marks
 from under_lattice.core.outline import flatten, steps_for
 from under_lattice.core.stage import Stage
-from under_lattice.render.items import Items, items_of
+from under_lattice.render.items import items_of
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
 from under_lattice.work.evaluate import ChainResult
+
+if TYPE_CHECKING:
+    from under_lattice.render.kernels import Flat
 
 RINGS_MOST = 1500
 
@@ -39,7 +43,7 @@ class Picker:
 
     def __init__(self, scene: Scene, view: View, results: dict[str, ChainResult]) -> None:
         self.scene, self.view, self.results = scene, view, results
-        self._items: dict[str, Items] = {}
+        self._flat: dict[str, Flat] = {}
 
     def pick(self, x: float, y: float) -> Picked | None:
         """Return what is seen at a point of the page."""
@@ -53,13 +57,14 @@ class Picker:
 
     def mark_at(self, layer: SceneLayer, x: float, y: float) -> int:
         """Return the topmost mark of one layer at a pixel, or -1."""
-        from under_lattice.render.kernels import topmost  # loads the compiled kernels
+        from under_lattice.render.flat import flat_of  # loads the compiled kernels
+        from under_lattice.render.kernels import topmost
 
-        if layer.layer not in self._items:
-            self._items[layer.layer] = items_of(layer.picture, self.view)
-        i = self._items[layer.layer]
-        item = topmost(x, y, i.kind, i.half, i.colour, i.bounds, i.xform, i.contour_of, i.contours, i.closed, i.points)
-        return int(i.mark[item]) if item >= 0 else -1
+        if layer.layer not in self._flat:
+            self._flat[layer.layer] = flat_of(items_of(layer.picture, self.view), self.view)
+        flat = self._flat[layer.layer]
+        item = topmost(x, y, flat)
+        return int(flat.mark[item]) if item >= 0 else -1
 
 
 def _flat(layers: tuple[SceneLayer | SceneGroup, ...]) -> list[SceneLayer]:

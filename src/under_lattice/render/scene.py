@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -18,24 +19,40 @@ class Stopped(Exception):
 
 
 @dataclass(frozen=True, eq=False)
+class Mask:
+    """Layers that are not seen themselves: their opacity, or their lightness, says how much of another is."""
+
+    layers: tuple[SceneLayer | SceneGroup, ...]
+    by: Literal["opacity", "lightness"] = "opacity"
+
+
+@dataclass(frozen=True, eq=False)
 class SceneLayer:
-    """One chain's picture, laid over what is beneath."""
+    """One chain's picture, laid over what is beneath; nothing of it is seen outside the outlines of `clip`."""
 
     name: str
     picture: Picture
     opacity: float = 1.0
     blend: str = "normal"
     layer: str = ""  # id of the chain
+    clip: Picture | None = None
+    mask: Mask | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class SceneGroup:
-    """Layers painted together, then laid over what is beneath."""
+    """Layers painted together, then laid over what is beneath.
+
+    Blend modes of the members of an isolated group do not see what is beneath the group.
+    """
 
     name: str
     members: tuple[SceneLayer | SceneGroup, ...]
     opacity: float = 1.0
     blend: str = "normal"
+    isolated: bool = True
+    clip: Picture | None = None
+    mask: Mask | None = None
 
 
 @dataclass(frozen=True, eq=False)

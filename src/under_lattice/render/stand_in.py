@@ -8,6 +8,7 @@ import numpy as np
 from PIL import Image, ImageDraw
 
 from under_lattice.core.affine import Array, apply
+from under_lattice.core.ramp import Ramp
 from under_lattice.render.items import Items, items_of
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, Stopped, View
 
@@ -47,19 +48,20 @@ def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, sto
 
 
 def _item(pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float) -> None:
-    colour = items.colour[at]
-    alpha = float(colour[3]) or 1.0
-    if items.kind[at, 1] >= 0:
-        colour, alpha = items.tables[items.kind[at, 1]].mean(0) * colour[3], float(colour[3])
-    rgba = (*(int(255 * float(v) / alpha) for v in colour[:3]), int(255 * float(colour[3]) * opacity))
-    shape = items.kind[at, 0]
-    for contour in range(items.contour_of[shape], items.contour_of[shape + 1]):
-        ring = apply(items.xform[at], items.points[items.contours[contour] : items.contours[contour + 1]])
+    colour = items.rgba[at] / 255.0
+    if items.kind[at, 2] >= 0:
+        paint = items.paints[items.kind[at, 2]]
+        mean = paint.table().mean(0) if isinstance(paint, Ramp) else paint.levels[-1].mean((0, 1))
+        colour = np.append(mean[:3] / max(float(mean[3]), 1e-6), mean[3] * colour[3])
+    rgba = (*(int(255 * float(v)) for v in colour[:3]), int(255 * float(colour[3]) * opacity))
+    shapes, shape = items.shapes, items.kind[at, 1]
+    for contour in range(shapes.contour_of[shape], shapes.contour_of[shape + 1]):
+        ring = apply(items.xform[items.mark[at]], shapes.points[shapes.contours[contour] : shapes.contours[contour + 1]])
         corners = [(float(x), float(y)) for x, y in ring]
         if len(corners) < 2:
             continue
         if items.half[at] >= 0:
             width = max(1, round(2 * float(items.half[at])))
-            pen.line(corners + corners[:1] * int(items.closed[contour]), fill=rgba, width=width, joint="curve")
+            pen.line(corners + corners[:1] * int(shapes.closed[contour]), fill=rgba, width=width, joint="curve")
         elif len(corners) > 2:
             pen.polygon(corners, fill=rgba)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
+from pathlib import Path
 
 import numpy as np
 
@@ -20,6 +21,14 @@ READY = "ready"
 def is_warm() -> bool:
     """Tell whether the kernels have been compiled and kept."""
     return (folder() / READY).exists()
+
+
+def share_ready() -> float:
+    """Tell how much of the compiling is done, 0..1: kernels kept so far over kernels there are."""
+    lines = [line for source in Path(__file__).parent.glob("kernel*.py") for line in source.read_text().splitlines()]
+    wanted = sum(line.startswith("@njit") and "inline" not in line for line in lines)
+    kept = {path.name.split(".")[1] for path in folder().rglob("*.nbi")}
+    return min(1.0, len(kept) / max(1, wanted))
 
 
 def warm() -> None:

@@ -20,7 +20,7 @@ from under_lattice.core.outline import flatten
 from under_lattice.render.painter import paint_now
 from under_lattice.render.picking import Picker
 from under_lattice.render.scene import Scene, SceneLayer, Stopped, View, make_scene, whole_page
-from under_lattice.render.warm import is_warm, warm, warm_elsewhere
+from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
 from under_lattice.work.evaluate import Cancelled, ChainResult, Evaluator, Picture, Step, evaluate
 from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
@@ -54,6 +54,7 @@ class Answer:
     seconds: float
     problem: str = ""
     plain: bool = False
+    notes: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,7 +77,7 @@ class Engine(QObject):
     painted = Signal(object)
     picked = Signal(object)  # Picked or None
     thumbs = Signal(object)
-    busy = Signal()
+    warming = Signal(float)  # how much of the compiling is done
 
     def __init__(self) -> None:
         super().__init__()
@@ -150,7 +151,10 @@ class Engine(QObject):
 
     def _look_at_warming(self) -> None:
         """When the compiled painter has become ready, paint once more with it."""
-        if self._warming is None or (self._warming.poll() is None and not is_warm()):
+        if self._warming is None:
+            return
+        if self._warming.poll() is None and not is_warm():
+            self.warming.emit(share_ready())
             return
         self._warming = None
         if not is_warm():
@@ -161,16 +165,18 @@ class Engine(QObject):
     def _answer(self, request: Request) -> None:
         begun = time.perf_counter()
         plain = not is_warm()
+        notes: list[str] = []
         problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]
         try:
             results = {c.id: self._evaluator.chain(c, request.design.sheet, self._give_way) for c in request.design.chains()}
             scene = make_scene(request.design, results, self._evaluator, request.bones)
-            pixels = paint_now(scene, request.view, self._give_way)
+            pixels = paint_now(scene, request.view, self._give_way, notes.append)
             self._picker = None if plain else Picker(scene, request.view, results)
         except LatticeError as error:
             problem = str(error)
         self._shown_at = time.perf_counter()
-        self.painted.emit(Answer(request, to_image(pixels), results, time.perf_counter() - begun, problem, plain))
+        took = time.perf_counter() - begun
+        self.painted.emit(Answer(request, to_image(pixels), results, took, problem, plain, tuple(notes)))
         if results and not problem:
             self._thumbs(request, results)
 

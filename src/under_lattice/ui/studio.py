@@ -28,6 +28,7 @@ from under_lattice.work.facts import Cure, Facts
 from under_lattice.work.model import Chain, Design
 
 BUSY_AFTER_MS = 150
+WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
 
 
 class Studio(QWidget):
@@ -49,7 +50,7 @@ class Studio(QWidget):
         self._number = self._first = next(NUMBERS)
         self._shown = self._measured = -1
         self._thumbs: dict[str, QImage] = {}
-        self._problem = ""
+        self._problem, self._plain = "", False
         self._picked: Picked | None = None
         self._level = -1
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
@@ -87,6 +88,7 @@ class Studio(QWidget):
         queued = Qt.ConnectionType.QueuedConnection
         self.engine.painted.connect(self._show_answer, queued)
         self.engine.thumbs.connect(self._show_thumbs, queued)
+        self.engine.warming.connect(self._show_warming, queued)
         self.engine.picked.connect(self._show_picked, queued)
         self.sheet.pointed.connect(self.engine.pick)
         self.sheet.pressed.connect(self._wider)
@@ -156,7 +158,8 @@ class Studio(QWidget):
         if answer.request.number < max(self._shown, self._first):
             return
         self._shown = answer.request.number
-        self._problem = answer.problem
+        self._plain = answer.plain
+        self._problem = answer.problem or "; ".join(answer.notes)
         if answer.problem:
             self.facts_line.show_facts(self.facts, self.document.design.sheet, self._problem)
         else:
@@ -165,12 +168,16 @@ class Studio(QWidget):
         if self.settled:
             self._busy.stop()
             ready = f"{max(1, round(answer.seconds * 1000))} ms"
-            self.facts_line.show_time("plain picture; the painter is being made ready, once" if answer.plain else ready)
+            self.facts_line.show_time(WARMING.format(0) if answer.plain else ready)
         if self._drag is None:
             self._show_handles()
         else:
             self._show_handles(keep_picked=True)
         self.painted.emit()
+
+    def _show_warming(self, share: float) -> None:
+        if self._plain:
+            self.facts_line.show_time(WARMING.format(share))
 
     def _show_thumbs(self, thumbs: Thumbs) -> None:
         if thumbs.request.number < max(self._measured, self._first) or thumbs.request.layer != self.layer:

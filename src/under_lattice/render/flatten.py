@@ -1,0 +1,127 @@
+"""Flattening: curves as straight pieces, as fine as the size they are seen at asks for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from under_lattice.core.affine import Array
+from under_lattice.core.marks import Marks
+from under_lattice.core.outline import CLOSE, CURVE, areas, contours, flatten, steps_for
+from under_lattice.core.stage import Family
+
+FLAT = 0.1  # px; no flattened curve strays further
+SMALL = 4.0  # px; only of shapes that are seen as small as this, or nearly, the area is needed
+LEVELS_MOST = 10  # of fineness, each for half the size of the one before
+
+
+@dataclass(frozen=True, eq=False)
+class Shapes:
+    """All variants of all families, flattened, those seen at very different sizes more than once.
+
+    Attributes
+    ----------
+    contour_of : (S + 1,)
+        First contour of each shape.
+    contours : (C + 1,)
+        First point of each contour.
+    closed : (C,)
+    points : (P, 2)
+    radius, area : (S,)
+        About the shape's own origin; area by the winding of its contours, only where copies may be tiny.
+    dropped : int
+        Contours of fewer than two points.
+    """
+
+    contour_of: Array
+    contours: Array
+    closed: Array
+    points: Array
+    radius: Array
+    area: Array
+    dropped: int = 0
+
+
+def sizes_of(xform: Array) -> tuple[Array, Array]:
+    """Largest stretch of each map (N,), and whether it is the same in all directions."""
+    a, b, c, d = xform[:, 0, 0], xform[:, 0, 1], xform[:, 1, 0], xform[:, 1, 1]
+    squares, double = a * a + b * b + c * c + d * d, 2 * np.abs(a * d - b * c)
+    apart = np.maximum(squares - double, 0.0)
+    largest = (np.sqrt(squares + double) + np.sqrt(apart)) / 2
+    return largest, apart <= 1e-12 * squares
+
+
+def flat_shapes(marks: Marks, size: Array) -> tuple[Shapes, Array]:
+    """Flatten all variants of all families for marks seen at `size` px per unit; return also each mark's row (N,)."""
+    made = _Made()
+    row = np.zeros(marks.count, np.int64)
+    with np.errstate(invalid="ignore", over="ignore"):
+        if len(marks.families) == 1:
+            row = np.asarray(made.add(marks.families[0], marks.variant, size))
+        else:
+            for f, family in enumerate(marks.families):
+                own = np.flatnonzero(marks.family == f)
+                row[own] = made.add(family, marks.variant[own], size[own])
+    return made.shapes(), row
+
+
+class _Made:
+    """Gathers flattened shapes."""
+
+    def __init__(self) -> None:
+        self.pieces: list[Array] = []
+        self.lengths: list[Array] = []
+        self.closed: list[Array] = []
+        self.per_shape: list[Array] = []
+        self.radius: list[Array] = []
+        self.area: list[Array] = []
+        self.count = 0
+        self.dropped = 0
+
+    def add(self, family: Family, variant: Array, size: Array) -> Array:
+        """Flatten one family for its marks; return their rows."""
+        largest = float(size.max(initial=0.0)) or 1.0
+        small = float(size.min(initial=np.inf) * np.abs(family.points).max(initial=0.0)) < SMALL
+        if CURVE not in family.verbs:
+            return self._level(family, family.points, 1, small) + variant
+        level = np.clip(np.log2(largest / np.maximum(size, 1e-12)), 0, LEVELS_MOST).astype(np.int64)
+        row = np.zeros(len(variant), np.int64)
+        for one in np.unique(level):
+            at = np.flatnonzero(level == one)
+            used, which = np.unique(np.maximum(variant[at], 0), return_inverse=True)
+            points = family.points[used] if len(used) < len(family.points) else family.points
+            steps = steps_for(family.verbs, points, FLAT * 2.0**one / max(largest, 1e-9))
+            row[at] = self._level(family, points, steps, small) + which
+        return row
+
+    def _level(self, family: Family, points: Array, steps: int, small: bool) -> int:
+        rings = flatten(family.verbs, points, steps)
+        kept = [k for k, ring in enumerate(rings) if ring.shape[1] >= 2]
+        self.dropped += len(rings) - len(kept)
+        ends = [int(verbs[-1] == CLOSE) for verbs, _ in contours(family.verbs)]
+        many, first = len(points), self.count
+        joined = np.concatenate([rings[k] for k in kept], 1) if kept else np.zeros((many, 0, 2))
+        self.pieces.append(joined.reshape(-1, 2))
+        self.lengths.append(np.tile([rings[k].shape[1] for k in kept], many))
+        self.closed.append(np.tile([ends[k] for k in kept], many))
+        self.per_shape.append(np.full(many, len(kept)))
+        self.radius.append(np.hypot(joined[..., 0], joined[..., 1]).max(1, initial=0.0))
+        self.area.append(np.abs(areas(family.verbs, points)) if small else np.zeros(many))
+        self.count += many
+        return first
+
+    def shapes(self) -> Shapes:
+        """Return all of them."""
+        if not self.count:
+            none = np.zeros(0)
+            return Shapes(np.zeros(1, np.int64), np.zeros(1, np.int64), none.astype(np.int64), none.reshape(0, 2), none, none)
+        return Shapes(
+            np.concatenate([[0], np.cumsum(np.concatenate(self.per_shape))]).astype(np.int64),
+            np.concatenate([[0], np.cumsum(np.concatenate(self.lengths))]).astype(np.int64),
+            np.concatenate(self.closed).astype(np.int64),
+            np.concatenate(self.pieces),
+            np.concatenate(self.radius),
+            np.concatenate(self.area),
+            self.dropped,
+        )
