@@ -250,7 +250,7 @@ def test_a_plain_picture_comes_first_while_the_painter_is_made_ready(hands, monk
     hands.bot.waitUntil(lambda: "made ready" in hands.studio.facts_line.time.text(), timeout=20_000)
     ready.append(True)
     hands.bot.waitUntil(lambda: hands.studio.facts_line.time.text().endswith(" ms"), timeout=20_000)
-    assert hands.window.engine._warming is None
+    hands.bot.waitUntil(lambda: hands.window.engine._warming is None, timeout=20_000)
 
 
 # ---------------------------------------------------------------- sheet dialog
