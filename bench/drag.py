@@ -11,7 +11,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QTimer
 
-from under_lattice.demos.bathhouse import chain
+from under_lattice.demos.layers import chain
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon

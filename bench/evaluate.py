@@ -5,7 +5,7 @@ from rounds import ratio
 
 from under_lattice.core.affine import Array
 from under_lattice.core.marks import draw
-from under_lattice.demos.bathhouse import chain
+from under_lattice.demos.layers import chain
 from under_lattice.rules.base import Rule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon

@@ -5,7 +5,7 @@ import shapely
 
 from under_lattice.core.affine import apply
 from under_lattice.core.outline import flatten
-from under_lattice.demos.bathhouse import chain
+from under_lattice.demos.layers import chain
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Design, Sheet, Work
 

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from under_lattice.demos.bathhouse import chain
+from under_lattice.demos.layers import chain
 from under_lattice.output.png import PngOptions, write_png
 from under_lattice.output.svg import SvgOptions, write_svg
 from under_lattice.render.scene import make_scene

@@ -7,10 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, tiles
-from under_lattice.rules.adjust import ALL, Adjust
+from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.scope import ALL
 from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Sheet

@@ -10,7 +10,7 @@ from under_lattice.core.declare import Choice, Colour, NumberDial, Palette, Poin
 from under_lattice.core.errors import FileError, InputError, LatticeError
 from under_lattice.core.units import short, typed
 from under_lattice.demos import demo
-from under_lattice.demos.bathhouse import chain
+from under_lattice.demos.layers import chain
 from under_lattice.output.recipe import from_png, from_svg
 from under_lattice.rules import RULES
 from under_lattice.rules.anchor import SPOTS, Anchor

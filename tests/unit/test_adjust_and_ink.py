@@ -6,11 +6,12 @@ import pytest
 from tests.chains import centres, evaluated, last_stage
 from under_lattice.core.colour import checked, contrast, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
-from under_lattice.rules.adjust import ALL, EACH, Adjust
+from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.scope import ALL, EACH
 from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.evaluate import Evaluator

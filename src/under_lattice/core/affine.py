@@ -68,6 +68,24 @@ def linear(turn: Array | float, across: Array | float = 1.0, along: Array | floa
     return out
 
 
+def accumulated(steps: Array) -> Array:
+    """Return the products S1, S1 S2, S1 S2 S3, ... of maps (K, ..., 2, 3), in a logarithmic number of rounds."""
+    out, reach = np.array(steps), 1
+    while reach < len(out):
+        out[reach:] = compose(out[:-reach].copy(), out[reach:])
+        reach *= 2
+    return out
+
+
+def mirrors(degrees: Array | float, pivot: npt.ArrayLike = (0.0, 0.0)) -> Array:
+    """Reflections (..., 2, 3) in the line through `pivot` that runs in a direction, clockwise as seen."""
+    double = np.radians(2 * np.asarray(degrees, float))
+    out = np.zeros((*double.shape, 2, 3))
+    out[..., 0, 0], out[..., 0, 1] = np.cos(double), np.sin(double)
+    out[..., 1, 0], out[..., 1, 1] = np.sin(double), -np.cos(double)
+    return about(out, np.asarray(pivot, float))
+
+
 def about(xform: Array, pivot: Array) -> Array:
     """Return the linear part of `xform` carried out about `pivot` (..., 2), then its move."""
     out = np.array(xform)

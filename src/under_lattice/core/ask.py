@@ -127,3 +127,35 @@ class Ask:
     def each(self, number: Number) -> Array:
         """Return the number for each copy, (n,) or (1,) when it is the same for all."""
         return number.over(self, None)[:, 0] if isinstance(number, Varying) else np.full(1, float(number))
+
+
+class StepAsk(Ask):
+    """Reads numbers for the steps of a repeat that is about to be made: they may vary by its own steps and by the copies above.
+
+    Parameters
+    ----------
+    above : Stage
+    known : frozenset of str
+    own : str
+        Id of the repeat.
+    count : int
+        How many steps it takes; from -> to runs over them.
+    """
+
+    def __init__(self, above: Stage, known: frozenset[str], own: str, count: int) -> None:
+        super().__init__(above, known)
+        self.own, self.count = own, count
+
+    def read(self, rule: str, channel: str, points: Array | None, seed: int = 0) -> Array | None:
+        """Return readings 0..1: (count, 1) by the own steps, (1, n) by what stands above."""
+        if rule == self.own:
+            k = np.arange(self.count)
+            if channel == "chance":
+                return lots_of_keys(np.stack([0 * k, k + 1], 1), seed)[:, None]
+            return (k / max(1, self.count - 1))[:, None]
+        found = super().read(rule, channel, points, seed)
+        return None if found is None else found[:, 0][None]
+
+    def steps(self, number: Number) -> Array:
+        """Return a number for each step and each copy above, (count or 1, n or 1)."""
+        return number.over(self, None) if isinstance(number, Varying) else np.full((1, 1), float(number))

@@ -4,31 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.rules.adjust import EACH, Adjust
+from under_lattice.demos import rounds
+from under_lattice.demos.layers import COMMISSION, chain
+from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.base import Rule
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.scope import EACH
 from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.model import Chain, Design, Grid, Sheet, Work
-
-COMMISSION = "Tern Harbour Bathhouse"
-
-
-def chain(name: str, *rules: Rule, end: LayerEnd | None = None) -> Chain:
-    """Return a layer whose rules have ids and handles made from the layer's name and their kinds."""
-    handle, seen, named = name.lower().replace(" ", "-"), {}, []  # type: tuple[str, dict[str, int], list[Rule]]
-    for rule in rules:
-        seen[rule.kind] = seen.get(rule.kind, 0) + 1
-        own = rule.kind if seen[rule.kind] == 1 else f"{rule.kind}-{seen[rule.kind]}"
-        own = "motif" if rule.family == "motif" else own
-        named.append(rule.model_copy(update={"id": f"{handle}-{own}", "handle": own}))
-    ended = (end or LayerEnd()).model_copy(update={"id": f"{handle}-layer"})
-    return Chain(id=handle, handle=handle, name=name, rules=tuple(named), end=ended)
+from under_lattice.work.model import Design, Grid, Sheet, Work
 
 
 def entrance_floor() -> Design:
@@ -99,24 +86,6 @@ def dyed_towels() -> Design:
     return Design(name="Dyed towels", commission=COMMISSION, sheet=sheet, layers=(pearls, sails))
 
 
-def festival_poster() -> Design:
-    """Op art: black and white quarters of squares whose edges heave in the middle of the poster."""
-    quarters = chain(
-        "Quarters",
-        Polygon(sides=4, size=21.0, stands="on a flat"),
-        Split(into="triangles"),
-        Ink(colours="part", palette=("#141414", "#F6F1E6")),
-        PushEdges(
-            profile="S",
-            amount=Varied(rule="quarters-lattice", channel="distance", start=3.4, end=0.0, curve="smooth"),
-            classes="tied",
-        ),
-        Lattice(form="squares"),
-    )
-    sheet = Sheet(width=297, height=420, background="#F6F1E6")
-    return Design(name="Festival poster", commission=COMMISSION, sheet=sheet, layers=(quarters,))
-
-
 def rope_mat() -> Design:
     """Strands: hexagons cut in half, every edge one wave, a dark line round each strand."""
     strands = chain(
@@ -175,7 +144,11 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "plunge-pool": plunge_pool,
     "air-grille": air_grille,
     "dyed-towels": dyed_towels,
-    "festival-poster": festival_poster,
+    "festival-poster": rounds.festival_poster,
+    "ceiling-rosette": rounds.ceiling_rosette,
+    "seed-clock": rounds.seed_clock,
+    "tide-rings": rounds.tide_rings,
+    "coat-hooks": rounds.coat_hooks,
     "rope-mat": rope_mat,
     "deck-chair-canvas": deck_chair,
     "lobby-panel": lobby_panel,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from under_lattice.core.units import convert
-from under_lattice.demos.bathhouse import chain
+from under_lattice.demos.layers import chain
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice

@@ -4,12 +4,19 @@ from __future__ import annotations
 
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.base import Rule
+from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
+from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
 
-RULES: tuple[type[Rule], ...] = (Polygon, Split, PushEdges, Lattice, Adjust, Ink, LayerEnd)
+RULES: tuple[type[Rule], ...] = (
+    Polygon, Ellipse, Split, PushEdges, Lattice, Progression, Rosette, SeedHead, Mirror, Adjust, Ink, LayerEnd,
+)  # fmt: skip
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}

@@ -13,10 +13,8 @@ from under_lattice.core.stage import Stage
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.base import CopyRule, Ground, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet, polar, with_start
+from under_lattice.rules.scope import ALL, EACH, OTHERS, scope_frames, scope_stage
 from under_lattice.vary.numbers import Number, Varied
-
-ALL = "all"
-EACH = "each"
 
 
 class Adjust(CopyRule):
@@ -29,7 +27,7 @@ class Adjust(CopyRule):
     kind: Literal["adjust"] = "adjust"
     scope: Annotated[
         str,
-        RuleChoice("Acts on", "What is taken as one.", nearest="", others=((EACH, "each shape"), (ALL, "all so far"))),
+        RuleChoice("Acts on", "What is taken as one.", nearest="", others=OTHERS),
     ] = ALL
     x: Annotated[Number, Length("Move across", "To the right.", vary=True, slides=(-60.0, 60.0))] = 0.0
     y: Annotated[Number, Length("Move down", "Downwards.", vary=True, slides=(-60.0, 60.0))] = 0.0
@@ -50,7 +48,7 @@ class Adjust(CopyRule):
 
         The scope is a place T above; the adjustment A acts there: ``xform' = xform T^-1 A T``.
         """
-        scope = self.scope_stage(above)
+        scope = scope_stage(self.scope, above)
         maps, frames = self._maps(scope, above, ground)
         if self.scope == ALL:
             xform = compose(maps, above.xform)
@@ -72,17 +70,6 @@ class Adjust(CopyRule):
             pivot=pivot,
         )
 
-    def scope_stage(self, above: Stage) -> Stage:
-        """Return the stage in whose place the adjustment acts."""
-        if self.scope == ALL:
-            return above
-        stage, root = above, above
-        while root.above is not None:
-            if root.rule == self.scope:
-                return root.above
-            root = root.above
-        return root if self.scope == EACH else stage
-
     def _maps(self, scope: Stage, above: Stage, ground: Ground) -> tuple[Array, Array]:
         """The adjustment (n or 1, 2, 3) and the place of the scope (n or 1, 2, 3) for each copy."""
         ask = Ask(above, ground.known)
@@ -102,15 +89,8 @@ class Adjust(CopyRule):
         maps[..., 1, 2] += read.each(self.y)
         if back is not None and len(maps) > 1:
             maps = maps[back]
-        frames = self._frames(scope, above)
+        frames = scope_frames(scope, above)
         return maps, frames
-
-    @staticmethod
-    def _frames(scope: Stage, above: Stage) -> Array:
-        index, stage = np.arange(above.n), above
-        while stage is not scope and stage.above is not None:
-            index, stage = stage.parent[index], stage.above
-        return np.asarray(stage.xform[index])
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the one map (2, 3) when all is adjusted alike; its pivot is told by the motif of `above`."""

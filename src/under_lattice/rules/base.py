@@ -77,6 +77,7 @@ class Rule(Frozen):
     words: ClassVar[str] = ""
     search: ClassVar[str] = ""
     family: ClassVar[RuleFamily] = "unknown"
+    own_steps: ClassVar[tuple[str, ...]] = ()  # dials that may vary by the steps of the rule itself
 
     id: str = ""
     handle: str = ""

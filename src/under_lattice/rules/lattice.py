@@ -157,6 +157,7 @@ class Lattice(CopyRule):
             "columns": int(np.ptp(i)) + 1 if len(i) else 0,
             "rows": int(np.ptp(j)) + 1 if len(j) else 0,
         }
+        notes["said"] = {"extent": f"{notes['columns']} × {notes['rows']}"}  # noqa: RUF001
         back = inverse(whole)
         begin = home + offset
 

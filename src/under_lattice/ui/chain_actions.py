@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.demos import STARTS, start_layer
-from under_lattice.rules.base import Rule
+from under_lattice.rules import RULES
+from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.ui.chooser import ADDABLE, RuleChooser
 from under_lattice.ui.engine import rule_picture
 from under_lattice.ui.pictures import Pictures
@@ -19,7 +20,9 @@ from under_lattice.ui.studio import Studio
 from under_lattice.work import edits
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Design
-from under_lattice.work.suggest import suggested
+from under_lattice.work.suggest import motif_of_size, suggested
+
+MOTIFS: tuple[type[MotifRule], ...] = tuple(rule for rule in RULES if issubclass(rule, MotifRule))
 
 
 class ChainActions:
@@ -176,9 +179,37 @@ class ChainActions:
             down = menu.addAction("Move down", lambda: self._shift(name, 1))
             up.setEnabled(chain.rules[1].id != name)
             down.setEnabled(chain.rules[-1].id != name)
+            self._copy_menu(menu, chain, name)
             menu.addSeparator()
             menu.addAction("Remove", lambda: self.remove_rule(name))
+        if motif:
+            exchange = menu.addMenu("Exchange for")
+            for kind in MOTIFS:
+                exchange.addAction(kind.words.split(":")[0].split(";")[0].rstrip("."), partial(self.exchange_motif, kind))
         menu.popup(at)
+
+    def _copy_menu(self, menu: QMenu, chain: Chain, name: str) -> None:
+        """Offer other layers to put this rule, or all rules from it on, at the end of."""
+        others = [layer for layer in self.studio.document.design.chains() if layer.id != chain.id]
+        at = [rule.id for rule in chain.rules].index(name)
+        for words, ids in (("Copy to layer", (name,)), ("Copy from here on to layer", tuple(r.id for r in chain.rules[at:]))):
+            sub = menu.addMenu(words)
+            sub.setEnabled(bool(others))
+            for layer in others:
+                sub.addAction(layer.name, partial(self.copy_rules, ids, layer.id))
+
+    def copy_rules(self, rules: tuple[str, ...], to: str) -> None:
+        """Put rules of the chosen layer at the end of another."""
+        layer = self.studio.layer
+        self.studio.edit("Copy rules", lambda design: edits.copy_rules(design, layer, rules, to))
+
+    def exchange_motif(self, kind: type[MotifRule]) -> None:
+        """Put another motif at the head of the chain; what stands below it stays."""
+        chain = self.chain
+        if chain is None:
+            return
+        motif = motif_of_size(kind, chain)
+        self.studio.edit("Exchange the motif", lambda design: edits.exchange_motif(design, chain.id, motif))
 
     # -- layers ----------------------------------------------------------------------------------
     def _layer(self, name: str) -> Chain:

@@ -243,6 +243,9 @@ def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
         scale = side * 0.82 / max(float((high - low).max()) + size, 1e-9)
         return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
     low, high = marks.xform[:, :, 2].min(0), marks.xform[:, :, 2].max(0)
+    if float((high - low).max()) + size < min(sheet.width, sheet.height):  # a figure of its own, not a cover: all of it
+        centre, scale = (low + high) / 2, side * 0.9 / (float((high - low).max()) + size)
+        return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
     apart = float(np.sqrt(np.prod(np.maximum(high - low, size)) / (marks.copy[-1] + 1)))
     span = min(max(sheet.width, sheet.height), max(size, apart) * ACROSS)
     return View(side, side, side / span, side / 2, side / 2)

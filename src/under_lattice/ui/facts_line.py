@@ -81,7 +81,8 @@ class FactsLine(QWidget):
         self._set(self.pitch, f"{facts.pitch:.2f} {unit} pitch" if facts.pitch is not None else "")
         said = any(facts.gap_words and facts.gap_words in warn.sentence for warn in warnings)
         self._set(self.gap, "" if said else facts.gap_words)
-        self.gap.setObjectName("warn" if overlap else "good")
+        self.gap.setObjectName("warn" if overlap else "fact" if facts.gap is None else "good")
+        self.gap.style().polish(self.gap)
         self.size_button.setText(f"{sheet.width:g} × {sheet.height:g} {unit}")  # noqa: RUF001
         self.size_button.setAccessibleName(f"Sheet, {self.size_button.text()}")
         if warnings != self._warnings:

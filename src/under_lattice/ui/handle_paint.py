@@ -14,6 +14,7 @@ from under_lattice.render.picking import Level
 from under_lattice.rules.handle import Arrow, HandleSet
 from under_lattice.ui.tokens import DARK, LIGHT, colour
 
+LABELLED_MOST = 5  # handles; of more, beads are labelled under the pointer only
 LEAST_FRAME = 14.0  # px; smaller motifs show no frame, only pivot and steps
 LEAST_STEP = 10.0
 
@@ -45,7 +46,7 @@ class HandlePainter:
                 words.append((at, handle.words, QPointF(-1, 1)))
             elif handle.form == "bead":
                 self._paint_bead(at, strong)
-                if strong or len(handles.handles) == 1:
+                if strong or len(handles.handles) <= LABELLED_MOST:
                     words.append((at, handle.words, QPointF(1, 1)))
             elif handle.form == "frame" and handles.frame is not None and self._extent(handles.frame) > LEAST_FRAME:
                 right = max((p.x() for p in self.to_widget(handles.frame)), default=at.x())
@@ -100,7 +101,8 @@ class HandlePainter:
         self._line(path)
         away = QPointF(0, -1) if abs(ux) > abs(uy) * 1.9 else QPointF(1 if ux >= 0 else -1, 1 if uy >= 0 else -1)
         at = QPointF((start.x() + end.x()) / 2, min(start.y(), end.y()) - 26) if away == QPointF(0, -1) else end
-        words.append((at, arrow.words, away))
+        if arrow.words:
+            words.append((at, arrow.words, away))
 
     def _paint_pivot(self, at: QPointF, strong: bool) -> None:
         for ink, width in ((self.casing, 5.0), (self.ink, 2.4 if strong else 2.0)):

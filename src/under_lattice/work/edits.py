@@ -152,6 +152,38 @@ def duplicate_rule(design: Design, layer_id: str, rule_id: str) -> Design:
     return add_rule(design, layer_id, rule, rule_id)
 
 
+def exchange_motif(design: Design, layer_id: str, motif: MotifRule) -> Design:
+    """Return the design with another motif at the head of a layer; id, handle and name stay, and with them all that refers to it.
+
+    Raises
+    ------
+    InputError
+    """
+    old = design.chain(layer_id).rules[0]
+    kept = edited(motif, id=old.id, handle=old.handle, name=old.name)
+    return with_chain(design, layer_id, lambda chain: edited(chain, rules=(kept, *chain.rules[1:])))
+
+
+def copy_rules(design: Design, layer_id: str, rule_ids: tuple[str, ...], to: str) -> Design:
+    """Return the design with rules of one layer put at the end of another, their numbers naming each other as before.
+
+    Raises
+    ------
+    InputError
+    """
+    rules = [r for r in design.chain(layer_id).rules if r.id in rule_ids and not isinstance(r, MotifRule)]
+    ids = {rule.id: new_id() for rule in rules}
+
+    def put(chain: Chain) -> Chain:
+        handles, put_in = [one.handle for one in chain.rules], []
+        for rule in rules:
+            handles.append(_free_handle(rule.handle, handles))
+            put_in.append(edited(_renamed(rule, ids), handle=handles[-1]))
+        return edited(chain, rules=(*chain.rules, *put_in))
+
+    return with_chain(design, to, put)
+
+
 def add_layer(design: Design, layer: Chain, at: int = 0) -> Design:
     """Return the design with a layer put at place `at`, front first; ids inside are made anew."""
     fresh = with_new_ids(layer)

@@ -9,7 +9,7 @@ import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, compose, inverse
 from under_lattice.core.ask import Ask
-from under_lattice.core.errors import LatticeError
+from under_lattice.core.errors import LatticeError, RuleRefused
 from under_lattice.core.marks import Coat, Marks, draw
 from under_lattice.core.stage import Stage, reshaped, start
 from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
@@ -114,7 +114,7 @@ class Evaluator:
         self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: frozenset[str]
     ) -> Stage | None:
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
-        back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None else IDENTITY
+        back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None and above.n else IDENTITY
         key = (rule, above, sheet.width, sheet.height, back.tobytes(), repeat_below, known)
         cached = self._stages.get(slot)
         if cached and all(a is b or (not isinstance(a, (Rule, Stage)) and a == b) for a, b in zip(cached[0], key, strict=True)):
@@ -127,6 +127,8 @@ class Evaluator:
             return above
         elif isinstance(rule, ShapeRule):
             made = reshaped(above, rule.reshape(above.shape, ground))
+        elif not above.n:
+            raise RuleRefused("no copies stand above to be repeated or adjusted")
         else:
             made = rule.place(above, ground)
         self._stages[slot] = (key, made)
@@ -160,7 +162,7 @@ class Evaluator:
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
     """Return the map (2, 3) from the place of `stage` to the sheet, as the motif's own copy takes it."""
     last = result.last
-    if last is None or last.stage is None:
+    if last is None or last.stage is None or not last.stage.n:
         return IDENTITY
     whole = last.stage
     index, here = whole.origin, whole

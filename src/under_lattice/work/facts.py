@@ -23,6 +23,7 @@ from under_lattice.work.model import Sheet
 
 NEAR_COPIES = 300
 TOUCH = 1e-6
+COUNTS = ("columns", "rows")  # said in words beside the extent
 
 
 @dataclass(frozen=True)
@@ -68,7 +69,8 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     stage = last.stage
     marks = evaluator.marks(stage, result.known)
     lattice = next((s for s in reversed(result.steps) if isinstance(s.rule, Lattice) and s.rule.on and not s.problem), None)
-    gap = closest_gap(stage)
+    nested = stage.n > 1 and _nested(stage)
+    gap = None if nested else closest_gap(stage)
     pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
     warnings = [_said(problem) for problem in result.problems]
     warnings += _gap_warning(gap, lattice.rule if lattice else None, sheet.unit)
@@ -80,13 +82,21 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
         marks.distinct,
         pitch,
         gap,
-        gap_in_words(gap, sheet.unit),
+        "copies stand within copies" if nested else gap_in_words(gap, sheet.unit),
         _bounds(stage),
         _cell(result),
         tuple(warnings),
         _derived(result, sheet.unit),
         _values(result),
     )
+
+
+def _nested(stage: Stage) -> bool:
+    """Whether copies stand within others, as in a stack: then a gap says nothing."""
+    some = slice(0, min(stage.n, NEAR_COPIES))
+    shapes: Any = shapely.polygons(stage.bodies(some))
+    one, other = shapely.STRtree(shapes).query(shapes, predicate="contains_properly")
+    return bool((one != other).any())
 
 
 def _said(problem: Problem) -> Warn:
@@ -229,9 +239,11 @@ def _near_rectangle(a: Array, b: Array) -> dict[str, Any]:
 def _values(result: ChainResult) -> dict[str, dict[str, float]]:
     """Numbers that follow from a choice, by rule and dial."""
     return {
-        step.rule.id: {name: float(step.stage.notes[name]) for name in ("pitch", "row_pitch")}
+        step.rule.id: {
+            name: float(step.stage.notes[name]) for name in step.rule.dials() if name in step.stage.notes and name not in COUNTS
+        }
         for step in result.steps
-        if isinstance(step.rule, Lattice) and step.stage is not None and not step.problem and step.stage.rule == step.rule.id
+        if step.stage is not None and not step.problem and step.stage.rule == step.rule.id
     }
 
 
@@ -239,10 +251,15 @@ def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:
     """Computed values shown in place of dials, by rule and dial."""
     out: dict[str, dict[str, str]] = {}
     for before, step in zip((None, *result.steps), result.steps, strict=False):
-        if isinstance(step.rule, Lattice) and step.stage is not None and not step.problem and step.stage.rule == step.rule.id:
-            notes = step.stage.notes
-            out[step.rule.id] = {"extent": f"{notes['columns']} × {notes['rows']}"}  # noqa: RUF001
-        if isinstance(step.rule, PushEdges) and before is not None and before.stage is not None and not step.problem:
+        if step.stage is not None and not step.problem and step.stage.rule == step.rule.id:
+            out[step.rule.id] = {name: words for name, words in step.stage.notes.get("said", {}).items() if words}
+        if (
+            isinstance(step.rule, PushEdges)
+            and step.rule.on
+            and before is not None
+            and before.stage is not None
+            and not step.problem
+        ):
             limit = first_crossing(before.stage.shape, step.rule.profile)
             out[step.rule.id] = {"amount": f"first crosses itself at {limit:.2f} {unit}" if np.isfinite(limit) else ""}
     return out

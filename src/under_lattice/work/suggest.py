@@ -8,10 +8,15 @@ import numpy as np
 
 from under_lattice.core.outline import is_straight_polygon
 from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.mirror import Mirror
+from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Sheet
@@ -35,8 +40,42 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
         changes = {"turn": 15.0}
     elif kind is Lattice:
         changes = _lattice(chain, body, size, sheet)
+    elif kind in (Progression, Rosette, SeedHead, Mirror):
+        changes = _run(kind, chain, size, sheet)
     fresh = kind.model_validate({"kind": kind.model_fields["kind"].default})
     return edited(fresh, **changes) if changes else fresh
+
+
+def _run(kind: type[Rule], chain: Chain, size: float, sheet: Sheet) -> dict[str, Any]:
+    """Numbers for a repeat that goes step by step or round."""
+    least = min(sheet.width, sheet.height)
+    spread = any(rule.family == "repeat" and rule.on for rule in chain.rules)
+    if kind is Progression:
+        return {"count": 24, "distance": 0.0, "turn": 6.0, "across": 94.0, "along": 94.0} | (
+            {"turn_about": "the pivot", "size_about": "the pivot", "pivot": Anchor(spot="sheet centre")} if spread else {}
+        )
+    if kind is Rosette:
+        if spread:
+            return {"count": 6, "radius_by": "as it stands", "pivot": Anchor(spot="sheet centre")}
+        return {"radius": _tidy(least * 0.32), "count": 12}
+    if kind is SeedHead:
+        return {"spacing": _tidy(max(size * 0.55, least * 0.012)), "count": 200, "skip": 1}
+    return {"pivot": Anchor(spot="sheet centre")} if spread else {}
+
+
+def motif_of_size(kind: type[MotifRule], chain: Chain) -> MotifRule:
+    """Return a motif of a kind, as wide as the present motif of the chain."""
+    fresh = kind.model_validate({"kind": kind.model_fields["kind"].default})
+    old = chain.rules[0]
+    if not isinstance(old, MotifRule):
+        return fresh
+    wide = [box[2] - box[0] for box in (motif.shape().body().box() for motif in (old, fresh))]
+    dial = "width" if "width" in kind.dials() else "size"
+    return edited(fresh, **{dial: _tidy_to(getattr(fresh, dial) * wide[0] / max(wide[1], 1e-9))})
+
+
+def _tidy_to(length: float) -> float:
+    return max(round(length, 2), 0.001)
 
 
 def _lattice(chain: Chain, body: np.ndarray | None, size: float, sheet: Sheet) -> dict[str, Any]:

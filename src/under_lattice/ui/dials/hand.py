@@ -42,12 +42,15 @@ class Hand:
         return getattr(dial, "unit", "") or (self.sheet.unit if dial.kind == "length" else "")
 
     def sources(self, name: str) -> list[Rule]:
-        """Return the repeats a number may vary by: all for shapes and ink, only those above for what makes copies."""
+        """Return the repeats a number may vary by: all for shapes and ink, only those above for what makes copies,
+        and the rule itself where its own steps may differ.
+        """
         rules = self.chain.rules
         rule = self.rule
         at = next((k for k, one in enumerate(rules) if one.id == rule.id), len(rules))
         among = rules[:at] if rule.family in ("repeat", "copies") else rules
-        return [one for one in among if one.family == "repeat" and one.id != rule.id]
+        found = [one for one in among if one.family == "repeat" and one.id != rule.id]
+        return [*found, rule] if name in rule.own_steps else found
 
     def derived(self, name: str) -> float | None:
         """Return the computed value of a dial that follows from a choice now."""

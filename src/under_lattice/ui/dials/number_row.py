@@ -75,7 +75,10 @@ class NumberRow(DialRow):
         if source is None:
             return "varies by a rule that is gone"
         many = sum(r.family == "repeat" for r in self.hand.chain.rules) > 1
-        return f"varies {value.sentence()}" + (f", {source.shown_name()}" if many else "")
+        if not many:
+            return f"varies {value.sentence()}"
+        words = f"{value.sentence()}, {source.shown_name()}"
+        return self.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, 178)
 
     def _clear(self) -> None:
         for part in self._parts:

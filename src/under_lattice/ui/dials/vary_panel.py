@@ -16,6 +16,8 @@ from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.vary.numbers import CHANNELS, CURVES, SENTENCES, Varied
 from under_lattice.work.edits import edited
 
+OWN_CHANNELS = ("step", "chance")
+
 
 class VaryPanel(QFrame):
     """Opens under a row; every choice is taken at once."""
@@ -31,7 +33,7 @@ class VaryPanel(QFrame):
         grid.setVerticalSpacing(8)
         self.source = QuietCombo("Varies")
         for rule in sources:
-            for channel in CHANNELS:
+            for channel in OWN_CHANNELS if rule.id == hand.rule_id else CHANNELS:
                 words = SENTENCES[channel] + (f" ({rule.shown_name()})" if len(sources) > 1 else "")
                 self.source.addItem(words, (rule.id, channel))
         self.source.setMinimumContentsLength(24)
