@@ -11,11 +11,15 @@ from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
+from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.scope import EACH
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.evaluate import Evaluator
+from under_lattice.work.facts import measure
+from under_lattice.work.model import Sheet
 
 SHEET = Anchor(spot="sheet centre")
 DISC = Polygon(sides=12, measure="circumradius", size=9.0)
@@ -247,3 +251,15 @@ def test_exchanging_the_motif_keeps_every_placement():
 def test_a_split_motif_turns_as_a_whole_by_each_shape():
     run = Progression(count=3, distance=40.0, turn=30.0, own=EACH)
     assert last_stage(Polygon(), Split(), run).xform == pytest.approx(last_stage(Polygon(), run).xform)
+
+
+@pytest.mark.parametrize(
+    "rule", [Lattice(), Progression(), Rosette(radius_by="touching"), SeedHead(), Mirror(), Adjust(turn=3.0)], ids=lambda r: r.kind
+)
+def test_where_no_copy_stands_there_is_nothing_to_repeat(rule):
+    small = Sheet(width=20.0, height=20.0)
+    result = evaluated(Polygon(), Lattice(extent="whole copies inside"), rule, PushEdges(), sheet=small)
+    assert result.problems[0].sentence == "no copies stand above to be repeated or adjusted"
+    evaluator = Evaluator()
+    assert evaluator.picture(result).marks.count == 0
+    assert measure(result, evaluator, small).copies == 0

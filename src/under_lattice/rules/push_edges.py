@@ -63,7 +63,7 @@ def pushed(corners: Array, amount: Array, linear: Array, profile: str) -> Array:
     near, far = np.where(way > 0, one, two)[..., None], np.where(way > 0, two, one)[..., None]
     third = (ends - corners) / 3
     curve = np.stack([corners + third + near * push, corners + 2 * third + far * push, ends], 2)
-    return np.concatenate([corners[:, :1], curve.reshape(len(corners), -1, 2)], 1)
+    return np.concatenate([corners[:, :1], curve.reshape(len(corners), 3 * corners.shape[1], 2)], 1)
 
 
 def through(vectors: Array, linear: Array) -> Array:
