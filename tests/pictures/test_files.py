@@ -15,8 +15,12 @@ from under_lattice.demos import DEMOS, demo
 from under_lattice.output.png import PngOptions, write_png
 from under_lattice.output.recipe import from_png, from_svg, open_any
 from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
+from under_lattice.rules.rosette import Rosette
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Group, Sheet
 from under_lattice.work.storage import write
@@ -151,3 +155,40 @@ def test_files_open_by_their_ending(tmp_path):
     assert all(open_any(tmp_path / name).work == demo() for name in ("a.lattice", "b.svg", "c.png"))
     with pytest.raises(FileError, match="cannot be read"):
         open_any(tmp_path / "none.svg")
+
+
+INKS = {
+    "straight": Ink(colours="one colour", palette=("#C02020", "#F0E0B0", "#2040A0"), inside="straight ramp", ramp_angle=35.0),
+    "round": Ink(colours="one colour", palette=("#FFFFFF", "#2040A0"), inside="round ramp"),
+    "over all": Ink(colours="one colour", palette=("#C02020", "#2040A0"), inside="straight ramp", ramp_of="all copies"),
+    "oklab": Ink(colours="one colour", palette=("#FFFF00", "#0000FF"), inside="straight ramp", mixing="Oklab"),
+    "run": Ink(colours="distance", palette=("#C02020", "#F0E0B0", "#2040A0"), run="as a ramp"),
+    "dashes": Ink(colours="none", stroke="one colour", stroke_width=2.0, line="dashes", dash=3.0, dash_gap=4.0, cap="round"),
+    "free dashes": Ink(
+        colours="none", stroke="one colour", stroke_width=2.0, line="dashes", dash=5.0, dash_gap=2.0, dash_fit="as they are"
+    ),
+}
+REPEATED = {
+    "alike": (Rosette(count=7, radius=36.0),),
+    "of many sizes": (Progression(count=5, distance=26.0, direction=-20.0, turn=15.0, across=80.0, along=80.0), Adjust(x=-45.0)),
+    "stretched": (Rosette(count=5, radius=38.0), Adjust(skew=25.0)),
+}
+
+
+@pytest.mark.skipif(RSVG is None, reason="rsvg-convert is not installed")
+@pytest.mark.parametrize("ink", list(INKS))
+@pytest.mark.parametrize("repeated", list(REPEATED))
+def test_inks_look_the_same_elsewhere(ink, repeated):
+    sheet = Sheet(width=160, height=120, background="#FFFFFF")
+    scene = scene_of(work_of(Ellipse(width=30.0, roundness=70.0), *REPEATED[repeated], INKS[ink], sheet=sheet).design)
+    mean, far = apart(ours(scene, 480), by_rsvg(scene, sheet, 480))
+    assert mean < 1.0
+    assert far < 0.01
+
+
+def test_marks_that_multiply_say_so_in_the_file():
+    sheet = Sheet(width=60, height=60)
+    work = work_of(Polygon(), Ink(blend="multiply", stroke="one colour", cap="round"), sheet=sheet)
+    text = write_svg(scene_of(work.design), sheet, SvgOptions(), work).decode()
+    assert "mix-blend-mode:multiply" in text
+    assert 'stroke-linecap="round"' in text

@@ -6,9 +6,10 @@ import pytest
 from tests.chains import centres, evaluated, last_stage
 from under_lattice.core.colour import checked, contrast, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
+from under_lattice.core.marks import Dash
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.ink import Ink
+from under_lattice.rules.ink import SOURCES, Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.scope import ALL, EACH
@@ -124,3 +125,58 @@ def test_oklch_figures_and_gamut():
     assert to_oklch("#FF0000") == pytest.approx((0.62796, 0.25768, 29.234), abs=1e-3)
     assert checked(from_oklch(0.7, 0.37, 150)) == from_oklch(0.7, 0.37, 150)
     assert contrast("#000000", "#FFFFFF") == pytest.approx(21.0)
+
+
+def test_a_palette_is_run_through_as_a_ramp():
+    run = fills(Ink(colours="column", palette=("#000000", "#FFFFFF"), run="as a ramp"), DISC, ROW)
+    assert run[:, 0].tolist() == [0, 128, 255]
+    in_turn = fills(Ink(colours="column", palette=("#000000", "#FFFFFF")), DISC, ROW)
+    assert in_turn[:, 0].tolist() == [0, 255, 0]
+
+
+@pytest.mark.parametrize("source", [s for s in SOURCES if s not in ("none", "as before", "one colour")])
+def test_every_source_gives_each_copy_a_colour_of_the_palette(source):
+    grid = Lattice(form="squares", spacing="free", pitch=20.0, extent="by number", columns=4, rows=3)
+    colours = fills(Ink(colours=source, palette=("#102030", "#405060", "#708090")), DISC, grid)
+    allowed = {(0x10, 0x20, 0x30), (0x40, 0x50, 0x60), (0x70, 0x80, 0x90)}
+    found = {tuple(int(v) for v in rgba[:3]) for rgba in colours}
+    assert found <= allowed
+    assert len(found) > 1 or source in ("part", "facing")
+
+
+def test_dashes_caps_ramps_and_blend_reach_the_coat():
+    ink = Ink(stroke="one colour", line="dashes", dash=3.0, dash_gap=1.0, cap="round", inside="round ramp", blend="multiply")
+    result = evaluated(DISC, ink)
+    coat = Evaluator().picture(result).coats[-1]
+    assert coat.dash == Dash((3.0, 1.0), 0.0, True)
+    assert (coat.cap, coat.blend, coat.paint.form) == ("round", "multiply", "radial")
+
+
+# ---------------------------------------------------------------- readings
+def read(channel, *rules, **more):
+    number = Varied(rule="floor-lattice", channel=channel, start=0.0, end=1.0, **more)
+    stage = last_stage(DISC, *rules, Adjust(scope=EACH, x=number))
+    return centres(stage)[:, 0] - centres(stage.above)[:, 0]
+
+
+GRID = Lattice(form="squares", spacing="free", pitch=20.0, row_pitch=20.0, extent="by number", columns=3, rows=3)
+
+
+def test_diagonal_ring_and_parity():
+    assert read("diagonal", GRID).reshape(3, 3) == pytest.approx(np.add.outer(np.arange(3), np.arange(3)) / 4)
+    assert read("ring", GRID).reshape(3, 3) == pytest.approx(np.array([(1, 1, 1), (1, 0, 1), (1, 1, 1)]))
+    assert read("parity", GRID).reshape(3, 3) == pytest.approx(np.array([(0, 1, 0), (1, 0, 1), (0, 1, 0)]))
+
+
+def test_smooth_chance_is_smooth_seeded_and_within_its_ends():
+    fine = Lattice(form="squares", spacing="free", pitch=1.0, row_pitch=1.0, extent="by number", columns=60, rows=1)
+    values = read("noise", fine)
+    assert 0 <= values.min() < values.max() <= 1
+    assert np.abs(np.diff(values)).max() < 0.2
+    assert read("noise", fine) == pytest.approx(values)
+    assert not np.allclose(read("noise", fine, seed=5), values)
+
+
+def test_a_run_may_repeat():
+    row = Lattice(form="squares", spacing="free", pitch=20.0, extent="by number", columns=5, rows=1)
+    assert read("column", row, repeats=2.0) == pytest.approx([0, 0.5, 0, 0.5, 1.0])

@@ -7,7 +7,7 @@ from typing import Protocol, runtime_checkable
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, apply, compose
-from under_lattice.core.chance import lots_of_keys, lots_of_places
+from under_lattice.core.chance import lots_of_keys, lots_of_places, smooth_noise
 from under_lattice.core.stage import Stage
 
 
@@ -28,6 +28,7 @@ class Varying(Protocol):
 
 
 Number = float | Varying
+WAVES = 5.0  # of smooth chance over what copies span
 
 
 def rest(number: Number) -> float:
@@ -100,6 +101,8 @@ class Ask:
         stage, index = self._seen[rule]
         if channel == "chance":
             return self._lots(rule, points, seed)
+        if channel == "noise":
+            return self._noise(rule, points, seed)
         if points is None:
             low, high = stage.span(channel)
             value = stage.reading(channel, stage.xform[..., 2], np.arange(stage.n))
@@ -112,6 +115,17 @@ class Ask:
         if high - low < 1e-12:
             return np.zeros(value.shape)
         return np.clip((value - low) / (high - low), 0.0, 1.0)
+
+    def _noise(self, rule: str, points: Array | None, seed: int) -> Array:
+        """Smooth chance over the place of `rule`, its waves a fifth of what its copies span."""
+        stage, index = self._seen[rule]
+        if points is None:
+            at = stage.xform[:, None, :, 2]
+            at = at if index is None else at[index]
+        else:
+            at = apply(stage.xform if index is None else stage.xform[index], points)
+        span = max(*(high - low for low, high in (stage.span("x"), stage.span("y"))), 1e-9)
+        return smooth_noise((at - stage.pivot) / (span / WAVES), seed)
 
     def _lots(self, rule: str, points: Array | None, seed: int) -> Array:
         if points is not None:

@@ -26,3 +26,13 @@ def lots_of_keys(keys: Array, seed: int) -> Array:
 def lots_of_places(points: Array, seed: int, grid: float = 1e-4) -> Array:
     """Uniform lots in 0..1 for places (..., 2), the same from either side of a shared edge."""
     return lots_of_keys(np.floor(points / grid + ODD), seed)
+
+
+def smooth_noise(points: Array, seed: int) -> Array:
+    """Chance in 0..1 that changes smoothly over places (..., 2): lots on a grid of 1, mixed by ``3 t^2 - 2 t^3`` between."""
+    cell = np.floor(points)
+    t = points - cell
+    t = t * t * (3.0 - 2.0 * t)
+    lot = [[lots_of_keys(cell + np.array([i, j]), seed) for i in (0, 1)] for j in (0, 1)]
+    upper, lower = ((1 - t[..., 0]) * row[0] + t[..., 0] * row[1] for row in lot)
+    return np.asarray((1 - t[..., 1]) * upper + t[..., 1] * lower)

@@ -124,8 +124,20 @@ class Stage:
             return np.broadcast_to(np.asarray(self.channels[channel])[index], points.shape[:-1])
         if channel in ("x", "y", "distance", "direction"):
             return self._place_reading(channel, points)
+        if channel == "diagonal":
+            return self.reading("row", points, index) + self.reading("column", points, index)
+        if channel in ("ring", "parity", "facing"):
+            return np.broadcast_to(self._of_copies(channel)[index], points.shape[:-1])
         readings = self.fields(points) if self.fields else NOTHING
         return readings[channel] if channel in readings else np.zeros(points.shape[:-1])
+
+    def _of_copies(self, channel: str) -> Array:
+        """Readings (n,) that belong to copies as wholes: which ring, even or odd, which way turned."""
+        if channel == "ring":
+            return np.abs(self.key).max(1)
+        if channel == "parity":
+            return self.key.sum(1) % 2
+        return np.degrees(np.arctan2(self.xform[:, 1, 0], self.xform[:, 0, 0])) % 360.0
 
     def _place_reading(self, channel: str, points: Array) -> Array:
         away = points - self.pivot

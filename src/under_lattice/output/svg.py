@@ -7,9 +7,10 @@ from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
-from under_lattice.core.affine import Array, apply
-from under_lattice.core.marks import Coat, Marks
-from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse
+from under_lattice.core.marks import Coat, Dash, Marks
+from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, contours, flatten
+from under_lattice.core.ramp import Ramp
 from under_lattice.core.units import short
 from under_lattice.output.recipe import SPACE, digest
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer
@@ -37,6 +38,7 @@ class _Writer:
     definitions: list[str] = field(default_factory=list)
     lines: list[str] = field(default_factory=list)
     named: int = 0
+    ramps: dict[tuple[int, bytes], str] = field(default_factory=dict)
 
     def number(self, value: float) -> str:
         return short(float(value), self.digits)
@@ -95,6 +97,7 @@ def _picture(w: _Writer, picture: Picture) -> None:
     used: list[Array] = [
         np.bincount(marks.variant[marks.family == f], minlength=len(marks.families[f].points)) for f in range(len(marks.families))
     ]
+    lengths = _Lengths(marks) if any(coat.dash is not None and coat.dash.fit for coat in picture.coats) else None
     names: dict[tuple[int, int], str] = {}
     for k in range(marks.count):
         f, v = int(marks.family[k]), int(marks.variant[k])
@@ -106,16 +109,108 @@ def _picture(w: _Writer, picture: Picture) -> None:
             w.named += 1
             names[f, v] = f"s{w.named}"
             w.definitions.append(f'<path id="s{w.named}" d="{path_data(family.verbs, family.points[v], w.digits)}"/>')
-        for paint in paints:
+        for paint, coat in zip(paints, picture.coats, strict=True):
             fill, width = paint[k if len(paint) > 1 else 0]
             if not fill:
                 continue
+            scale = even[k] if shared else 1.0
+            line = f' stroke-width="{w.number(width / scale)}"' if width else ""
+            if width and coat.dash is not None:
+                length = lengths.of(f, v, xform) if lengths and coat.dash.fit else None
+                line += _dashes(w, coat.dash, length, scale, family.verbs)
+            if RAMP_HERE in fill:
+                fill = fill.replace(RAMP_HERE, _ramp_at(w, coat, _ramp_place(coat, xform, shared)))
             if shared:
-                line = f' stroke-width="{w.number(width / even[k])}"' if width else ""
                 w.lines.append(f'<use xlink:href="#{names[f, v]}"{_transform(w, xform)}{fill}{line}/>')
             else:
-                line = f' stroke-width="{w.number(width)}"' if width else ""
                 w.lines.append(f'<path d="{path_data(family.verbs, apply(xform, family.points[v]), w.digits)}"{fill}{line}/>')
+
+
+RAMP_HERE = "url(#?)"
+
+
+def _ramp_place(coat: Coat, xform: Array, shared: bool) -> Array | None:
+    """The place of a ramp -> the place its shape is written in, where they are not the same."""
+    of_marks = isinstance(coat.paint, Ramp) and coat.paint.of_marks
+    if of_marks == shared:
+        return None
+    return xform if of_marks else inverse(xform)
+
+
+def _ramp_at(w: _Writer, coat: Coat, place: Array | None) -> str:
+    """Name a gradient for a coat's ramp, defined once for each place it is brought to."""
+    if not isinstance(coat.paint, Ramp):
+        return RAMP_HERE
+    ramp = coat.paint
+    to = inverse(ramp.to_ramp)
+    to = to if place is None else compose(place, to)
+    key = (id(ramp), to.tobytes())
+    if key not in w.ramps:
+        w.ramps[key] = name = f"r{len(w.ramps) + 1}"
+        kind, ends = {
+            "linear": ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"'),
+            "radial": ("radialGradient", 'cx="0" cy="0" r="1"'),
+        }.get(ramp.form, ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"'))
+        matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
+        plain = not ramp.oklab and all(stop.middle == 0.5 for stop in ramp.stops)
+        stops = [(s.place, s.colour, s.alpha) for s in ramp.stops] if plain else _sampled(ramp)
+        inner = "".join(
+            f'<stop offset="{short(t, 4)}" stop-color="{colour}"'
+            + (f' stop-opacity="{short(alpha, 4)}"' if alpha < 1 else "")
+            + "/>"
+            for t, colour, alpha in stops
+        )
+        w.definitions.append(
+            f'<{kind} id="{name}" gradientUnits="userSpaceOnUse" {ends} gradientTransform="matrix({matrix})">{inner}</{kind}>'
+        )
+    return f"url(#{w.ramps[key]})"
+
+
+def _sampled(ramp: Ramp, steps: int = 33) -> list[tuple[float, str, float]]:
+    """A ramp that SVG has no words for, as many plain stops."""
+    table = ramp.table(steps)
+    straight = np.rint(table[:, :3] / np.maximum(table[:, 3:], 1e-6) * 255).astype(np.uint8)
+    return [(k / (steps - 1), _hex(straight[k]), float(table[k, 3])) for k in range(steps)]
+
+
+def _dashes(w: _Writer, dash: Dash, length: float | None, scale: float, verbs: bytes) -> str:
+    """Dash attributes, in the place of a shape seen at `scale`; dashes that are fitted to a line's `length` are sized already."""
+    lengths = dash.lengths * (1 + len(dash.lengths) % 2)
+    factor = 1.0 / scale
+    if length is not None:
+        period, last = sum(lengths), lengths[-1]
+        if verbs[-1] == CLOSE:
+            whole = period * max(1, int(length / period + 0.5))
+        else:
+            whole = max(1, int((length + last) / period + 0.5)) * period - last
+        factor *= length / whole if whole > 0 else 1.0
+    text = f' stroke-dasharray="{" ".join(w.number(one * factor) for one in lengths)}"'
+    return text + (f' stroke-dashoffset="{w.number(dash.offset * factor)}"' if dash.offset else "")
+
+
+class _Lengths:
+    """Lengths of outlines as they lie on the sheet; those that are not stretched are measured once."""
+
+    def __init__(self, marks: Marks) -> None:
+        self.marks = marks
+        self._known: dict[tuple[int, int], float] = {}
+
+    def of(self, family: int, variant: int, xform: Array) -> float:
+        """Return the length of one outline through a map."""
+        even = float(_scales(xform[None])[0])
+        if not even:
+            return self._measured(family, variant, xform)
+        if (family, variant) not in self._known:
+            self._known[family, variant] = self._measured(family, variant, IDENTITY)
+        return self._known[family, variant] * even
+
+    def _measured(self, family: int, variant: int, xform: Array) -> float:
+        own, total = self.marks.families[family], 0.0
+        rings = flatten(own.verbs, apply(xform, own.points[variant : variant + 1]), 64)
+        for ring, (verbs, _) in zip(rings, contours(own.verbs), strict=True):
+            points = ring[0] if verbs[-1] != CLOSE else np.concatenate([ring[0], ring[0][:1]])
+            total += float(np.hypot(*np.diff(points, axis=0).T).sum())
+        return total
 
 
 def _scales(xform: Array) -> Array:
@@ -144,21 +239,27 @@ def _paints(w: _Writer, coat: Coat, marks: Marks) -> list[tuple[str, float]]:
     for k in range(rows):
         key = fill[k].tobytes() + stroke[k].tobytes()
         if key not in made:
-            made[key] = _attributes(fill[k], stroke[k], coat.join)
+            made[key] = _attributes(fill[k], stroke[k], coat)
         out.append((made[key], float(width[k]) if stroke[k, 3] else 0.0))
     return out
 
 
-def _attributes(fill: Array, stroke: Array, join: str) -> str:
+def _attributes(fill: Array, stroke: Array, coat: Coat) -> str:
     if not fill[3] and not stroke[3]:
         return ""
-    text = f" fill={quoteattr(_hex(fill))}" if fill[3] else ' fill="none"'
+    colour = RAMP_HERE if isinstance(coat.paint, Ramp) else _hex(fill)
+    text = f" fill={quoteattr(colour)}" if fill[3] else ' fill="none"'
     if 0 < fill[3] < 255:
         text += f' fill-opacity="{short(fill[3] / 255, 4)}"'
+    if coat.even_odd:
+        text += ' fill-rule="evenodd"'
     if stroke[3]:
         text += f' stroke="{_hex(stroke)}"'
-        text += f' stroke-linejoin="{ {"mitre": "miter"}.get(join, join) }"' if join != "mitre" else ""
+        text += f' stroke-linejoin="{ {"mitre": "miter"}.get(coat.join, coat.join) }"' if coat.join != "mitre" else ""
+        text += f' stroke-linecap="{coat.cap}"' if coat.cap != "butt" else ""
         text += f' stroke-opacity="{short(stroke[3] / 255, 4)}"' if stroke[3] < 255 else ""
+    if coat.blend != "normal":
+        text += f' style="mix-blend-mode:{coat.blend}"'
     return text
 
 

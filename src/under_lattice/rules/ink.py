@@ -2,24 +2,33 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal, get_args
+from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
+from under_lattice.core.blend import BLENDS, Blend
 from under_lattice.core.chance import lots_of_keys
 from under_lattice.core.colour import GREYS, bytes_of
-from under_lattice.core.declare import Choice, Colour, Length, Palette, Ratio, RuleChoice, Seed, When
-from under_lattice.core.marks import Coat, Marks
+from under_lattice.core.declare import Angle, Choice, Colour, Length, Palette, Ratio, RuleChoice, Seed, When
+from under_lattice.core.marks import Coat, Dash, Marks
+from under_lattice.core.ramp import Ramp, Stop
 from under_lattice.rules.base import Rule, RuleFamily, describe
 from under_lattice.vary.numbers import Number
 
-Source = Literal["part", "row", "column", "step", "in turn", "chance", "one colour", "none", "as before"]
+Source = Literal[
+    "part", "row", "column", "diagonal", "step", "ring", "parity", "distance", "direction", "x", "y", "facing", "noise", "chance",
+    "in turn", "one colour", "none", "as before",
+]  # fmt: skip
 SOURCES: tuple[str, ...] = get_args(Source)
 PAINTED = SOURCES[:-2]
 STROKED = When(field="stroke", values=("one colour",), reason="there is no stroke")
 Join = Literal["mitre", "round", "bevel"]
+CHOSEN = ("part", "in turn", *SOURCES[-3:])  # what is no reading of a rule
+READ = tuple(source for source in SOURCES if source not in CHOSEN)
+RAMPED = When(field="inside", values=("straight ramp", "round ramp"), reason="the fill is flat")
+DASHED = When(field="line", values=("dashes",), reason="the line is unbroken")
 
 
 class Ink(Rule):
@@ -36,6 +45,50 @@ class Ink(Rule):
         tuple[str, ...],
         Palette("Palette", "Taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
     ] = ("#EFE4CF", "#C2694C", "#26374F")
+    run: Annotated[
+        Literal["in turn", "as a ramp"],
+        Choice(
+            "Palette taken",
+            "In turn, or as a ramp run through from the first copy to the last.",
+            options=("in turn", "as a ramp"),
+            main=False,
+            when=(When(field="colours", values=READ, reason="only for what is read of a rule"),),
+        ),
+    ] = "in turn"
+    inside: Annotated[
+        Literal["flat", "straight ramp", "round ramp"],
+        Choice(
+            "Fill is",
+            "One colour for each mark, or the whole palette as a ramp inside.",
+            options=("flat", "straight ramp", "round ramp"),
+            main=False,
+            search="gradient linear radial",
+            when=(When(field="colours", values=PAINTED, reason="there is no fill"),),
+        ),
+    ] = "flat"
+    ramp_of: Annotated[
+        Literal["each shape", "all copies"],
+        Choice(
+            "Ramp over",
+            "Each shape, turning with it, or all copies together.",
+            options=("each shape", "all copies"),
+            main=False,
+            when=(RAMPED,),
+        ),
+    ] = "each shape"
+    ramp_angle: Annotated[
+        float,
+        Angle(
+            "Ramp angle",
+            "The way it runs, clockwise from the right.",
+            main=False,
+            when=(When(field="inside", values=("straight ramp",), reason="only for a straight ramp"),),
+        ),
+    ] = 90.0
+    mixing: Annotated[
+        Literal["sRGB", "Oklab"],
+        Choice("Mixed in", "Oklab keeps the lightness even.", options=("sRGB", "Oklab"), main=False, when=(RAMPED,)),
+    ] = "sRGB"
     fill_opacity: Annotated[
         Number,
         Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
@@ -52,6 +105,34 @@ class Ink(Rule):
     join: Annotated[
         Join, Choice("Corners", "How the line turns.", options=("mitre", "round", "bevel"), main=False, when=(STROKED,))
     ] = "mitre"
+    cap: Annotated[
+        Literal["butt", "round", "square"],
+        Choice("Line ends", "How the line and its dashes end.", options=("butt", "round", "square"), main=False, when=(STROKED,)),
+    ] = "butt"
+    line: Annotated[
+        Literal["unbroken", "dashes"],
+        Choice("Line is", "Unbroken, or in dashes.", options=("unbroken", "dashes"), main=False, when=(STROKED,)),
+    ] = "unbroken"
+    dash: Annotated[float, Length("Dash", "Of each dash.", least=0.001, slides=(0.1, 20.0), main=False, when=(STROKED, DASHED))] = (
+        2.0
+    )
+    dash_gap: Annotated[
+        float, Length("Dash gap", "Between dashes.", least=0.001, slides=(0.1, 20.0), main=False, when=(STROKED, DASHED))
+    ] = 2.0
+    dash_fit: Annotated[
+        Literal["a whole number", "as they are"],
+        Choice(
+            "Dashes fit",
+            "Sized a little so that a whole number fits each line.",
+            options=("a whole number", "as they are"),
+            main=False,
+            when=(STROKED, DASHED),
+        ),
+    ] = "a whole number"
+    blend: Annotated[
+        Blend,
+        Choice("Marks mix", "How each mark mixes with what is beneath it.", options=BLENDS, main=False, search="multiply overlay"),
+    ] = "normal"
     of: Annotated[
         str,
         RuleChoice(
@@ -89,20 +170,61 @@ class Ink(Rule):
             Id of the repeat whose rows are counted when none is named.
         """
         under = coats[-1] if coats and self.coat == "in place of" else NO_INK
-        fill, stroke, width, join = under[:4]
+        fill, stroke, width = under[:3]
+        more: dict[str, Any] = {"blend": self.blend}
         if self.colours != "as before":
             fill = self._fill(ask, marks, self.of or nearest)
+            more["paint"] = self._ramp(ask, marks) if self.colours in PAINTED and self.inside != "flat" else None
         if self.stroke != "as before":
-            stroke, width, join = self._stroke(ask, marks)
-        laid = under._replace(fill=fill, stroke=stroke, width=width, join=join)
+            stroke, width = self._stroke(ask, marks)
+            dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
+            more |= {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
+        laid = under._replace(fill=fill, stroke=stroke, width=width, **more)
         return (*(coats if self.coat == "on top" else coats[:-1]), laid)
+
+    def _ramp(self, ask: Ask, marks: Marks) -> Ramp:
+        """The palette as a ramp over the body of each shape, or over all copies."""
+        if self.ramp_of == "all copies":
+            half = np.array(self.half_span(ask))
+            low, high = -half, half
+        else:
+            points = np.concatenate([family.points.reshape(-1, 2) for family in marks.families])
+            low, high = points.min(0), points.max(0)
+        middle, half = (low + high) / 2, np.maximum((high - low) / 2, 1e-9)
+        stops = tuple(Stop(float(t), c) for t, c in zip(np.linspace(0, 1, len(self.palette)), self.palette, strict=True))
+        if self.inside == "round ramp":
+            reach = float(np.hypot(*half)) if self.ramp_of == "all copies" else float(half.max())
+            to = np.array([(1 / reach, 0, -middle[0] / reach), (0, 1 / reach, -middle[1] / reach)])
+            return Ramp(stops, "radial", to, self.ramp_of == "each shape", self.mixing == "Oklab")
+        way = np.array([np.cos(np.radians(self.ramp_angle)), np.sin(np.radians(self.ramp_angle))])
+        reach = 2 * float(np.abs(way) @ half)
+        to = np.array([(*(way / reach), 0.5 - float(way @ middle) / reach), (-way[1] / reach, way[0] / reach, 0.0)])
+        return Ramp(stops, "linear", to, self.ramp_of == "each shape", self.mixing == "Oklab")
+
+    @staticmethod
+    def half_span(ask: Ask) -> tuple[float, float]:
+        """Half the width and height the copies span, which a ramp over all of them runs over."""
+        reach = float(np.hypot(*np.ptp(ask.horizon.body_ring, 0))) / 2
+        x, y = np.abs(ask.horizon.xform[:, 0, 2]).max(initial=0.0), np.abs(ask.horizon.xform[:, 1, 2]).max(initial=0.0)
+        return float(x) + reach, float(y) + reach
 
     def _fill(self, ask: Ask, marks: Marks, rule: str) -> Array:
         if self.colours == "none":
             return np.zeros((1, 4), np.uint8)
+        if self.run == "as a ramp" and self.colours in READ:
+            return _with_opacity(self._run_through(ask, marks, rule), ask.each(self.fill_opacity), marks)
         colours = bytes_of(self.palette)
         fill = colours[:1] if self.colours == "one colour" else colours[self._turn(ask, marks, rule) % len(colours)]
         return _with_opacity(fill, ask.each(self.fill_opacity), marks)
+
+    def _run_through(self, ask: Ask, marks: Marks, rule: str) -> Array:
+        """Colours (N, 4) of the palette as a ramp, by a reading of each copy."""
+        stops = tuple(Stop(float(t), c) for t, c in zip(np.linspace(0, 1, len(self.palette)), self.palette, strict=True))
+        table = np.rint(Ramp(stops, oklab=self.mixing == "Oklab").table() * 255).astype(np.uint8)
+        u = ask.read(rule, self.colours, None, self.seed)
+        if u is None:
+            return table[:1]
+        return np.asarray(table[np.rint(u[:, 0] * (len(table) - 1)).astype(np.int64)][marks.copy])
 
     def _turn(self, ask: Ask, marks: Marks, rule: str) -> Array:
         """Whole numbers (N,) that choose from the palette."""
@@ -115,15 +237,24 @@ class Ink(Rule):
         if self.colours == "chance":
             lots = np.stack([lots_of_keys(stage.key, self.seed + 101 * part) for part in range(len(marks.families))])
             return np.asarray((lots[marks.family, index] * len(self.palette)).astype(np.int64))
-        counted = np.asarray(stage.channels.get(self.colours, np.zeros(stage.n)))
+        if self.colours in stage.channels:
+            counted = np.asarray(stage.channels[self.colours])
+        elif self.colours in ("ring", "parity", "diagonal"):
+            counted = np.asarray(stage.channels.get("row", 0)) + np.asarray(stage.channels.get("column", 0))
+            if self.colours != "diagonal":
+                counted = stage.reading(self.colours, stage.xform[..., 2], np.arange(stage.n))
+        else:  # a place: as many even stretches as there are colours
+            u = ask.read(rule, self.colours, None, self.seed)
+            assert u is not None
+            return np.asarray(np.minimum((u[:, 0] * len(self.palette)).astype(np.int64), len(self.palette) - 1)[marks.copy])
         return np.asarray(np.rint(counted[index]).astype(np.int64))
 
-    def _stroke(self, ask: Ask, marks: Marks) -> tuple[Array, Array, str]:
+    def _stroke(self, ask: Ask, marks: Marks) -> tuple[Array, Array]:
         if self.stroke == "none":
-            return np.zeros((1, 4), np.uint8), np.zeros(1), self.join
+            return np.zeros((1, 4), np.uint8), np.zeros(1)
         width = ask.each(self.stroke_width)
         width = width[marks.copy] if len(width) > 1 else width
-        return _with_opacity(bytes_of((self.stroke_colour,)), ask.each(self.stroke_opacity), marks), width, self.join
+        return _with_opacity(bytes_of((self.stroke_colour,)), ask.each(self.stroke_opacity), marks), width
 
     def key_line(self, unit: str) -> str:
         """Return the colours and the stroke."""

@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal, get_args
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Discriminator, Tag
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
 
-Channel = Literal["step", "row", "column", "distance", "direction", "x", "y", "chance"]
+Channel = Literal[
+    "step", "row", "column", "diagonal", "distance", "direction", "x", "y", "ring", "parity", "facing", "noise", "chance"
+]
 Curve = Literal["straight", "smooth", "slow start", "slow end", "there and back"]
 CHANNELS: tuple[str, ...] = get_args(Channel)
 CURVES: tuple[str, ...] = get_args(Curve)
@@ -18,10 +20,15 @@ SENTENCES = {
     "step": "by step, first → last",
     "row": "by row, top → bottom",
     "column": "by column, left → right",
+    "diagonal": "by diagonal, first → last",
     "distance": "with distance from the pivot",
     "direction": "by direction round the pivot",
     "x": "from left to right",
     "y": "from top to bottom",
+    "ring": "by ring round the motif",
+    "parity": "by turns, even and odd",
+    "facing": "with the way each copy is turned",
+    "noise": "in smooth waves of chance",
     "chance": "by chance between the two",
 }
 
@@ -40,7 +47,10 @@ def curved(curve: str, u: Array) -> Array:
 
 
 class Varied(BaseModel):
-    """From `start` to `end` by a channel of a rule, named by its hidden id so that it survives moving and renaming."""
+    """From `start` to `end` by a channel of a rule, named by its hidden id so that it survives moving and renaming.
+
+    `repeats` is how many times it runs from start to end over all copies.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
@@ -50,12 +60,15 @@ class Varied(BaseModel):
     end: float
     curve: Curve = "straight"
     seed: int = 1
+    repeats: float = Field(1.0, ge=1.0, le=1000.0)
 
     def over(self, ask: Ask, points: Array | None) -> Array:
         """Return values (n, E) at own-place `points` (n, E, 2), or (n, 1) for the copies."""
         u = ask.read(self.rule, self.channel, points, self.seed)
         if u is None:
             return np.full((1, 1), self.start)
+        if self.repeats != 1.0:
+            u = (u * self.repeats) % 1.0 + (u >= 1.0) * (self.repeats % 1.0 == 0)
         return self.start + (self.end - self.start) * curved(self.curve, u)
 
     @property

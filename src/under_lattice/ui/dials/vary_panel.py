@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSpinBox, QWidget
+from PySide6.QtWidgets import QDoubleSpinBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSpinBox, QWidget
 
 from under_lattice.core.declare import NumberDial
 from under_lattice.rules.base import Rule
@@ -43,25 +43,32 @@ class VaryPanel(QFrame):
         self.seed.setRange(0, 99999)
         self.seed.setAccessibleName("Seed of chance")
         self.seed_label = QLabel("Seed")
+        self.repeats = QDoubleSpinBox()
+        self.repeats.setRange(1.0, 1000.0)
+        self.repeats.setDecimals(1)
+        self.repeats.setAccessibleName("How many times it runs from start to end")
         self.strip = NumberStrip()
         for row, (words, part) in enumerate((("Varies", self.source), ("Curve", self.curve))):
             grid.addWidget(QLabel(words), row, 0)
             grid.addWidget(part, row, 1)
         grid.addWidget(self.seed_label, 2, 0)
         grid.addWidget(self.seed, 2, 1)
-        grid.addWidget(self.strip, 3, 0, 1, 2)
+        grid.addWidget(QLabel("Repeats"), 3, 0)
+        grid.addWidget(self.repeats, 3, 1)
+        grid.addWidget(self.strip, 4, 0, 1, 2)
         buttons = QHBoxLayout()
         for words, act in (("Swap ends", self._swap), ("Stop varying", self._stop)):
             button = QPushButton(words)
             button.clicked.connect(act)
             buttons.addWidget(button)
-        grid.addLayout(buttons, 4, 0, 1, 2)
+        grid.addLayout(buttons, 5, 0, 1, 2)
         self._show()
         self.source.activated.connect(
             lambda at: self._change(rule=self.source.itemData(at)[0], channel=self.source.itemData(at)[1])
         )
         self.curve.textActivated.connect(lambda curve: self._change(curve=curve))
         self.seed.valueChanged.connect(lambda seed: self._change(seed=seed))
+        self.repeats.valueChanged.connect(lambda repeats: self._change(repeats=repeats))
 
     @property
     def number(self) -> Any:
@@ -77,7 +84,8 @@ class VaryPanel(QFrame):
         self.source.setCurrentIndex(known.index(wanted) if wanted in known else -1)
         self.curve.setCurrentText(number.curve)
         self.seed.setValue(number.seed)
-        by_chance = number.channel == "chance"
+        self.repeats.setValue(number.repeats)
+        by_chance = number.channel in ("chance", "noise")
         self.seed.setVisible(by_chance)
         self.seed_label.setVisible(by_chance)
         dial = self.hand.rule.dials()[self.name]
