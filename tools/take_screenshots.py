@@ -15,7 +15,7 @@ from PySide6.QtTest import QTest
 
 from under_lattice.demos import demo
 from under_lattice.ui.application import make_application
-from under_lattice.ui.chooser import RuleChooser
+from under_lattice.ui.chooser import PictureChooser
 from under_lattice.ui.tokens import LOOK
 from under_lattice.ui.window import Window
 
@@ -125,7 +125,7 @@ def main() -> None:
 
     p.work("entrance-floor", "floor-ink")
     p.window.chain_actions.choose_rule("floor-ink")
-    chooser = p.window.findChild(RuleChooser)
+    chooser = p.window.findChild(PictureChooser)
     chooser.move(p.window.mapToGlobal(QPoint(330, 120)))
     p.until(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()))
     p.take("add-a-rule")

@@ -17,6 +17,8 @@ from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.symmetry import Symmetry
+from under_lattice.ui.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
 
 
@@ -144,3 +146,18 @@ def test_rules_are_copied_to_another_layer(showing):
     assert [rule.kind for rule in rules] == ["polygon", "progression", "rosette", "progression", "rosette"]
     assert rules[4].count.rule == rules[3].id
     assert len({rule.handle for rule in rules}) == 5
+
+
+def test_a_symmetry_group_is_chosen_by_its_picture_and_the_motif_moved_by_hand(showing):
+    hands = showing(Polygon(sides=3, size=14.0), Symmetry(width=60.0, height=60.0))
+    hands.do("choose_group")
+    chooser = hands.window.findChild(PictureChooser)
+    assert len(chooser.tiles) == 17
+    hands.bot.waitUntil(lambda: chooser.tiles["group:p6m"].picture is not None, timeout=30_000)
+    QTest.mouseClick(chooser.tiles["group:p6m"], Qt.MouseButton.LeftButton)
+    assert hands.rule("symmetry").group == "p6m"
+    hands.settle()
+    before = hands.rule("symmetry")
+    drag(hands, "motif", (33, 21))
+    after, scale = hands.rule("symmetry"), hands.studio.sheet.scale
+    assert (after.x - before.x, after.y - before.y) == pytest.approx((33 / scale, 21 / scale), abs=0.5)

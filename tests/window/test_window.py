@@ -11,7 +11,7 @@ from under_lattice.core.colour import contrast
 from under_lattice.demos import DEMOS, demo
 from under_lattice.output.recipe import open_any
 from under_lattice.ui import recent
-from under_lattice.ui.chooser import RuleChooser
+from under_lattice.ui.chooser import PictureChooser
 from under_lattice.ui.command_search import CommandSearch
 from under_lattice.ui.commands import COMMANDS
 from under_lattice.ui.export_dialog import ExportDialog
@@ -70,10 +70,10 @@ def test_keys_move_and_remove_rules(hands):
 
 def test_the_chooser_shows_what_each_rule_would_do_and_adds_one(hands):
     QTest.mouseClick(hands.studio.chain.slot, Qt.MouseButton.LeftButton)
-    chooser = dialog(hands.window, RuleChooser)
-    hands.bot.waitUntil(lambda: chooser.tiles["adjust"].picture is not None, timeout=20_000)
-    hands.bot.waitUntil(lambda: "straight edges" in chooser.tiles["split"].problem, timeout=20_000)
-    QTest.mouseClick(chooser.tiles["adjust"], Qt.MouseButton.LeftButton)
+    chooser = dialog(hands.window, PictureChooser)
+    hands.bot.waitUntil(lambda: chooser.tiles["rule:adjust"].picture is not None, timeout=20_000)
+    hands.bot.waitUntil(lambda: "straight edges" in chooser.tiles["rule:split"].problem, timeout=20_000)
+    QTest.mouseClick(chooser.tiles["rule:adjust"], Qt.MouseButton.LeftButton)
     assert [rule.kind for rule in hands.layer.rules][-1] == "adjust"
     assert hands.studio.chain.open_rule == hands.layer.rules[-1].id
     hands.settle()

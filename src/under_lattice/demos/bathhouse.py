@@ -149,6 +149,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "seed-clock": rounds.seed_clock,
     "tide-rings": rounds.tide_rings,
     "coat-hooks": rounds.coat_hooks,
+    "wash-room-tiles": rounds.wash_room_tiles,
     "rope-mat": rope_mat,
     "deck-chair-canvas": deck_chair,
     "lobby-panel": lobby_panel,

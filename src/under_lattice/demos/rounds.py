@@ -15,6 +15,7 @@ from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.symmetry import Symmetry
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
 
@@ -140,3 +141,31 @@ def coat_hooks() -> Design:
     right = chain("Row then ring", petal, row, ring, ink, Adjust(x=66.0, y=0.0, across=84.0, along=84.0))
     sheet = Sheet(width=320.0, height=250.0, background="#F3ECDD")
     return Design(name="Coat hooks", commission=COMMISSION, sheet=sheet, layers=(left, right))
+
+
+def wash_room_tiles() -> Design:
+    """One petal and one leaf in the group p6m: flowers where the axes meet, stars between."""
+    cell = 92.0
+    petals = chain(
+        "Petals",
+        Ellipse(width=13.0, roundness=250.0),
+        Ink(
+            colours="one colour",
+            palette=("#F8E9C8", "#D98B4A", "#A23B3B"),
+            inside="straight ramp",
+            ramp_angle=90.0,
+            stroke="one colour",
+            stroke_colour="#233B4D",
+            stroke_width=0.8,
+        ),
+        Symmetry(group="p6m", width=cell, x=0.0, y=-22.0),
+    )
+    leaves = chain(
+        "Leaves",
+        Polygon(sides=4, measure="circumradius", size=13.0),
+        Ink(colours="one colour", palette=("#5D8F8A",), stroke="one colour", stroke_colour="#233B4D", stroke_width=0.8),
+        Adjust(across=52.0),
+        Symmetry(group="p6m", width=cell, x=13.0, y=-45.6106, motif_turn=30.0),
+    )
+    sheet = Sheet(width=290.0, height=330.0, background="#E9E2CF")
+    return Design(name="Wash-room tiles", commission=COMMISSION, sheet=sheet, layers=(petals, leaves))

@@ -8,6 +8,8 @@ from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
+from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
@@ -15,8 +17,13 @@ from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
+from under_lattice.rules.symmetry import Symmetry
 
 RULES: tuple[type[Rule], ...] = (
-    Polygon, Ellipse, Split, PushEdges, Lattice, Progression, Rosette, SeedHead, Mirror, Adjust, Ink, LayerEnd,
-)  # fmt: skip
+    *(Polygon, Ellipse),
+    *(Split, PushEdges),
+    *(Lattice, Progression, Rosette, SeedHead, Mirror, Symmetry),
+    *(Adjust, LeaveOut, Loosen),
+    *(Ink, LayerEnd),
+)
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}

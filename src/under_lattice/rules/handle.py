@@ -36,12 +36,16 @@ class Arrow:
 
 @dataclass(frozen=True, eq=False)
 class HandleSet:
-    """All handles of a rule, the motif's outline (V, 2) and the frame of its first copy (V, 2)."""
+    """All handles of a rule.
+
+    ghost is the motif's outline (V, 2), frame that of its first copy (V, 2); lines (k, 2) are thin, such as mirrors.
+    """
 
     handles: tuple[Handle, ...]
     ghost: Array | None = None
     frame: Array | None = None
     arrows: tuple[Arrow, ...] = ()
+    lines: tuple[Array, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)

@@ -265,6 +265,10 @@ class Ink(Rule):
             "one colour": f"{self.palette[0]}",
             "part": f"{count} colours, one for each part",
         }.get(self.colours, f"{count} colours, {'in turn' if self.colours == 'in turn' else 'by ' + self.colours}")
+        if self.inside != "flat" and self.colours in PAINTED:
+            fill = f"{self.inside}, {count} colours"
+        elif self.run == "as a ramp" and self.colours in READ:
+            fill = f"{count} colours run through by {self.colours}"
         return fill if self.stroke != "one colour" else f"{fill}; line {describe(self.stroke_width, unit)}"
 
 

@@ -6,14 +6,15 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF
-from PySide6.QtGui import QCursor, QImage
+from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.demos import STARTS, start_layer
 from under_lattice.rules import RULES
 from under_lattice.rules.base import MotifRule, Rule
-from under_lattice.ui.chooser import ADDABLE, RuleChooser
+from under_lattice.rules.symmetry import Symmetry
+from under_lattice.ui.chooser import PictureChooser, group_chooser, rule_chooser
 from under_lattice.ui.engine import rule_picture
 from under_lattice.ui.pictures import Pictures
 from under_lattice.ui.studio import Studio
@@ -62,6 +63,7 @@ class ChainActions:
             "rule_up": lambda: self._with_rule(lambda name: self._shift(name, -1)),
             "rule_down": lambda: self._with_rule(lambda name: self._shift(name, 1)),
             "remove_rule": lambda: self._with_rule(self.remove_rule),
+            "choose_group": lambda: self._with_rule(self.choose_group),
             "add_layer": lambda: self._layer_starts(QCursor.pos()),
             "duplicate_layer": lambda: self._with_layer(self.duplicate_layer),
             "rename_layer": lambda: self._with_layer(self.rename_layer),
@@ -89,19 +91,40 @@ class ChainActions:
         if chain is None:
             return
         after = after or chain.rules[-1].id
-        chooser = RuleChooser(self.window, self.pictures)
+        chooser = rule_chooser(self.window, self.pictures)
         chooser.chosen.connect(lambda kind: self.add(kind, after))
         design = self.studio.document.design
-        for kind in ADDABLE:
-            name = str(kind.model_fields["kind"].default)
-            rule = suggested(kind, chain, design.sheet)
-            try:
-                trial = edits.add_rule(design, chain.id, rule, after)
-            except LatticeError as error:
-                chooser.show_problem(name, str(error))
-                continue
-            self.pictures.want(f"rule:{name}", partial(_trial_picture, trial, chain.id, after))
+        for key, tile in chooser.tiles.items():
+            rule = suggested(tile.offer.payload, chain, design.sheet)
+            self._picture_for(chooser, key, partial(edits.add_rule, design, chain.id, rule, after), chain.id, after)
         chooser.open()
+
+    def choose_group(self, name: str) -> None:
+        """Open the chooser of symmetry groups, each with a picture of the present motif."""
+        chain = self.chain
+        rule = next((one for one in self._rules() if one.id == name), None)
+        if chain is None or not isinstance(rule, Symmetry) or rule.over == "a point":
+            self.studio.facts_line.tell("open a Symmetry over the plane or a strip first")
+            return
+        dial = "group" if rule.over == "the plane" else "strip"
+        chooser = group_chooser(self.window, self.pictures, dial)
+        layer, design = chain.id, self.studio.document.design
+        chooser.chosen.connect(
+            lambda group: self.studio.edit("Choose a group", lambda now: edits.set_dial(now, layer, name, dial, group))
+        )
+        above = chain.rules[[one.id for one in chain.rules].index(name) - 1].id
+        for key, tile in chooser.tiles.items():
+            self._picture_for(chooser, key, partial(edits.set_dial, design, layer, name, dial, tile.offer.payload), layer, above)
+        chooser.open()
+
+    def _picture_for(self, chooser: PictureChooser, key: str, change: Callable[[], Design], layer: str, after: str) -> None:
+        """Ask for the picture of a trial, or say why there is none."""
+        try:
+            trial = change()
+        except LatticeError as error:
+            chooser.show_problem(key, str(error))
+            return
+        self.pictures.want(key, partial(rule_picture, trial, layer, after, 400, 272))
 
     def add(self, kind: type[Rule], after: str) -> None:
         """Add a rule of a kind after another and open it."""
@@ -179,6 +202,8 @@ class ChainActions:
             down = menu.addAction("Move down", lambda: self._shift(name, 1))
             up.setEnabled(chain.rules[1].id != name)
             down.setEnabled(chain.rules[-1].id != name)
+            if isinstance(rule, Symmetry):
+                menu.addAction("Choose the group by its picture…", lambda: self.choose_group(name))
             self._copy_menu(menu, chain, name)
             menu.addSeparator()
             menu.addAction("Remove", lambda: self.remove_rule(name))
@@ -279,7 +304,3 @@ class ChainActions:
         sheet = self.studio.document.design.sheet
         if self.studio.edit("Add layer", lambda design: edits.add_layer(design, start_layer(start, sheet))):
             self.studio.choose_layer(self.studio.document.design.chains()[0].id)
-
-
-def _trial_picture(design: Design, layer: str, after: str) -> QImage:
-    return rule_picture(design, layer, after, 400, 272)

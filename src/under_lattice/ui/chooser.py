@@ -1,11 +1,15 @@
-"""The chooser of rules: a live picture of what each rule would do to this work."""
+"""Choosers with live pictures: what each rule would do to this work, what each group would make of its motif."""
 
 from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, get_args
 
 from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QDialog, QGridLayout, QLabel, QVBoxLayout, QWidget
 
+from under_lattice.core.groups import Frieze, Plane
 from under_lattice.rules import RULES
 from under_lattice.rules.base import Rule
 from under_lattice.rules.layer_end import LayerEnd
@@ -13,24 +17,30 @@ from under_lattice.ui.pictures import Pictures
 from under_lattice.ui.tokens import colour
 
 ADDABLE: tuple[type[Rule], ...] = tuple(rule for rule in RULES if rule.family != "motif" and rule is not LayerEnd)
-ACROSS = 3
 
 
-class RuleTile(QAbstractButton):
-    """One rule with its picture and its words."""
+@dataclass(frozen=True)
+class Offer:
+    """One thing to choose: its key, title, words and what is given back."""
 
-    def __init__(self, kind: type[Rule]) -> None:
+    key: str
+    title: str
+    words: str
+    payload: Any
+
+
+class PictureTile(QAbstractButton):
+    """One offer with its picture and its words."""
+
+    def __init__(self, offer: Offer, size: QSize) -> None:
         super().__init__()
-        self.kind = kind
+        self.offer = offer
         self.picture: QImage | None = None
         self.problem = ""
-        self.setAccessibleName(f"{kind.title}: {kind.words}")
-        self.setToolTip(kind.words)
-        self.setFixedSize(216, 216)
+        self.setAccessibleName(f"{offer.title}: {offer.words}" if offer.words else offer.title)
+        self.setToolTip(offer.words)
+        self.setFixedSize(size)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def sizeHint(self) -> QSize:
-        return QSize(216, 216)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -39,15 +49,15 @@ class RuleTile(QAbstractButton):
         painter.setPen(QPen(colour("ver" if strong else "line"), 2 if strong else 1))
         painter.setBrush(colour("hover" if self.underMouse() else "card"))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        box = QRectF(8, 8, 200, 136)
+        below = 64 if self.offer.words else 28
+        box = QRectF(8, 8, self.width() - 16, self.height() - 8 - below)
         painter.fillRect(box, colour("field"))
         if self.picture is not None:
-            painter.drawImage(box, self.picture)
+            painter.drawImage(box, self.picture, _middle_of(self.picture, box))
         elif self.problem:
             painter.setPen(colour("text2"))
-            painter.drawText(
-                box.adjusted(10, 10, -10, -10), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), self.problem
-            )
+            flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+            painter.drawText(box.adjusted(10, 10, -10, -10), flags, self.problem)
         painter.setPen(QPen(colour("line"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
@@ -55,65 +65,76 @@ class RuleTile(QAbstractButton):
         bold.setBold(True)
         painter.setFont(bold)
         painter.setPen(colour("text"))
-        painter.drawText(QRect(8, 148, 200, 20), Qt.AlignmentFlag.AlignVCenter, self.kind.title)
+        wide = self.width() - 16
+        painter.drawText(QRect(8, int(box.bottom()) + 4, wide, 20), Qt.AlignmentFlag.AlignVCenter, self.offer.title)
         painter.setFont(self.font())
         painter.setPen(colour("text2"))
-        painter.drawText(QRect(8, 168, 200, 44), int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap), _short(self.kind.words))
+        flags = int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap)
+        painter.drawText(QRect(8, int(box.bottom()) + 24, wide, 36), flags, _short(self.offer.words))
         painter.end()
+
+
+def _middle_of(picture: QImage, box: QRectF) -> QRectF:
+    """The middle of a picture that has the shape of a box."""
+    scale = min(picture.width() / box.width(), picture.height() / box.height())
+    wide, high = box.width() * scale, box.height() * scale
+    return QRectF((picture.width() - wide) / 2, (picture.height() - high) / 2, wide, high)
 
 
 def _short(words: str) -> str:
     first = words.split(";")[0].split(":")[0].rstrip(".")
-    return first if len(first) < 62 else first[:60] + "…"
+    return first if len(first) < 58 else first[:56] + "…"
 
 
-class RuleChooser(QDialog):
-    """Choose a rule; `chosen` carries its kind."""
+class PictureChooser(QDialog):
+    """Choose one of several offers; `chosen` carries its payload."""
 
     chosen = Signal(object)
 
-    def __init__(self, parent: QWidget, pictures: Pictures) -> None:
+    def __init__(
+        self, parent: QWidget, pictures: Pictures, title: str, words: str, offers: list[Offer], across: int, size: QSize
+    ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Add a rule")
-        self.pictures = pictures
+        self.setWindowTitle(title)
+        self.pictures, self.across = pictures, across
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(12)
-        title = QLabel("What each rule would do to this work, here in the chain")
-        title.setObjectName("bold")
-        column.addWidget(title)
+        head = QLabel(words)
+        head.setObjectName("bold")
+        column.addWidget(head)
         grid = QGridLayout()
         grid.setSpacing(8)
-        self.tiles: dict[str, RuleTile] = {}
-        for k, kind in enumerate(ADDABLE):
-            tile = RuleTile(kind)
-            tile.clicked.connect(lambda _=False, kind=kind: self._take(kind))
-            self.tiles[str(kind.model_fields["kind"].default)] = tile
-            grid.addWidget(tile, k // ACROSS, k % ACROSS)
+        self.tiles: dict[str, PictureTile] = {}
+        for k, offer in enumerate(offers):
+            tile = PictureTile(offer, size)
+            tile.clicked.connect(lambda _=False, offer=offer: self._take(offer))
+            self.tiles[offer.key] = tile
+            grid.addWidget(tile, k // across, k % across)
         column.addLayout(grid)
         pictures.made.connect(self._made)
         pictures.refused.connect(self.show_problem)
 
     def _made(self, key: str, picture: QImage) -> None:
-        name = key.removeprefix("rule:")
-        if key.startswith("rule:") and name in self.tiles:
-            self.tiles[name].picture = picture
-            self.tiles[name].update()
+        if key in self.tiles:
+            self.tiles[key].picture = picture
+            self.tiles[key].update()
 
     def show_problem(self, key: str, sentence: str) -> None:
-        """Say why a rule could not act here."""
-        tile = self.tiles.get(key.removeprefix("rule:"))
+        """Say why something could not act here."""
+        tile = self.tiles.get(key)
         if tile is not None:
             tile.problem = sentence[:1].upper() + sentence[1:]
             tile.update()
 
-    def _take(self, kind: type[Rule]) -> None:
+    def _take(self, offer: Offer) -> None:
         self.accept()
-        self.chosen.emit(kind)
+        self.chosen.emit(offer.payload)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         names = list(self.tiles)
-        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: ACROSS, Qt.Key.Key_Up: -ACROSS}.get(Qt.Key(event.key()))
+        ways = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: self.across, Qt.Key.Key_Up: -self.across}
+        step = ways.get(Qt.Key(event.key()))
         if step is not None:
             at = next((k for k, name in enumerate(names) if self.tiles[name].hasFocus()), 0)
             self.tiles[names[min(max(at + step, 0), len(names) - 1)]].setFocus()
@@ -129,3 +150,17 @@ class RuleChooser(QDialog):
         self.pictures.refused.disconnect(self.show_problem)
         self.pictures.drop()
         super().done(result)
+
+
+def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
+    """Return the chooser of rules; the keys are ``rule:`` and the kind."""
+    offers = [Offer(f"rule:{kind.model_fields['kind'].default}", kind.title, kind.words, kind) for kind in ADDABLE]
+    words = "What each rule would do to this work, here in the chain"
+    return PictureChooser(parent, pictures, "Add a rule", words, offers, 4, QSize(208, 190))
+
+
+def group_chooser(parent: QWidget, pictures: Pictures, dial: str) -> PictureChooser:
+    """Return the chooser of symmetry groups, of the plane or of a strip; the keys are ``group:`` and the name."""
+    offers = [Offer(f"group:{name}", name, "", name) for name in get_args(Plane if dial == "group" else Frieze)]
+    words = "The present motif in each symmetry group, by its crystallographic name"
+    return PictureChooser(parent, pictures, "Choose a symmetry group", words, offers, 6, QSize(156, 150))

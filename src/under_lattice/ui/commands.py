@@ -51,6 +51,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("rule_up", "Move rule up", "Chain", "Alt+Up", "order earlier"),
     Command("rule_down", "Move rule down", "Chain", "Alt+Down", "order later"),
     Command("remove_rule", "Remove rule", "Chain", "", "delete"),
+    Command("choose_group", "Choose the symmetry group by its picture…", "Chain", "", "wallpaper frieze seventeen"),
     Command("add_layer", "Add a layer…", "Layer", "", "new"),
     Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),
     Command("rename_layer", "Rename layer…", "Layer", "", "name"),

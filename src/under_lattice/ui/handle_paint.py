@@ -36,6 +36,8 @@ class HandlePainter:
         words: list[tuple[QPointF, str, QPointF]] = []
         middle = self._paint_outlines(handles, words)
         shown_tips = {h.name for h in handles.handles if h.form == "tip"}
+        for line in handles.lines:
+            self._thin(line)
         for arrow in handles.arrows:
             self._paint_arrow(arrow, words)
         for handle in handles.handles:
@@ -75,6 +77,17 @@ class HandlePainter:
                 if self._extent(ring) > LEAST_FRAME:
                     words.append((QPointF(box.left(), box.center().y()), "motif", QPointF(-1, 0)))
         return middle
+
+    def _thin(self, points: Array) -> None:
+        """Draw a thin dashed line, such as a mirror or the far sides of a cell."""
+        path = QPainterPath()
+        path.addPolygon(QPolygonF(self.to_widget(points)))
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
+        for ink, width in ((self.casing, 2.6), (self.ink, 1.0)):
+            pen = QPen(ink, width)
+            pen.setDashPattern([5.0 * 2.6 / width, 3.0 * 2.6 / width])
+            self.painter.setPen(pen)
+            self.painter.drawPath(path)
 
     def _line(self, path: QPainterPath, dashed: bool = False) -> None:
         self.painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -18,6 +18,7 @@ from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
+from under_lattice.rules.symmetry import Symmetry
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Sheet
 
@@ -40,7 +41,7 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
         changes = {"turn": 15.0}
     elif kind is Lattice:
         changes = _lattice(chain, body, size, sheet)
-    elif kind in (Progression, Rosette, SeedHead, Mirror):
+    elif kind in (Progression, Rosette, SeedHead, Mirror, Symmetry):
         changes = _run(kind, chain, size, sheet)
     fresh = kind.model_validate({"kind": kind.model_fields["kind"].default})
     return edited(fresh, **changes) if changes else fresh
@@ -56,10 +57,13 @@ def _run(kind: type[Rule], chain: Chain, size: float, sheet: Sheet) -> dict[str,
         )
     if kind is Rosette:
         if spread:
-            return {"count": 6, "radius_by": "as it stands", "pivot": Anchor(spot="sheet centre")}
+            return {"count": 6, "radius": _tidy(size)}
         return {"radius": _tidy(least * 0.32), "count": 12}
     if kind is SeedHead:
         return {"spacing": _tidy(max(size * 0.55, least * 0.012)), "count": 200, "skip": 1}
+    if kind is Symmetry:
+        cell = _tidy(size * 3)
+        return {"width": cell, "height": cell, "x": _tidy(size * 0.8), "y": _tidy(size * 0.35)}
     return {"pivot": Anchor(spot="sheet centre")} if spread else {}
 
 

@@ -1,0 +1,84 @@
+"""Leave out and Loosen."""
+
+import numpy as np
+import pytest
+from scipy.spatial.distance import pdist
+
+from tests.chains import centres, last_stage
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.loosen import Loosen, loosened
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
+from under_lattice.rules.scope import EACH
+from under_lattice.rules.seed_head import SeedHead
+from under_lattice.vary.numbers import Varied
+
+ROW = Lattice(form="squares", spacing="free", pitch=20.0, extent="by number", columns=9, rows=1, grow="top left")
+SQUARE = Polygon(sides=4, size=20.0, stands="on a flat")
+
+
+def test_every_third_goes():
+    assert centres(last_stage(SQUARE, ROW, LeaveOut(every=3, first=2)))[:, 0].tolist() == [0, 40, 60, 100, 120, 160]
+
+
+def test_checks_go_by_row_and_column():
+    grid = Lattice(form="squares", spacing="free", pitch=20.0, row_pitch=20.0, extent="by number", columns=4, rows=4)
+    stage = last_stage(SQUARE, grid, LeaveOut(every=2, first=1, counted="by row and column"))
+    assert stage.n == 8
+    assert (stage.key.sum(1) % 2 == 1).all()
+
+
+def test_chance_goes_by_lasting_names():
+    few, many = (last_stage(SQUARE, ROW.model_copy(update={"columns": n}), LeaveOut(which="by chance", share=50.0)) for n in (6, 9))
+    assert set(map(tuple, few.key.tolist())) <= set(map(tuple, many.key.tolist()))
+    assert 0 < many.n < 9
+
+
+@pytest.mark.parametrize(("side", "count"), [("outside", 4), ("inside", 5)])
+def test_a_circle_keeps_its_inside_or_its_outside(side, count):
+    assert last_stage(SQUARE, ROW, LeaveOut(which="outside a circle", radius=65.0, side=side)).n == count
+
+
+def test_a_box():
+    assert last_stage(SQUARE, ROW, LeaveOut(which="outside a box", width=90.0, height=10.0)).n == 3
+
+
+def test_overlapping_ones_go_and_touching_ones_stay():
+    assert last_stage(SQUARE, ROW, LeaveOut(which="overlapping ones")).n == 9
+    near = ROW.model_copy(update={"pitch": 12.0})
+    assert centres(last_stage(SQUARE, near, LeaveOut(which="overlapping ones")))[:, 0].tolist() == [0, 24, 48, 72, 96]
+
+
+def test_exact_doubles_go():
+    twice = Progression(count=3, distance=0.0)
+    assert last_stage(SQUARE, ROW, twice, LeaveOut(which="exact doubles")).n == 9
+
+
+def test_loosened_seeds_do_not_overlap():
+    grow = Varied(rule="floor-seed-head", channel="step", start=60.0, end=150.0)
+    seeds = SeedHead(count=400, spacing=4.0, size=grow)
+    stage = last_stage(Ellipse(width=7.0), seeds, Loosen())
+    size = np.sqrt(np.abs(np.linalg.det(stage.xform[:, :, :2]))) * 3.5
+    index = np.triu_indices(len(size), 1)
+    assert (pdist(centres(stage)) - (size[index[0]] + size[index[1]])).min() > -2e-5 * 20
+    assert (stage.key == stage.above.key).all()
+    assert int(stage.notes["said"]["until"].split()[0]) < 1000
+
+
+def test_loosening_keeps_still_what_is_loose_and_is_always_the_same():
+    at = np.array([(0.0, 0.0), (10.0, 0.0), (0.0, 10.0)])
+    moved, passes, worst = loosened(at, np.full(3, 2.0), 50)
+    assert (passes, worst) == (0, 0.0)
+    assert moved == pytest.approx(at, abs=1e-5)
+    crowd = np.random.default_rng(2).normal(size=(60, 2))
+    assert (loosened(crowd, np.full(60, 0.5), 30)[0] == loosened(crowd, np.full(60, 0.5), 30)[0]).all()
+
+
+def test_so_many_passes_say_what_is_left():
+    stage = last_stage(Ellipse(width=12.0), SeedHead(count=200, spacing=4.0), Loosen(until="so many passes", passes=2))
+    assert "is left" in stage.notes["said"]["until"]
+    jitter = Adjust(scope=EACH, x=Varied(rule="floor-lattice", channel="chance", start=-8.0, end=8.0))
+    assert last_stage(SQUARE, ROW, jitter, Loosen(gap=1.0)).n == 9
