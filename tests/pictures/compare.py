@@ -7,9 +7,9 @@ import subprocess
 import numpy as np
 from PIL import Image
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPen, QRadialGradient, QTransform
 
-from under_lattice.core.affine import compose
+from under_lattice.core.affine import compose, inverse
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
 from under_lattice.demos import demo
 from under_lattice.output.svg import SvgOptions, write_svg
@@ -65,10 +65,22 @@ def by_qpainter(scene, width):
                 path = QTransform(a, c, b, d, e, f).map(path_of(family.verbs, family.points[marks.variant[k]]))
                 pen = QPen(QColor(*stroke[k]), float(widths[k]) * view.scale, j=Qt.PenJoinStyle.MiterJoin)
                 painter.setPen(pen if stroke[k][3] else Qt.PenStyle.NoPen)
-                painter.setBrush(QColor(*fill[k]) if fill[k][3] else Qt.BrushStyle.NoBrush)
+                brush = QBrush(QColor(*fill[k])) if coat.paint is None else ramp_brush(coat.paint, maps[k], view)
+                painter.setBrush(brush if fill[k][3] else Qt.BrushStyle.NoBrush)
                 painter.drawPath(path)
     painter.end()
     return np.frombuffer(image.constBits(), np.uint8).reshape(view.height, view.width, 4).astype(float)
+
+
+def ramp_brush(ramp, xform, view):
+    """The brush of a straight or round ramp, brought to pixels."""
+    run = QLinearGradient(0, 0, 1, 0) if ramp.form == "linear" else QRadialGradient(0, 0, 1)
+    for place, colour, alpha, _ in ramp.stops:
+        run.setColorAt(place, QColor.fromRgbF(*QColor(colour).getRgbF()[:3], alpha))
+    brush = QBrush(run)
+    (a, b, e), (c, d, f) = compose(xform if ramp.of_marks else view.page_to_pixels(), inverse(ramp.to_ramp))
+    brush.setTransform(QTransform(a, c, b, d, e, f))
+    return brush
 
 
 def path_of(verbs, points):
