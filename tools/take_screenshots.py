@@ -64,6 +64,14 @@ class Photographer:
         studio.chain.open(rule)
         self.until(lambda: studio.settled and studio.facts.copies > 0)
 
+    def chooser(self, name: str) -> None:
+        """Take the picture of the open chooser, with all its pictures, and close it."""
+        chooser = self.window.findChildren(PictureChooser)[-1]
+        chooser.move(self.window.mapToGlobal(QPoint(160, 60)))
+        self.until(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()))
+        self.take(name)
+        chooser.reject()
+
     def row(self, rule: str, dial: str):  # type: ignore[no-untyped-def]
         """Return a row of an open card."""
         studio = self.window.studio
@@ -113,6 +121,17 @@ def main() -> None:
     p.take("bones")
     p.window.actions_by_key["bones"].trigger()
 
+    for name, rule, picture in (
+        ("tide-rings", "drops-rosette", "rosette"),
+        ("festival-poster", "whirls-progression", "progression"),
+        ("seed-clock", "seeds-seed-head", "seed-head"),
+        ("wash-room-tiles", "petals-symmetry", "symmetry"),
+    ):
+        p.work(name, rule)
+        p.take(picture)
+    p.window.chain_actions.choose_group("petals-symmetry")
+    p.chooser("symmetry-groups")
+
     p.work("rope-mat", "strands-ink")
     row = p.row("strands-ink", "palette")
     QTest.mouseClick(row.swatches[2], Qt.MouseButton.LeftButton)
@@ -125,11 +144,7 @@ def main() -> None:
 
     p.work("entrance-floor", "floor-ink")
     p.window.chain_actions.choose_rule("floor-ink")
-    chooser = p.window.findChild(PictureChooser)
-    chooser.move(p.window.mapToGlobal(QPoint(330, 120)))
-    p.until(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()))
-    p.take("add-a-rule")
-    chooser.reject()
+    p.chooser("add-a-rule")
 
     p.window.set_theme("dark")
     p.work("lobby-panel", "lamps-adjust")

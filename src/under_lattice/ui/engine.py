@@ -277,11 +277,20 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
     evaluator = Evaluator()
     scene = make_scene(design, evaluate(design, evaluator), evaluator)
     scale = max(width / scene.width, height / scene.height)
+    if bones and _stands_alone(scene):
+        scale = min(width / scene.width, height / scene.height)
     if bones:
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of((bones,)), np.array([2.4 / scale]))
         layers = tuple(SceneLayer("", Picture(one.picture.marks, (line,))) for one in scene.layers if isinstance(one, SceneLayer))
         scene = replace(scene, layers=layers, background="")
     return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
+
+
+def _stands_alone(scene: Scene) -> bool:
+    """Whether all that is drawn is a figure on the sheet, not a cover that goes on beyond it."""
+    half = np.array([scene.width, scene.height]) / 2
+    layers = [one for one in scene.layers if isinstance(one, SceneLayer)]
+    return all((np.abs(one.picture.marks.xform[:, :, 2]) < half * 0.8).all() for one in layers)
 
 
 def rule_picture(design: Design, layer: str, after: str, width: int, height: int) -> QImage:
