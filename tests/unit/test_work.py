@@ -152,7 +152,10 @@ def test_every_blank_start_fills_its_sheet(name):
     work = blank(name, Sheet(width=8.0, height=10.0, unit="in"))
     (result,) = evaluate(work.design).values()
     assert result.problems == ()
-    assert 40 < result.last.stage.n < 400
+    assert 10 < result.last.stage.n < 400
+    left, top, right, bottom = measure(result, Evaluator(), work.design.sheet).bounds
+    assert right - left > 4.0  # at least half the sheet
+    assert bottom - top > 4.0
 
 
 def test_unknown_rules_are_kept_untouched():

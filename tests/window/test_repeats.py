@@ -161,3 +161,20 @@ def test_a_symmetry_group_is_chosen_by_its_picture_and_the_motif_moved_by_hand(s
     drag(hands, "motif", (33, 21))
     after, scale = hands.rule("symmetry"), hands.studio.sheet.scale
     assert (after.x - before.x, after.y - before.y) == pytest.approx((33 / scale, 21 / scale), abs=0.5)
+
+
+def test_a_formula_is_taken_while_it_is_typed(showing):
+    hands = showing(Polygon(size=16.0), Progression(count=5, distance=20.0))
+    row = hands.row("progression", "turn")
+    row.open_vary()
+    panel = row.panel
+    hands.type_in(panel.formula, "10 + wib")
+    assert "is not known here" in panel.said.text()
+    assert hands.rule("progression").turn.formula == "10"  # the last that could be read
+    hands.type_in(panel.formula, "10 + 5 * k")
+    turn = hands.rule("progression").turn
+    assert (turn.formula, turn.start, turn.end) == ("10 + 5 * k", 10.0, 30.0)
+    assert not panel.curve.isEnabled()
+    panel.close()
+    assert "= 10 + 5 * k" in row.caption.text()
+    assert row.fields[0].isReadOnly()

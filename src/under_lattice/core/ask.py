@@ -28,6 +28,7 @@ class Varying(Protocol):
 
 
 Number = float | Varying
+RAW = {"k": "step", "n": "step", "row": "row", "col": "column", "x": "x", "y": "y", "r": "distance", "a": "direction"}
 WAVES = 5.0  # of smooth chance over what copies span
 
 
@@ -116,6 +117,28 @@ class Ask:
             return np.zeros(value.shape)
         return np.clip((value - low) / (high - low), 0.0, 1.0)
 
+    def raw(self, rule: str, name: str, points: Array | None, seed: int = 0) -> Array | None:
+        """Return a reading of `rule` as it is, (n, E), by its name in formulas; None if the copies of the rule are not there.
+
+        ``k n u row col x y r a chance``: step from 0, how many, step in 0..1, row and column from 1, place from the pivot,
+        distance, direction in degrees, and a lot in 0..1.
+        """
+        if rule not in self._seen:
+            return None
+        if name in ("chance", "u"):
+            return self.read(rule, "chance" if name == "chance" else "step", points, seed)
+        stage, index = self._seen[rule]
+        channel = RAW[name]
+        low, high = stage.span(channel)
+        if name == "n":
+            return np.full((1, 1), high + 1.0)
+        own = np.arange(stage.n) if index is None else index
+        if points is None:
+            value = stage.reading(channel, stage.xform[..., 2], np.arange(stage.n))[own][:, None]
+        else:
+            value = stage.reading(channel, apply(stage.xform[own], points), own[:, None])
+        return np.asarray(value - low + 1.0) if name in ("row", "col") else value
+
     def _noise(self, rule: str, points: Array | None, seed: int) -> Array:
         """Smooth chance over the place of `rule`, its waves a fifth of what its copies span."""
         stage, index = self._seen[rule]
@@ -169,6 +192,19 @@ class StepAsk(Ask):
             return (k / max(1, self.count - 1))[:, None]
         found = super().read(rule, channel, points, seed)
         return None if found is None else found[:, 0][None]
+
+    def raw(self, rule: str, name: str, points: Array | None, seed: int = 0) -> Array | None:
+        """Return a reading as it is: (count, 1) by the own steps, (1, n) by what stands above. The own steps have no place yet."""
+        if rule != self.own:
+            found = super().raw(rule, name, points, seed)
+            return None if found is None else found[:, 0][None]
+        if name in ("chance", "u"):
+            return self.read(rule, "chance" if name == "chance" else "step", points, seed)
+        if name == "n":
+            return np.full((1, 1), self.count + 1.0)
+        if name in ("k", "col"):
+            return np.arange(1.0, self.count + 1.0)[:, None] + (name == "col")
+        return np.full((1, 1), 1.0 if name == "row" else 0.0)
 
     def steps(self, number: Number) -> Array:
         """Return a number for each step and each copy above, (count or 1, n or 1)."""

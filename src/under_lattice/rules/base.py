@@ -193,6 +193,8 @@ class CopyRule(Rule):
 def describe(value: Any, unit: str, digits: int = 2) -> str:
     """Return a constant or varied number in words."""
     tail = "" if unit in ("", "°") else " "
+    if isinstance(value, Varied) and value.formula:
+        return f"= {value.formula}"
     if isinstance(value, Varied):
         return f"{value.start:.{digits}f} → {value.end:.{digits}f}{tail}{unit}".replace("-", "−")  # noqa: RUF001
     return f"{float(value):.{digits}f}{tail}{unit}".replace("-", "−")  # noqa: RUF001

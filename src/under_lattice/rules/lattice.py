@@ -31,6 +31,7 @@ VECTORS = When(field="form", values=("two vectors",), reason="only for two vecto
 UNTIED = When(field="form", values=tuple(f for f in nets.FORMS if f not in nets.TIED), reason="one pitch gives both")
 TOUCHING = Tied(field="spacing", value="touching", free="free", others=("pitch", "row_pitch"))
 TINY = 1e-9
+LEAST_PITCH = 0.001
 
 
 class Lattice(CopyRule):
@@ -204,7 +205,7 @@ class Lattice(CopyRule):
                 raise RuleRefused("what stands above has no touching pitch in this direction; choose pitch free")
             pitch, row = np.full(1, across), np.full(1, down)
         else:
-            pitch, row = ask.each(self.pitch), ask.each(self.row_pitch)
+            pitch, row = (np.maximum(ask.each(n), LEAST_PITCH) for n in (self.pitch, self.row_pitch))
         groups = max(len(pitch), len(row), len(shift), len(ask.each(self.columns)), len(ask.each(self.rows)))
         pitch, row, shift = (np.broadcast_to(v, groups) for v in (pitch, row, shift))
         if self.form in nets.TIED:
@@ -220,7 +221,7 @@ class Lattice(CopyRule):
 
     def _counts(self, above: Stage, ground: Ground) -> tuple[Array, Array]:
         ask = Ask(above, ground.known)
-        return tuple(np.maximum(1, np.rint(ask.each(n))).astype(np.int64) for n in (self.columns, self.rows))  # type: ignore[return-value]
+        return tuple(np.clip(np.rint(ask.each(n)), 1, 1000).astype(np.int64) for n in (self.columns, self.rows))  # type: ignore[return-value]
 
     def _block(self, columns: Array, rows: Array) -> Array:
         """Ranges (g, 4) of counted places, the motif in the middle or in a corner."""

@@ -133,7 +133,7 @@ class Progression(CopyRule):
             When a size passes zero, the line does not end, or copies never leave the sheet.
         LimitError
         """
-        counts = np.maximum(1, np.rint(Ask(above, ground.known).each(self.count))).astype(np.int64)
+        counts = np.clip(np.rint(Ask(above, ground.known).each(self.count)), 1, STEPS_MOST).astype(np.int64)
         most = int(counts.max()) if self.extent == "by number" else STEPS_MOST
         if self.extent != "by number" and self.spacing == "touching":
             most = TOUCHING_MOST

@@ -116,7 +116,7 @@ class Rosette(CopyRule):
         LimitError
         """
         ask = Ask(above, ground.known)
-        counts = np.maximum(1, np.rint(ask.each(self.count))).astype(np.int64)
+        counts = np.clip(np.rint(ask.each(self.count)), 1, MOST).astype(np.int64)
         pivot, home = resolve(self.pivot, above, ground), above.xform[above.origin, :, 2]
         angle = self._angle(ask.each(self.arc), counts)
         heading, radius = self._stand(ask, above, pivot, home, counts, angle)

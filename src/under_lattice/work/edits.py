@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable
 from typing import Any, TypeVar
 
@@ -268,10 +269,21 @@ def _scaled(rule: Rule, factor: float) -> Rule:
         value = getattr(rule, name)
         if isinstance(value, Anchor):
             changes[name] = edited(value, dx=value.dx * factor, dy=value.dy * factor)
+        elif isinstance(value, Varied):
+            changes[name] = _scaled_varied(value, factor, isinstance(dial, Length))
         elif isinstance(dial, Length):
-            lengths = isinstance(value, Varied)
-            changes[name] = edited(value, start=value.start * factor, end=value.end * factor) if lengths else value * factor
+            changes[name] = value * factor
     return edited(rule, **changes) if changes else rule
+
+
+def _scaled_varied(value: Varied, factor: float, is_length: bool) -> Varied:
+    """A number that varies, in another unit; a formula is wrapped so that what it reads and gives keeps its real length."""
+    size = factor if is_length else 1.0
+    changes: dict[str, Any] = {"start": value.start * size, "end": value.end * size}
+    if value.formula:
+        inner = re.sub(r"\b([xyr])\b", rf"(\1 / {factor:.9g})", value.formula)
+        changes["formula"] = f"({inner}) * {factor:.9g}" if is_length else inner
+    return edited(value, **changes)
 
 
 def set_sheet(design: Design, **changes: Any) -> Design:

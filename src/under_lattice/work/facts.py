@@ -59,6 +59,7 @@ class Facts:
     warnings: tuple[Warn, ...] = ()
     derived: dict[str, dict[str, str]] = field(default_factory=dict)
     values: dict[str, dict[str, float]] = field(default_factory=dict)
+    steps: dict[str, int] = field(default_factory=dict)
 
 
 def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
@@ -88,6 +89,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
         tuple(warnings),
         _derived(result, sheet.unit),
         _values(result),
+        {s.rule.id: int(s.stage.span("step")[1]) + 1 for s in result.steps if s.stage is not None and s.rule.family == "repeat"},
     )
 
 

@@ -7,23 +7,24 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
-from under_lattice.core.chance import lots_of_keys
+from under_lattice.core.chance import lots_of_keys, smooth_noise
+from under_lattice.core.errors import InputError
 from under_lattice.ui.dials.field import shown_short
 from under_lattice.ui.thread import draw_thread, round_bead
 from under_lattice.ui.tokens import colour
+from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied, curved
 
 
 def curve_path(number: Varied, box: QRectF) -> QPainterPath:
     """Return the run of a number from start to end within a box; chance jumps."""
-    count = 9 if number.channel == "chance" else 33
-    u = np.linspace(0, 1, count)
-    height = curved(number.curve, heights(number, count) if number.channel == "chance" else u)
-    if number.end < number.start:
-        height = 1 - height
+    count = 9 if number.channel == "chance" and not number.formula else 33
+    values = values_along(number, count)
+    low, high = float(values.min()), float(values.max())
+    height = (values - low) / (high - low) if high > low else np.full(count, 0.5)
     path = QPainterPath()
     for k in range(count):
-        at = QPointF(box.left() + box.width() * float(u[k]), box.bottom() - box.height() * float(height[k]))
+        at = QPointF(box.left() + box.width() * k / (count - 1), box.bottom() - box.height() * float(height[k]))
         if k == 0:
             path.moveTo(at)
         else:
@@ -31,9 +32,23 @@ def curve_path(number: Varied, box: QRectF) -> QPainterPath:
     return path
 
 
-def heights(number: Varied, count: int) -> np.ndarray:
-    """Return `count` lots in 0..1, as chance would draw them."""
-    return lots_of_keys(np.stack([np.zeros(count), np.arange(count)], 1), number.seed)
+def values_along(number: Varied, count: int, steps: int = 0) -> np.ndarray:
+    """Return `count` values (count,) of a number from its first to its last step, as they would come out."""
+    if number.formula:
+        formula, steps = read_formula(number.formula), steps or count
+        try:
+            return np.array([at_step(formula, round(k * (steps - 1) / (count - 1)), steps) for k in range(count)])
+        except InputError:
+            return np.linspace(number.start, number.end, count)
+    if number.channel == "chance":
+        u = lots_of_keys(np.stack([np.zeros(count), np.arange(count)], 1), number.seed)
+    elif number.channel == "noise":
+        u = smooth_noise(np.stack([np.linspace(0, 5, count), np.zeros(count)], 1), number.seed)
+    elif number.channel == "parity":
+        u = np.arange(count) % 2 * 1.0
+    else:
+        u = np.linspace(0, 1, count)
+    return number.start + (number.end - number.start) * curved(number.curve, number.run(u))
 
 
 def draw_curve(painter: QPainter, number: Varied, box: QRectF, beads: bool = True) -> None:
@@ -88,22 +103,21 @@ class NumberStrip(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.number: Varied | None = None
-        self.unit, self.digits = "", 2
+        self.unit, self.digits, self.steps = "", 2, 0
         self.setFixedHeight(64)
         self.setMinimumWidth(220)
         self.setAccessibleName("the numbers from first to last")
 
-    def show_number(self, number: Varied, unit: str, digits: int) -> None:
-        """Show a varied number."""
-        self.number, self.unit, self.digits = number, unit, digits
+    def show_number(self, number: Varied, unit: str, digits: int, steps: int = 0) -> None:
+        """Show a varied number over so many steps."""
+        self.number, self.unit, self.digits, self.steps = number, unit, digits, steps
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self.number is None:
             return
         count = 21
-        u = heights(self.number, count) if self.number.channel == "chance" else np.linspace(0, 1, count)
-        values = self.number.start + (self.number.end - self.number.start) * curved(self.number.curve, u)
+        values = values_along(self.number, count, self.steps)
         low, high = min(0.0, float(values.min())), max(0.0, float(values.max()))
         painter = QPainter(self)
         room, step = 44.0, self.width() / count

@@ -57,6 +57,9 @@ class NumberRow(DialRow):
         if isinstance(value, Varied):
             self.fields[0].show_value(value.start)
             self.fields[1].show_value(value.end)
+            for field in self.fields:
+                field.setReadOnly(bool(value.formula))
+                field.setToolTip("What the formula gives; press the words below to change it." if value.formula else "")
             if self.curve is not None and self.caption is not None:
                 self.curve.show_number(value)
                 self.caption.setText(self._sentence(value))
@@ -76,7 +79,7 @@ class NumberRow(DialRow):
             return "varies by a rule that is gone"
         many = sum(r.family == "repeat" for r in self.hand.chain.rules) > 1
         if not many:
-            return f"varies {value.sentence()}"
+            return value.sentence() if value.formula else f"varies {value.sentence()}"
         words = f"{value.sentence()}, {source.shown_name()}"
         return self.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, 178)
 
