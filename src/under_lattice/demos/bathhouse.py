@@ -86,27 +86,6 @@ def dyed_towels() -> Design:
     return Design(name="Dyed towels", commission=COMMISSION, sheet=sheet, layers=(pearls, sails))
 
 
-def rope_mat() -> Design:
-    """Strands: hexagons cut in half, every edge one wave, a dark line round each strand."""
-    strands = chain(
-        "Strands",
-        Polygon(size=30.0, stands="on a flat"),
-        Split(into="chords", chords="1-4, 2-5"),
-        Ink(
-            colours="part",
-            palette=("#C99A5B", "#E7CC98", "#A9713B", "#E7CC98"),
-            stroke="one colour",
-            stroke_colour="#3B2A1A",
-            stroke_width=0.9,
-            join="round",
-        ),
-        PushEdges(profile="S", amount=3.2),
-        Lattice(form="hexagons on flats"),
-    )
-    sheet = Sheet(width=300, height=350, background="#3B2A1A")
-    return Design(name="Rope mat", commission=COMMISSION, sheet=sheet, layers=(strands,))
-
-
 def deck_chair() -> Design:
     """Twill: small squares in rows that each step a quarter further, coloured by their column."""
     twill = chain(
@@ -150,7 +129,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "tide-rings": rounds.tide_rings,
     "coat-hooks": rounds.coat_hooks,
     "wash-room-tiles": rounds.wash_room_tiles,
-    "rope-mat": rope_mat,
+    "rope-mat": rounds.rope_mat,
     "deck-chair-canvas": deck_chair,
     "lobby-panel": lobby_panel,
 }

@@ -16,6 +16,7 @@ from under_lattice.rules.progression import Progression
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.symmetry import Symmetry
+from under_lattice.rules.weave import Weave
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
 
@@ -169,3 +170,21 @@ def wash_room_tiles() -> Design:
     )
     sheet = Sheet(width=290.0, height=330.0, background="#E9E2CF")
     return Design(name="Wash-room tiles", commission=COMMISSION, sheet=sheet, layers=(petals, leaves))
+
+
+def rope_mat() -> Design:
+    """A mat of flat ropes in three widths, woven two over two under, laid across the corner; all outlines closed."""
+    strands = chain(
+        "Strands",
+        Weave(columns=46, rows=46, code="5 : 2 : 3", size=2.6, spacing=2.2, cut=0.7, order="twill", over=2, under=2),
+        Ink(
+            colours="part",
+            palette=("#C99A5B", "#7A5230", "#E7CC98", "#D8B277", "#8E6238", "#F0DDB4"),
+            stroke="one colour",
+            stroke_colour="#2E2015",
+            stroke_width=0.5,
+        ),
+        Adjust(turn=45.0),
+    )
+    sheet = Sheet(width=300.0, height=340.0, background="#2E2015")
+    return Design(name="Rope mat", commission=COMMISSION, sheet=sheet, layers=(strands,))

@@ -18,9 +18,10 @@ from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
 from under_lattice.rules.symmetry import Symmetry
+from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
-    *(Polygon, Ellipse),
+    *(Polygon, Ellipse, Weave),
     *(Split, PushEdges),
     *(Lattice, Progression, Rosette, SeedHead, Mirror, Symmetry),
     *(Adjust, LeaveOut, Loosen),

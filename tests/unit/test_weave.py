@@ -1,0 +1,71 @@
+"""The weave: widths by code, orders, cuts."""
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.chains import evaluated, tiles
+from under_lattice.core.errors import InputError
+from under_lattice.rules.weave import Weave, proportions
+from under_lattice.work.edits import edited
+
+
+def pieces(weave):
+    """All visible pieces as rectangles."""
+    out = []
+    for _, points in weave.shape().families:
+        out += [shapely.Polygon(box) for box in points.reshape(-1, 4, 2)]
+    return np.array(out)
+
+
+def test_widths_follow_the_code_and_its_mirror():
+    code = np.array(proportions("5 : 2 : 3"))
+    straps = Weave(size=2.0, spacing=1.0).straps(7, code)
+    assert (straps[:, 1] - straps[:, 0]).tolist() == [10, 4, 6, 4, 10, 4, 6]
+    assert (straps[1:, 0] - straps[:-1, 1]).tolist() == [1.0] * 6
+    repeated = Weave(mirrored="repeated", size=1.0).straps(5, code)
+    assert (repeated[:, 1] - repeated[:, 0]).tolist() == [5, 2, 3, 5, 2]
+
+
+@pytest.mark.parametrize(
+    ("order", "share"),
+    [({"order": "plain"}, 0.5), ({"order": "twill", "over": 2, "under": 2}, 0.5), ({"order": "twill", "over": 1, "under": 3}, 0.25),
+     ({"order": "satin", "repeat": 5, "step": 2}, 0.2)],
+)  # fmt: skip
+def test_orders_put_the_upright_strap_on_top_as_often_as_they_say(order, share):
+    top = Weave(columns=20, rows=20, **order).on_top()
+    assert top.mean() == pytest.approx(share)
+    assert top.sum(0).tolist() == [20 * share] * 20
+    assert top.sum(1).tolist() == [20 * share] * 20
+    if order["order"] == "satin":  # no two that touch at a side or corner
+        assert not (top[1:] & top[:-1]).any()
+        assert not (top[1:, 1:] & top[:-1, :-1]).any()
+
+
+@pytest.mark.parametrize("order", ["plain", "twill", "satin"])
+def test_straps_never_overlap_and_keep_the_cut(order):
+    weave = Weave(columns=7, rows=6, order=order, cut=0.5, spacing=2.0)
+    boxes = pieces(weave)
+    one, other = np.triu_indices(len(boxes), 1)
+    assert shapely.distance(boxes[one], boxes[other]).min() == pytest.approx(0.5)
+    closed = pieces(edited(weave, cut=0.0))
+    assert shapely.area(closed).sum() == pytest.approx(shapely.area(shapely.union_all(closed)))
+
+
+def test_each_crossing_is_hidden_once():
+    weave = Weave(columns=5, rows=5, code="1", size=4.0, spacing=2.0, cut=0.0, order="plain")
+    woven = shapely.area(pieces(weave)).sum()
+    straps, crossings = 10 * 4.0 * (5 * 4 + 4 * 2), 25 * 16.0
+    assert woven == pytest.approx(straps - crossings)
+
+
+def test_parts_are_the_kinds_of_strap():
+    result = evaluated(Weave(code="5 : 2 : 3"))
+    assert len(set(tiles(result)[1])) == 1
+    assert result.last.stage.shape.faces == 6
+
+
+@pytest.mark.parametrize("code", ["", "a", "5 : 0", "-1", "1 " * 13, "1e9", "nan", "5 : : x"])
+def test_codes_that_are_none_are_refused(code):
+    with pytest.raises(InputError, match="is not a code"):
+        edited(Weave(), code=code)
