@@ -12,8 +12,8 @@ from under_lattice.core.ramp import STEPS, Ramp
 from under_lattice.core.texture import LEVELS_MOST, Texture
 from under_lattice.render import kernels
 from under_lattice.render.items import FORMS, Items, paint_maps
+from under_lattice.render.kernel_place import CHUNK, DASH, HOW, LONG, READY, ROW, STROKE, Flat, place_edges
 from under_lattice.render.kernel_shade import PICTURE, REPEATED
-from under_lattice.render.kernels import CHUNK, DASH, HOW, LONG, READY, ROW, STROKE, Flat
 from under_lattice.render.scene import View
 
 TILE = 64, 510  # rows and columns painted at a time; two more columns fill 512
@@ -109,10 +109,10 @@ def _starts(parts: list[Array]) -> Array:
 def _edges(flat: Flat, item: int) -> Array:
     """Edges (k, 4) of one item in px."""
     out = np.empty((4096, 4))
-    many = kernels.place_edges(flat, item, -1e30, 1e30, out)
+    many = place_edges(flat, item, -1e30, 1e30, out)
     if many >= len(out):
         out = np.empty((many + 1, 4))
-        kernels.place_edges(flat, item, -1e30, 1e30, out)
+        place_edges(flat, item, -1e30, 1e30, out)
     return out[1 : many + 1].copy()
 
 

@@ -30,7 +30,7 @@ TexturesOf = Callable[[Plate, float], Texture]
 class Items:
     """What one layer paints, in order from back to front.
 
-    mark, kind, half and xform are as in `kernels.Flat`; a fill's `half` is below zero. rgba (I, 4) are bytes; with a paint only
+    mark, kind, half and xform are as in `Flat`; a fill's `half` is below zero. rgba (I, 4) are bytes; with a paint only
     alpha counts. size and even (N,) are of the marks. Each item's paint is a row of `paints`, its dashes a row of `dashes`.
     `dropped` says in words what could not be painted.
     """

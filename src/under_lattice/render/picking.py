@@ -16,7 +16,7 @@ from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
 from under_lattice.work.evaluate import ChainResult
 
 if TYPE_CHECKING:
-    from under_lattice.render.kernels import Flat
+    from under_lattice.render.kernel_place import Flat
 
 RINGS_MOST = 1500
 
