@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QImage, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
-from under_lattice.demos import blank
+from under_lattice.demos import STARTS, blank
 from under_lattice.output.recipe import open_any
 from under_lattice.ui.card import FORMS
 from under_lattice.ui.engine import picture_of
@@ -191,7 +191,8 @@ class ChainLine(QWidget):
 
 def start_picture(key: str, ink: str) -> QImage:
     """Return a blank start as bones."""
-    return picture_of(blank(key, Sheet(width=100, height=80), share=2.7).design, 200, 160, bones=ink)
+    share = 2.7 if STARTS[key].rules[-1].kind == "lattice" else 9.0  # a lattice close up, a figure whole
+    return picture_of(blank(key, Sheet(width=100, height=80), share=share).design, 200, 160, bones=ink)
 
 
 def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
