@@ -6,10 +6,15 @@ from rounds import ratio
 from under_lattice.core.affine import Array
 from under_lattice.core.marks import draw
 from under_lattice.demos.layers import chain
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import Rule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.scope import EACH
 from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.evaluate import Evaluator
@@ -88,6 +93,57 @@ def drawn() -> object:
     return draw(result.last.stage, result.known)
 
 
+def varied(channel: str, start: float, end: float, rule: str) -> Varied:
+    return Varied(rule=f"floor-{rule}", channel=channel, start=start, end=end)
+
+
+NESTED = (
+    Polygon(size=8.0),
+    Rosette(count=20, radius=30.0),
+    Progression(
+        count=50,
+        distance=varied("step", 2.0, 6.0, "progression"),
+        turn=varied("step", 1.0, 5.0, "progression"),
+        turn_about="the pivot",
+        pivot=Anchor(spot="sheet centre"),
+    ),
+    Lattice(form="squares", spacing="free", pitch=400.0, row_pitch=400.0, extent="by number", columns=10, rows=10, grow="top left"),
+    Adjust(scope=EACH, across=varied("distance", 100.0, 20.0, "lattice"), turn=varied("column", 0.0, 90.0, "lattice")),
+)
+
+
+def linear(turn: Array, across: Array | float = 1.0) -> Array:
+    c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    out = np.zeros((*np.shape(turn), 2, 3))
+    out[..., 0, 0], out[..., 0, 1], out[..., 1, 0], out[..., 1, 1] = c * across, -s, s * across, c
+    return out
+
+
+def bare_nested() -> Array:
+    """The same 100,000 maps by hand: a ring, a run whose step changes, a grid, then each shape's own size and turn."""
+    ring = linear(np.arange(20) * 18.0)
+    ring[:, :, 2] = ring[:, :, 1] * -30.0
+    steps = linear(np.linspace(1.0, 5.0, 49))
+    steps[:, 0, 2] = np.linspace(2.0, 6.0, 49)
+    run = [np.eye(2, 3)]
+    for step in steps:
+        run.append(product(run[-1], step))
+    inner = product(np.array(run)[:, None], ring[None]).reshape(-1, 2, 3)
+    row, column = np.divmod(np.arange(100), 10)
+    grid = np.zeros((100, 2, 3))
+    grid[:, 0, 0] = grid[:, 1, 1] = 1.0
+    grid[:, 0, 2], grid[:, 1, 2] = column * 400.0, row * 400.0
+    whole = product(grid[:, None], inner[None]).reshape(-1, 2, 3)
+    away = np.hypot(whole[:, 0, 2], whole[:, 1, 2] + 30.0)  # from the motif, the first of the ring
+    u = (away - away.min()) / (away.max() - away.min())
+    across = whole[:, 0, 2] / 400.0
+    v = (across - across.min()) / (across.max() - across.min())
+    return product(whole, linear(90.0 * v, 1.0 - 0.8 * u))
+
+
 if __name__ == "__main__":
+    made = last(*NESTED)
+    assert np.allclose(made.stage.xform, bare_nested(), atol=1e-6)  # type: ignore[attr-defined]
+    ratio("100,000 copies, three repeats and four varied numbers / by hand", lambda: last(*NESTED), bare_nested)
     ratio("100,000 copies on a lattice / bare grid and product", lambda: last(Polygon(size=PITCH), LATTICE), bare_copies)
     ratio("300,000 pushed faces, by column / bare arithmetic", drawn, lambda: (bare_copies(), bare_faces()))

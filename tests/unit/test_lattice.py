@@ -10,6 +10,7 @@ from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.lattice_net import touching_pitches
 from under_lattice.rules.polygon import Polygon
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.edits import edited
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.facts import measure
 from under_lattice.work.model import Sheet
@@ -161,3 +162,13 @@ def test_touching_accounts_for_the_gap_on_both_axes(form):
     ring = last_stage(SQUARE).bodies()
     across, down = touching_pitches(form, ring, 2.0, 0.0, False, (0.0, 90.0))
     assert (across, down) == pytest.approx((32.0, 32.0))
+
+
+def test_stacking_changes_the_order_of_laying_and_nothing_else():
+    plain = Lattice(form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=3, rows=3)
+    stages = {how: last_stage(Polygon(), edited(plain, stacking=how)) for how in ("last on top", "first on top", "middle on top")}
+    assert tuple(stages["middle on top"].key[-1]) == (0, 0)
+    assert tuple(stages["first on top"].key[0]) == (1, 1)
+    for stage in stages.values():
+        number = {tuple(key): step for key, step in zip(stage.key.tolist(), stage.channels["step"], strict=True)}
+        assert number == {tuple(k): s for k, s in zip(stages["last on top"].key.tolist(), range(9), strict=True)}

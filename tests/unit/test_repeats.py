@@ -8,6 +8,7 @@ from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
@@ -263,3 +264,20 @@ def test_where_no_copy_stands_there_is_nothing_to_repeat(rule):
     evaluator = Evaluator()
     assert evaluator.picture(result).marks.count == 0
     assert measure(result, evaluator, small).copies == 0
+
+
+@pytest.mark.parametrize(
+    ("rule", "why"),
+    [
+        (Adjust(), "all its numbers are at rest"),
+        (Rosette(count=1, radius=0.0), "there is one copy only"),
+        (LeaveOut(which="exact doubles"), "no copy is of the kind that goes"),
+    ],
+    ids=lambda value: getattr(value, "kind", ""),
+)
+def test_a_rule_that_changes_nothing_says_why(rule, why):
+    evaluator = Evaluator()
+    result = evaluated(Polygon(), rule, evaluator=evaluator)
+    warned = measure(result, evaluator, Sheet()).warnings
+    assert [warn.sentence for warn in warned] == [f"{rule.title} changes nothing: {why}"]
+    assert warned[0].rule == result.steps[1].rule.id

@@ -104,6 +104,15 @@ class Lattice(CopyRule):
     row_angle: Annotated[float, Angle("Second angle", "Direction of the second vector.", when=(VECTORS,))] = 70.0
     turn: Annotated[float, Angle("Turn", "The whole lattice, about its pivot.")] = 0.0
     pivot: Annotated[Anchor, Point("Pivot", "The lattice turns and is counted from here.")] = Anchor()
+    stacking: Annotated[
+        Literal["last on top", "first on top", "middle on top", "middle below"],
+        Choice(
+            "Stacking",
+            "Which copies lie over which, where they overlap.",
+            options=("last on top", "first on top", "middle on top", "middle below"),
+            main=False,
+        ),
+    ] = "last on top"
     turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False)] = 0.0
     grow: Annotated[
         Corner,
@@ -148,6 +157,8 @@ class Lattice(CopyRule):
         if self.extent == "fits a box":
             net, offset = self._fitted(net, corners)
         i, j, group, counted = self._chosen(net, above, ground, sheet, corners)
+        order = self._order(net, i, j, group)
+        i, j, group, counted = i[order], j[order], group[order], None if counted is None else counted[order]
         steps = self._steps(net, i, j, group, offset, home, whole)
         refuses = self._refusal(net, bodies)
         notes = {
@@ -171,7 +182,7 @@ class Lattice(CopyRule):
             self.id,
             steps,
             np.stack([j, i], 1),
-            {"row": j, "column": i, "step": np.arange(len(i))},
+            {"row": j, "column": i, "step": order},
             group if ragged else None,
             fields=fields,
             pivot=pivot,
@@ -180,6 +191,16 @@ class Lattice(CopyRule):
             refuses=refuses,
             notes=notes,
         )
+
+    def _order(self, net: nets.Net, i: Array, j: Array, group: Array) -> Array:
+        """Places (s,) in the order they are laid, the topmost last."""
+        number = np.arange(len(i))
+        if self.stacking == "last on top" or not len(i):
+            return number
+        if self.stacking == "first on top":
+            return number[::-1]
+        away = np.round(np.hypot(*net.places(i, j, group if len(net.a) > 1 else 0).T), 6)
+        return np.argsort(-away if self.stacking == "middle on top" else away, kind="stable")
 
     def bodies(self, above: Stage, ragged: bool) -> Array:
         """Return the bodies (n, V, 2) that are laid: all that stand above, or the motif where each copy gets its own."""

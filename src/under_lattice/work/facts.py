@@ -14,7 +14,7 @@ from under_lattice.core.affine import Array
 from under_lattice.core.ask import rest
 from under_lattice.core.body import hull
 from under_lattice.core.stage import Stage
-from under_lattice.rules.base import Rule
+from under_lattice.rules.base import CopyRule, Rule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.push_edges import PushEdges, first_crossing
 from under_lattice.vary.numbers import Varied
@@ -75,7 +75,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
     warnings = [_said(problem) for problem in result.problems]
     warnings += _gap_warning(gap, lattice.rule if lattice else None, sheet.unit)
-    warnings += _doubles(stage) + _crossings(result, sheet.unit)
+    warnings += _doubles(stage) + _crossings(result, sheet.unit) + _idle_rules(result)
     if stage.n == 0:
         warnings.append(Warn("no copy meets the sheet; move the motif or choose another extent"))
     return Facts(
@@ -178,6 +178,26 @@ def _doubles(stage: Stage) -> list[Warn]:
     mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
     twice = stage.n - len(np.unique(mixed))
     return [Warn(f"{twice} {'copy lies' if twice == 1 else 'copies lie'} exactly on another")] if twice else []
+
+
+def _idle_rules(result: ChainResult) -> list[Warn]:
+    """Rules that are on and leave every copy as it was."""
+    out = []
+    for before, step in zip(result.steps, result.steps[1:], strict=False):
+        if before.stage is None or step.stage is None or before.stage is step.stage or step.problem:
+            continue
+        alike = isinstance(step.rule, CopyRule) and step.stage.n == before.stage.n
+        if alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9):
+            out.append(Warn(f"{step.rule.shown_name()} changes nothing: {_why_idle(step.rule)}", step.rule.id))
+    return out
+
+
+def _why_idle(rule: Rule) -> str:
+    if rule.family == "repeat":
+        return "there is one copy only"
+    if rule.kind == "leave-out":
+        return "no copy is of the kind that goes"
+    return "no copies overlap" if rule.kind == "loosen" else "all its numbers are at rest"
 
 
 def _crossings(result: ChainResult, unit: str) -> list[Warn]:
