@@ -14,6 +14,7 @@ from under_lattice.rules.polygon import Polygon
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
 from under_lattice.work.evaluate import place_on_sheet
+from under_lattice.work.model import Grid
 
 GROUND = Ground(SHEET.width, SHEET.height, IDENTITY)
 SQUARE = Polygon(sides=4, size=30.0, stands="on a flat")
@@ -85,7 +86,7 @@ def test_pivot_snaps_to_spots_then_to_the_grid():
     assert dragged("pivot", (0.3, -21.0), Polygon(), Lattice()).pivot == Anchor(spot="motif top")
     free = dragged("pivot", (5.3, 3.0), Polygon(), Lattice(), free=True).pivot
     assert (free.spot, free.dx, free.dy) == ("motif centre", 5.3, 3.0)
-    assert dragged("pivot", (9.6, 10.2), Polygon(), Lattice(), grid=10.0).pivot == Anchor(dx=10.0, dy=10.0)
+    assert dragged("pivot", (9.6, 10.2), Polygon(), Lattice(), grid=Grid(spacing=10.0).nearest).pivot == Anchor(dx=10.0, dy=10.0)
 
 
 def test_turning_the_bead_turns_each_copy():

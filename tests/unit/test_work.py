@@ -4,6 +4,8 @@ import json
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.chains import SHEET, evaluated, last_stage, work_of
 from under_lattice.core.errors import FileError, InputError
@@ -18,9 +20,10 @@ from under_lattice.rules.split import Split
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.vary.numbers import Varied
 from under_lattice.work import edits
+from under_lattice.work.edits import set_unit
 from under_lattice.work.evaluate import Evaluator, evaluate
 from under_lattice.work.facts import measure
-from under_lattice.work.model import Group, Sheet, Veil, Work
+from under_lattice.work.model import Design, Grid, Group, Sheet, Veil, Work
 from under_lattice.work.storage import from_text, read, to_text, write
 from under_lattice.work.suggest import suggested
 
@@ -295,3 +298,31 @@ def test_kept_versions_go_with_the_work():
 def test_ids_are_not_shared_by_numbers_of_other_layers():
     amount = Varied(rule="floor-lattice", channel="column", start=0, end=1)
     assert np.isfinite(last_stage(Polygon(size=20.0), PushEdges(amount=amount), Lattice()).xform).all()
+
+
+@pytest.mark.parametrize(
+    ("grid", "point", "wanted"),
+    [
+        (Grid(spacing=10.0), (13.0, 17.0), (10.0, 20.0)),
+        (Grid(spacing=10.0, down=4.0), (13.0, 17.0), (10.0, 16.0)),
+        (Grid(spacing=10.0, divisions=4), (13.0, 17.0), (12.5, 17.5)),
+        (Grid(spacing=10.0, form="triangles"), (6.0, 8.0), (5.0, 8.660254)),
+        (Grid(spacing=10.0, form="triangles"), (9.0, 1.0), (10.0, 0.0)),
+        (Grid(spacing=10.0, form="triangles", divisions=2), (2.0, 4.0), (2.5, 4.330127)),
+    ],
+)
+def test_the_nearest_crossing_of_the_construction_grid(grid, point, wanted):
+    assert grid.nearest(np.array(point)) == pytest.approx(np.array(wanted), abs=1e-6)
+
+
+@given(x=st.floats(-200, 200), y=st.floats(-200, 200), spacing=st.floats(1, 50), parts=st.integers(1, 8))
+def test_no_crossing_of_a_triangular_grid_is_nearer(x, y, spacing, parts):
+    grid, side = Grid(spacing=spacing, divisions=parts, form="triangles"), spacing / parts
+    found = np.hypot(*(grid.nearest(np.array([x, y])) - (x, y)))
+    assert found <= side / np.sqrt(3) + 1e-9  # the middle of a triangle is the farthest
+
+
+def test_another_unit_keeps_the_construction_grid():
+    sheet = Sheet(grid=Grid(spacing=10.0, down=5.0))
+    grid = set_unit(Design(sheet=sheet), "cm").sheet.grid
+    assert (grid.spacing, grid.down) == pytest.approx((1.0, 0.5))

@@ -8,6 +8,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
 from tests.chains import work_of
+from under_lattice.core.affine import turns
+from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
@@ -20,6 +22,8 @@ from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.ui.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.edits import edited
+from under_lattice.work.model import Grid
 
 
 @pytest.fixture
@@ -178,3 +182,16 @@ def test_a_formula_is_taken_while_it_is_typed(showing):
     panel.close()
     assert "= 10 + 5 * k" in row.caption.text()
     assert row.fields[0].isReadOnly()
+
+
+def test_a_pivot_snaps_to_the_construction_grid_also_where_the_rule_is_turned(showing):
+    hands = showing(Polygon(size=10.0), Rosette(count=5, radius=40.0), Adjust(turn=30.0, pivot=Anchor(spot="sheet centre")))
+    sheet = edited(hands.document.design.sheet, grid=Grid(shown=True, spacing=30.0, form="triangles"))
+    hands.document.apply("grid", edited(hands.document.design, sheet=sheet))
+    hands.open("rosette")
+    hands.settle()
+    scale = hands.studio.sheet.scale
+    drag(hands, "pivot", (round(60 * scale) + 3, -2))
+    pivot = hands.rule("rosette").pivot
+    at = turns(30.0)[:, :2] @ (pivot.dx, pivot.dy)
+    assert at == pytest.approx((60.0, 0.0), abs=0.01)

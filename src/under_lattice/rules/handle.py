@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -64,8 +65,8 @@ class Drag:
         Nothing snaps.
     whole : bool
         Angles keep to whole steps.
-    grid : float
-        Spacing of the construction grid to snap to, or 0.
+    grid : callable or None
+        Gives the crossing of the construction grid that is nearest to a point (2,), in the place of the rule.
     """
 
     name: str
@@ -73,7 +74,7 @@ class Drag:
     near: float
     free: bool = False
     whole: bool = False
-    grid: float = 0.0
+    grid: Callable[[Array], Array] | None = None
 
     def angle(self, degrees: float) -> float:
         """Return an angle within half a turn, snapped."""

@@ -209,7 +209,7 @@ class Rosette(CopyRule):
         if len(at) > 1:
             handles.append(Handle("second", at[1], f"{len(at)} in all", "bead"))
         frame = apply(stage.xform[own[0]], above.body_ring)
-        return HandleSet(tuple(handles), ring, frame, (Arrow(pivot, at[0], words),))
+        return HandleSet(tuple(handles), ring, frame, (Arrow(pivot, at[0], ""),))
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Return pivot, radius and beginning, or the count."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from under_lattice.core.declare import Length, NumberDial
 from under_lattice.core.errors import InputError
@@ -19,6 +19,7 @@ from under_lattice.work.edits import edited, presets, set_sheet
 SIZE = Length("Size", "Of the sheet.", least=0.001, most=1e5)
 DENSE = NumberDial("Resolution", "Pixels in an inch, where the unit is px.", least=1, most=10000, digits=0)
 SPACING = Length("Spacing", "Of the construction grid.", least=0.001, most=1e5)
+DOWN = Length("Spacing down", "Of the level lines of the grid.", least=0.001, most=1e5)
 
 
 class SheetDialog(QDialog):
@@ -56,6 +57,15 @@ class SheetDialog(QDialog):
         self.has_ground.toggled.connect(lambda on: self._change(background=(self._last_ground if on else "")))
         self.shown = QCheckBox("shown; handles snap to it")
         self.shown.toggled.connect(lambda on: self._change_grid(shown=on))
+        self._field("down", DOWN, sheet.unit)
+        self.divisions = QSpinBox()
+        self.divisions.setRange(1, 20)
+        self.divisions.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        self.divisions.setAccessibleName("Divisions of the grid")
+        self.divisions.valueChanged.connect(lambda parts: self._change_grid(divisions=parts))
+        self.form = QuietCombo("Form of the grid")
+        self.form.addItems(["squares", "triangles"])
+        self.form.textActivated.connect(lambda form: self._change_grid(form=form))
         self._lay_out(column, grid)
         document.changed.connect(self._show)
         self._show()
@@ -74,7 +84,10 @@ class SheetDialog(QDialog):
             ("Resolution", self.fields["resolution"]),
             ("Ground", ground),
             ("Grid", self.shown),
+            ("Grid form", self.form),
             ("Grid spacing", self.fields["spacing"]),
+            ("Spacing down", self.fields["down"]),
+            ("Divisions", self.divisions),
         ]
         for row, (words, part) in enumerate(rows):
             grid.addWidget(QLabel(words), row, 0)
@@ -93,8 +106,8 @@ class SheetDialog(QDialog):
 
     def _field(self, name: str, dial: NumberDial, unit: str) -> None:
         field = NumberField(dial, unit, self.document.design.sheet.resolution, name.capitalize())
-        if name == "spacing":
-            field.entered.connect(lambda value: self._change_grid(spacing=value))
+        if name in ("spacing", "down"):
+            field.entered.connect(lambda value: self._change_grid(**{name: value}))
         else:
             field.entered.connect(lambda value, name=name: self._change(**{name: value}))
         field.refused.connect(self.error.setText)
@@ -108,6 +121,7 @@ class SheetDialog(QDialog):
             ("height", sheet.height),
             ("resolution", sheet.resolution),
             ("spacing", sheet.grid.spacing),
+            ("down", sheet.grid.down or sheet.grid.spacing),
         ):
             field = self.fields[name]
             field.set_unit("px/in" if name == "resolution" else sheet.unit, sheet.resolution)
@@ -125,6 +139,11 @@ class SheetDialog(QDialog):
             box.setChecked(on)
             box.blockSignals(False)
         self._last_ground = sheet.background or self._last_ground
+        self.form.setCurrentText(sheet.grid.form)
+        self.fields["down"].setEnabled(sheet.grid.form == "squares")
+        self.divisions.blockSignals(True)
+        self.divisions.setValue(sheet.grid.divisions)
+        self.divisions.blockSignals(False)
 
     def _take_preset(self, name: str) -> None:
         if name in presets():

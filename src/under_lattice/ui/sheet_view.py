@@ -203,21 +203,27 @@ class SheetView(QWidget):
         painter.restore()
 
     def _paint_grid(self, painter: QPainter, page: QRectF) -> None:
+        """Draw the main lines, and fainter the lines of the divisions where they are wide enough apart."""
         grid = self.sheet.grid
-        if not grid.shown or grid.spacing * self.scale < 4:
+        if not grid.shown:
             return
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        ink = QColor("#166B5D")
-        ink.setAlpha(90)
-        painter.setPen(QPen(ink, 1))
-        for axis, half in ((0, self.sheet.width / 2), (1, self.sheet.height / 2)):
-            most = int(half / grid.spacing)
-            for k in range(-most, most + 1):
-                at = self.to_widget(k * grid.spacing, k * grid.spacing)
-                if axis == 0:
-                    painter.drawLine(QPointF(at.x(), page.top()), QPointF(at.x(), page.bottom()))
-                else:
-                    painter.drawLine(QPointF(page.left(), at.y()), QPointF(page.right(), at.y()))
+        painter.save()
+        painter.setClipRect(page)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, grid.form == "triangles")
+        reach = float(np.hypot(self.sheet.width, self.sheet.height)) / 2
+        for parts, alpha in ((grid.divisions, 45), (1, 100)):
+            ink = QColor("#166B5D")
+            ink.setAlpha(alpha)
+            painter.setPen(QPen(ink, 1))
+            for degrees, spacing in grid.lines():
+                apart = spacing / parts
+                if apart * self.scale < 4 or (parts == 1 and alpha < 100):
+                    continue
+                way = np.array([np.cos(np.radians(degrees)), np.sin(np.radians(degrees))])
+                for k in range(-int(reach / apart), int(reach / apart) + 1):
+                    foot = k * apart * np.array([-way[1], way[0]])
+                    painter.drawLine(self.to_widget(*(foot - way * reach)), self.to_widget(*(foot + way * reach)))
+        painter.restore()
 
     # -- mouse -----------------------------------------------------------------------------------
     def handle_at(self, at: QPointF) -> str:
@@ -281,9 +287,14 @@ class SheetView(QWidget):
 
     def _emit_drag(self, name: str, to: Array, held: Qt.KeyboardModifier) -> None:
         size = float(np.sqrt(abs(np.linalg.det(self.place[:, :2])))) or 1.0
-        grid = self.sheet.grid.spacing if self.sheet.grid.shown else 0.0
+        grid = self._snap if self.sheet.grid.shown else None
         free, whole = bool(held & Qt.KeyboardModifier.ControlModifier), bool(held & Qt.KeyboardModifier.ShiftModifier)
         self.dragged.emit(Drag(name, to, NEAR_PX / self.scale / size, free, whole, grid))
+
+    def _snap(self, point: Array) -> Array:
+        """The crossing of the construction grid nearest to a point of the rule's place."""
+        on_page = self.sheet.grid.nearest(apply(self.place, point[None])[0])
+        return np.asarray(apply(inverse(self.place), on_page[None])[0])
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._pan is not None:

@@ -252,7 +252,7 @@ def set_unit(design: Design, unit: str) -> Design:
         unit=unit,
         width=sheet.width * factor,
         height=sheet.height * factor,
-        grid=edited(sheet.grid, spacing=sheet.grid.spacing * factor),
+        grid=edited(sheet.grid, spacing=sheet.grid.spacing * factor, down=sheet.grid.down * factor),
     )
     return edited(design, sheet=changed, layers=tuple(_scaled_layer(layer, factor) for layer in design.layers))
 

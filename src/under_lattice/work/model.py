@@ -6,8 +6,10 @@ import re
 import secrets
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import BeforeValidator, Discriminator, Field, SerializeAsAny, Tag, field_validator
 
+from under_lattice.core.affine import Array
 from under_lattice.core.blend import Blend
 from under_lattice.core.colour import checked
 from under_lattice.core.errors import InputError
@@ -46,11 +48,37 @@ def slug(text: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-") or "layer"
 
 
+SIN60 = 0.8660254037844386
+
+
 class Grid(Frozen):
-    """Construction grid of the sheet."""
+    """Construction grid of the sheet, from its middle; it is never exported.
+
+    `down` is the spacing of the level lines, 0 where it is that of the upright ones; `divisions` parts each spacing. A triangular
+    grid has lines in three directions and takes `spacing` alone.
+    """
 
     shown: bool = False
     spacing: float = Field(10.0, gt=0.001, le=1e6)
+    down: float = Field(0.0, ge=0.0, le=1e6)
+    divisions: int = Field(1, ge=1, le=20)
+    form: Literal["squares", "triangles"] = "squares"
+
+    def lines(self) -> tuple[tuple[float, float], ...]:
+        """Return direction in degrees and spacing of each set of main lines."""
+        if self.form == "triangles":
+            return tuple((angle, self.spacing * SIN60) for angle in (0.0, 60.0, 120.0))
+        return ((90.0, self.spacing), (0.0, self.down or self.spacing))
+
+    def nearest(self, point: Array) -> Array:
+        """Return the crossing nearest to a point (2,) of the page, divisions included."""
+        across, down = self.spacing / self.divisions, (self.down or self.spacing) / self.divisions
+        if self.form == "squares":
+            return np.round(point / (across, down)) * (across, down)
+        row, found = point[1] / (across * SIN60), []
+        for r in (np.floor(row), np.ceil(row)):
+            found.append(np.array([(round(point[0] / across - r / 2) + r / 2) * across, r * across * SIN60]))  # noqa: PERF401
+        return min(found, key=lambda at: float(np.hypot(*(at - point))))
 
 
 class Sheet(Frozen):
