@@ -11,6 +11,7 @@ from under_lattice.command_line.main import main
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
 from under_lattice.demos import demo
+from under_lattice.output.recipe import open_any
 from under_lattice.work.storage import write
 
 
@@ -132,3 +133,22 @@ def test_no_display_is_said_and_the_orders_work_without_one(tmp_path):
     out = tmp_path / "a.svg"
     assert subprocess.run([*command, "render", "demo:rope-mat", "-o", out], env=bare, check=False).returncode == 0
     assert out.stat().st_size > 10_000
+
+
+def test_a_formula_is_set_from_the_command_line(tmp_path):
+    out = tmp_path / "out.svg"
+    order = "seeds.seed-head.size== 40 + 60 * u"
+    assert main(["render", "demo:seed-clock", "-o", str(out), "--set", order]) == 0
+    size = open_any(out).work.design.chain("seeds").rules[2].size
+    assert (size.formula, size.start) == ("40 + 60 * u", 40.0)
+    assert size.rule == "seeds-seed-head"
+
+
+@pytest.mark.parametrize(
+    ("order", "said"),
+    [("seeds.seed-head.size== wibble", "is not known here"), ("seeds.motif.turn== k", "cannot follow a formula")],
+)
+def test_a_formula_that_cannot_be_is_refused_in_words(order, said, capsys, tmp_path):
+    assert main(["render", "demo:seed-clock", "-o", str(tmp_path / "out.svg"), "--set", order]) == 1
+    assert said in capsys.readouterr().err
+    assert not (tmp_path / "out.svg").exists()

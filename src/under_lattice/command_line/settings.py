@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from under_lattice.core.declare import Colour, Dial, NumberDial, Palette, Point, RuleChoice
+from under_lattice.core.declare import Colour, NumberDial, Palette, Point, RuleChoice
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import Rule
+from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited, set_dial
 from under_lattice.work.model import Chain, Design, Sheet
+from under_lattice.work.suggest import sources_of
 
 
 def apply_setting(design: Design, order: str) -> Design:
@@ -28,8 +30,8 @@ def apply_setting(design: Design, order: str) -> Design:
         raise InputError(f"“{order}” is not LAYER.RULE.NUMBER=VALUE, for instance floor.lattice.gap=1.8", "--set")
     layer = _pick({c.handle: c for c in design.chains()}, parts[0], "layer")
     rule = _pick({r.handle: r for r in (*layer.rules, layer.end)}, parts[1], f"rule of {layer.handle}")
-    dial = _pick(rule.dials(), parts[2], f"number of {rule.handle}")
-    value = _value(text.strip(), dial, getattr(rule, parts[2]), parts[3:], design.sheet, layer)
+    _pick(rule.dials(), parts[2], f"number of {rule.handle}")
+    value = _value(text.strip(), rule, parts[2], parts[3:], design.sheet, layer)
     target_id = "layer" if rule is layer.end else rule.id
     try:
         return set_dial(design, layer.id, target_id, parts[2], value)
@@ -43,7 +45,10 @@ def _pick(things: dict[str, Any], name: str, what: str) -> Any:
     return things[name]
 
 
-def _value(text: str, dial: Dial, now: Any, end: list[str], sheet: Sheet, layer: Chain) -> Any:
+def _value(text: str, rule: Rule, name: str, end: list[str], sheet: Sheet, layer: Chain) -> Any:
+    dial, now = rule.dials()[name], getattr(rule, name)
+    if isinstance(dial, NumberDial) and text.startswith("="):
+        return _formula(text, dial, rule, name, layer)
     if isinstance(dial, NumberDial):
         unit = dial.unit or (sheet.unit if dial.kind == "length" else "")
         number = typed(text, unit, sheet.resolution, float(now) if isinstance(now, (int, float)) else None)
@@ -59,6 +64,15 @@ def _value(text: str, dial: Dial, now: Any, end: list[str], sheet: Sheet, layer:
     if isinstance(dial, RuleChoice):
         return _rule_id(text, dial, layer)
     return "" if isinstance(dial, Colour) and text == "none" else text
+
+
+def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: Chain) -> Varied:
+    """A formula on the readings of the nearest repeat."""
+    sources = sources_of(layer, rule, name) if dial.vary else []
+    if not sources:
+        raise InputError(f"{dial.label} cannot follow a formula: there is no repeat it could read", "--set")
+    first = float(dial.check(min(max(at_step(read_formula(text), 0, 1), dial.least), dial.most)))
+    return Varied(rule=sources[-1].id, channel="step", start=first, end=first, formula=text)
 
 
 def _rule_id(text: str, dial: RuleChoice, layer: Chain) -> str:

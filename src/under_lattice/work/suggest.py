@@ -67,6 +67,18 @@ def _run(kind: type[Rule], chain: Chain, size: float, sheet: Sheet) -> dict[str,
     return {"pivot": Anchor(spot="sheet centre")} if spread else {}
 
 
+def sources_of(chain: Chain, rule: Rule, name: str) -> list[Rule]:
+    """Return the repeats a number may vary by: all for shapes and ink, only those above for what makes copies.
+
+    The rule itself comes last where its own steps may differ.
+    """
+    rules = chain.rules
+    at = next((k for k, one in enumerate(rules) if one.id == rule.id), len(rules))
+    among = rules[:at] if rule.family in ("repeat", "copies") else rules
+    found = [one for one in among if one.family == "repeat" and one.id != rule.id]
+    return [*found, rule] if name in rule.own_steps else found
+
+
 def motif_of_size(kind: type[MotifRule], chain: Chain) -> MotifRule:
     """Return a motif of a kind, as wide as the present motif of the chain."""
     fresh = kind.model_validate({"kind": kind.model_fields["kind"].default})

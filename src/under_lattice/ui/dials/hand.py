@@ -11,6 +11,7 @@ from under_lattice.ui.document import Document
 from under_lattice.work.edits import edited, set_dial, set_dials
 from under_lattice.work.facts import Facts
 from under_lattice.work.model import Chain, Sheet
+from under_lattice.work.suggest import sources_of
 
 
 class Hand:
@@ -42,15 +43,8 @@ class Hand:
         return getattr(dial, "unit", "") or (self.sheet.unit if dial.kind == "length" else "")
 
     def sources(self, name: str) -> list[Rule]:
-        """Return the repeats a number may vary by: all for shapes and ink, only those above for what makes copies,
-        and the rule itself where its own steps may differ.
-        """
-        rules = self.chain.rules
-        rule = self.rule
-        at = next((k for k, one in enumerate(rules) if one.id == rule.id), len(rules))
-        among = rules[:at] if rule.family in ("repeat", "copies") else rules
-        found = [one for one in among if one.family == "repeat" and one.id != rule.id]
-        return [*found, rule] if name in rule.own_steps else found
+        """Return the repeats a number may vary by."""
+        return sources_of(self.chain, self.rule, name)
 
     def derived(self, name: str) -> float | None:
         """Return the computed value of a dial that follows from a choice now."""
