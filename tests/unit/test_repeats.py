@@ -1,12 +1,18 @@
 """Progression, Rosette, Seed head and Mirror: the figures they must give."""
 
+from dataclasses import dataclass
+
 import numpy as np
 import pytest
 
 from tests.chains import centres, evaluated, last_stage
+from under_lattice.core.affine import apply
+from under_lattice.core.outline import CURVE, MOVE, Outline
+from under_lattice.core.stage import Family, start
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.base import PLAIN
+from under_lattice.rules.ellipse import Ellipse, unit_circle
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.mirror import Mirror
@@ -18,6 +24,7 @@ from under_lattice.rules.scope import EACH
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.edits import edited
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.facts import measure
 from under_lattice.work.model import Sheet
@@ -281,3 +288,32 @@ def test_a_rule_that_changes_nothing_says_why(rule, why):
     warned = measure(result, evaluator, Sheet()).warnings
     assert [warn.sentence for warn in warned] == [f"{rule.title} changes nothing: {why}"]
     assert warned[0].rule == result.steps[1].rule.id
+
+
+@dataclass(frozen=True, eq=False)
+class HalfEllipse:
+    """An open line, as no motif draws one yet."""
+
+    faces: int = 1
+
+    def body(self):
+        quarter = unit_circle()[:4] * (12.0, 90.0)
+        return Outline(np.concatenate([quarter[::-1] * (1, -1), quarter[1:]]), bytes([MOVE, CURVE, CURVE]))
+
+    def reach(self):
+        return 0.0
+
+    def draw(self, ask):
+        return (Family(self.body().verbs, self.body().points[None], np.zeros(ask.n, np.int32)),)
+
+
+def test_half_ellipses_end_to_end_make_one_closed_line():
+    run = Progression(count=72, spacing="each begins where the last ended", turn=185.0)
+    stage = run.place(start(HalfEllipse()), PLAIN)
+    first, last = HalfEllipse().body().points[[0, -1]]
+    begins, ends = (apply(by_key(stage), point[None, None])[:, 0] for point in (first, last))
+    assert begins[1:] == pytest.approx(ends[:-1], abs=1e-9)
+    assert ends[-1] == pytest.approx(begins[0], abs=1e-9)  # 72 times 185 degrees are 37 full turns
+    shrinking = edited(run, count=5, across=80.0, along=80.0, turn=0.0)
+    stage = shrinking.place(start(HalfEllipse()), PLAIN)
+    assert centres(stage)[:, 1] == pytest.approx(np.cumsum([0, 90 * 1.8, 90 * 1.44, 90 * 1.152, 90 * 0.9216]))

@@ -161,7 +161,8 @@ class Progression(CopyRule):
         turn, skew = ask.steps(self.turn), ask.steps(self.skew)
         across, along = (self._ratios(ask.steps(n) / 100, most) for n in (self.across, self.along))
         one, none = np.ones((1, 1)), np.zeros((1, 1))
-        turns_own, sizes_own = self.turn_about == "own centre", self.size_about == "own centre"
+        joined = self.spacing == "each begins where the last ended"  # then the ends say where each stands
+        turns_own, sizes_own = (not joined and place == "own centre" for place in (self.turn_about, self.size_about))
         own = linear(turn if turns_own else none, across if sizes_own else one, along if sizes_own else one)
         rest_of = linear(none if turns_own else turn, one if sizes_own else across, one if sizes_own else along, skew)
         scope = scope_stage(self.own, above)
