@@ -17,6 +17,7 @@ from under_lattice.rules.anchor import SPOTS, Anchor
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.split import Split
+from under_lattice.rules.spots import SpotList
 from under_lattice.ui.document import Document
 from under_lattice.vary.numbers import CHANNELS, CURVES, Varied
 from under_lattice.work import edits
@@ -57,6 +58,8 @@ def values(name, dial):
     if isinstance(dial, RuleChoice):
         return st.sampled_from([key for key, _ in dial.others] + [""] * bool(dial.nearest) + ["floor-lattice"])
     assert isinstance(dial, Text)
+    if isinstance(dial, SpotList):
+        return st.sampled_from(["0, 0", "-5, 3; 8, 2, 45, 50", "1 1 10 20; 2 2; 0 0; 0 0"])
     return st.sampled_from(["1-3, 3-5, 5-1", "1-c", "s1-s2"])
 
 

@@ -19,6 +19,7 @@ from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.spots import Spots, read_spots
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.ui.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
@@ -195,3 +196,12 @@ def test_a_pivot_snaps_to_the_construction_grid_also_where_the_rule_is_turned(sh
     pivot = hands.rule("rosette").pivot
     at = turns(30.0)[:, :2] @ (pivot.dx, pivot.dy)
     assert at == pytest.approx((60.0, 0.0), abs=0.01)
+
+
+def test_a_spot_is_dragged_and_the_others_stay(showing):
+    hands = showing(Polygon(size=10.0), Spots(spots="-40, 0; 40, 0"))
+    scale = hands.studio.sheet.scale
+    drag(hands, "spot 2", (0, round(30 * scale)))
+    spots = read_spots(hands.rule("spots").spots)
+    assert spots[0, :2].tolist() == [-40.0, 0.0]
+    assert spots[1, :2] == pytest.approx((40.0, 30.0), abs=0.5)

@@ -67,6 +67,10 @@ class Dial:
         """
         return value
 
+    def in_unit(self, value: Any, factor: float) -> Any:
+        """Return a value, other than a number, whose lengths are `factor` times as many in another unit."""
+        return value
+
     def idle(self, settings: Any) -> str:
         """Return why this dial has no effect now, or nothing."""
         for when in self.when:

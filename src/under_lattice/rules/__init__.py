@@ -17,13 +17,14 @@ from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
+from under_lattice.rules.spots import Spots
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Weave),
     *(Split, PushEdges),
-    *(Lattice, Progression, Rosette, SeedHead, Mirror, Symmetry),
+    *(Lattice, Progression, Rosette, SeedHead, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen),
     *(Ink, LayerEnd),
 )

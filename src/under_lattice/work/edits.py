@@ -273,6 +273,8 @@ def _scaled(rule: Rule, factor: float) -> Rule:
             changes[name] = _scaled_varied(value, factor, isinstance(dial, Length))
         elif isinstance(dial, Length):
             changes[name] = value * factor
+        elif (other := dial.in_unit(value, factor)) != value:
+            changes[name] = other
     return edited(rule, **changes) if changes else rule
 
 

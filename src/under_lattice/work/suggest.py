@@ -18,6 +18,7 @@ from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
+from under_lattice.rules.spots import Spots
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Sheet
@@ -41,7 +42,7 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
         changes = {"turn": 15.0}
     elif kind is Lattice:
         changes = _lattice(chain, body, size, sheet)
-    elif kind in (Progression, Rosette, SeedHead, Mirror, Symmetry):
+    elif kind in (Progression, Rosette, SeedHead, Mirror, Symmetry, Spots):
         changes = _run(kind, chain, size, sheet)
     fresh = kind.model_validate({"kind": kind.model_fields["kind"].default})
     return edited(fresh, **changes) if changes else fresh
@@ -61,6 +62,9 @@ def _run(kind: type[Rule], chain: Chain, size: float, sheet: Sheet) -> dict[str,
         return {"radius": _tidy(least * 0.32), "count": 12}
     if kind is SeedHead:
         return {"spacing": _tidy(max(size * 0.55, least * 0.012)), "count": 200, "skip": 1}
+    if kind is Spots:
+        side = _tidy(size * 1.3)
+        return {"spots": f"{-side:g}, {-side:g}; 0, {side:g}, 30; {side:g}, {-side:g}, 60, 70"}
     if kind is Symmetry:
         cell = _tidy(size * 3)
         return {"width": cell, "height": cell, "x": _tidy(size * 0.8), "y": _tidy(size * 0.35)}

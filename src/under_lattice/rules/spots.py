@@ -1,0 +1,122 @@
+"""Rule: Spots, copies at places set by hand, each with its own turn and size."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+
+from under_lattice.core.affine import Array, about, linear
+from under_lattice.core.declare import Text
+from under_lattice.core.errors import InputError
+from under_lattice.core.stage import Stage
+from under_lattice.core.units import short
+from under_lattice.rules.base import CopyRule, Ground, RuleFamily
+from under_lattice.rules.handle import Drag, Handle, HandleSet
+from under_lattice.rules.runs import laid_out
+
+SPOTS_MOST, HANDLES_MOST, LENGTH_MOST = 2000, 60, 60_000
+NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?")
+
+
+@dataclass(frozen=True)
+class SpotList(Text):
+    """Places as ``x, y; x, y``, each with turn and size if wanted: ``x, y, turn, size``."""
+
+    def check(self, value: str) -> str:
+        """Hold to places that can be read.
+
+        Raises
+        ------
+        InputError
+        """
+        read_spots(value)
+        return value
+
+    def in_unit(self, value: str, factor: float) -> str:
+        """Return the places in another unit; turns and sizes stay."""
+        return spots_text(read_spots(value) * (factor, factor, 1.0, 1.0))
+
+
+def read_spots(text: str) -> Array:
+    """Return x, y, turn in degrees and size in per cent of each spot (n, 4).
+
+    Raises
+    ------
+    InputError
+        Says which spot cannot be read.
+    """
+    if len(text) > LENGTH_MOST:
+        raise InputError(f"a list of spots has at most {LENGTH_MOST:,} characters")
+    parts = [part.strip() for part in re.split(r"[;\n]", text) if part.strip()]
+    if not 1 <= len(parts) <= SPOTS_MOST:
+        raise InputError(f"there are {len(parts)} spots; from 1 to {SPOTS_MOST:,} are allowed")
+    out = np.tile([0.0, 0.0, 0.0, 100.0], (len(parts), 1))
+    for k, part in enumerate(parts):
+        words = re.split(r"[,\s]+", part)
+        if not 2 <= len(words) <= 4 or not all(NUMBER.fullmatch(word) for word in words):
+            raise InputError(f"spot {k + 1}, “{part[:30]}”, is not x, y or x, y, turn, size")
+        out[k, : len(words)] = [float(word) for word in words]
+        if np.abs(out[k]).max() > 1e6 or not 0.1 <= out[k, 3] <= 10000:
+            raise InputError(f"spot {k + 1}, “{part[:30]}”, is out of range: places to a million, sizes from 0.1 to 10000 %")
+    return out
+
+
+def spots_text(spots: Array) -> str:
+    """Return spots (n, 4) as text; turn and size only where they are not at rest."""
+    rows = []
+    for x, y, turn, size in spots:
+        numbers = [x, y] if (turn, size) == (0.0, 100.0) else [x, y, turn, size]
+        rows.append(", ".join(short(float(number), 6) for number in numbers))
+    return "; ".join(rows)
+
+
+class Spots(CopyRule):
+    """Copies at places set by hand."""
+
+    title: ClassVar[str] = "Spots"
+    words: ClassVar[str] = "Copies at places set by hand, each with its own turn and size; drag them, or paste a list."
+    search: ClassVar[str] = "scatter points positions manual place list coordinates"
+    family: ClassVar[RuleFamily] = "repeat"
+
+    kind: Literal["spots"] = "spots"
+    spots: Annotated[
+        str, SpotList("Spots", "x, y of each, from the middle of the sheet; or x, y, turn, size. Between them a semicolon.")
+    ] = "-40, -20; 0, 20; 40, -20"
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return a copy at each spot, in their order.
+
+        Raises
+        ------
+        LimitError
+        """
+        spots, home = read_spots(self.spots), above.xform[above.origin, :, 2]
+        size = spots[:, 3] / 100
+        steps = about(linear(spots[:, 2], size, size), home)
+        steps[..., 2] += spots[:, :2] - home
+        notes = {"said": {"spots": f"{len(spots):,} in all"}, "runs": True}
+        return laid_out(above, self.id, steps[:, None], "last on top", None, notes=notes)
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return a bead for each spot, of very many the first."""
+        spots = read_spots(self.spots)[:HANDLES_MOST]
+        words = [f"{k + 1}: {short(spot[0], 2)}, {short(spot[1], 2)} {unit}" for k, spot in enumerate(spots)]
+        beads = (Handle(f"spot {k + 1}", spot[:2], words[k], "bead") for k, spot in enumerate(spots))
+        return HandleSet(tuple(beads), above.bodies(np.array([above.origin]))[0])
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return the list with one spot moved; it snaps to the construction grid."""
+        spots, k = read_spots(self.spots), int(drag.name.split()[1]) - 1
+        to = drag.to
+        if drag.grid is not None and not drag.free:
+            on_grid = drag.grid(to)
+            to = on_grid if np.hypot(*(on_grid - to)) <= drag.near else to
+        spots[k, :2] = np.round(to, 3)
+        return {"spots": spots_text(spots)}
+
+    def key_line(self, unit: str) -> str:
+        """Return how many."""
+        return f"{len(read_spots(self.spots)):,} spots"
