@@ -156,7 +156,7 @@ def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
     """Return the chooser of rules; the keys are ``rule:`` and the kind."""
     offers = [Offer(f"rule:{kind.model_fields['kind'].default}", kind.title, kind.words, kind) for kind in ADDABLE]
     words = "What each rule would do to this work, here in the chain"
-    return PictureChooser(parent, pictures, "Add a rule", words, offers, 4, QSize(208, 190))
+    return PictureChooser(parent, pictures, "Add a rule", words, offers, 5, QSize(190, 190))
 
 
 def group_chooser(parent: QWidget, pictures: Pictures, dial: str) -> PictureChooser:
