@@ -82,3 +82,12 @@ def test_so_many_passes_say_what_is_left():
     assert "is left" in stage.notes["said"]["until"]
     jitter = Adjust(scope=EACH, x=Varied(rule="floor-lattice", channel="chance", start=-8.0, end=8.0))
     assert last_stage(SQUARE, ROW, jitter, Loosen(gap=1.0)).n == 9
+
+
+@pytest.mark.parametrize(("count", "spread"), [(400, 1.0), (600, 0.01), (50, 0.0)])
+def test_a_crowd_settles_as_well(count, spread):
+    at = np.random.default_rng(1).normal(size=(count, 2)) * spread
+    moved, passes, worst = loosened(at, np.full(count, 1.0), 1000)
+    assert worst <= 1e-6
+    assert passes < 1000
+    assert pdist(moved).min() > 2 - 1e-5

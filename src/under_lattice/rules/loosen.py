@@ -8,12 +8,15 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from under_lattice.core.affine import Array, compose, moves
+from under_lattice.core.body import hull
 from under_lattice.core.declare import Choice, Count, Length, When
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import CopyRule, Ground
 
-SETTLED_MOST = 4000
+SETTLED_MOST = 1000
 SLACK = 1e-6
+STUCK = 50  # passes after which a crowd that does not settle is grown
+PACKED = 0.7  # of the ground discs cover when they are shaken down
 
 
 class Loosen(CopyRule):
@@ -65,8 +68,9 @@ class Loosen(CopyRule):
 def loosened(at: Array, radius: Array, most: int) -> tuple[Array, int, float]:
     """Move points (n, 2) apart until no two are nearer than the sum of their radii (n,).
 
-    In each pass all pairs that are too near are pushed apart at once, each point by the sum of its pushes, more than by halves
-    while that helps (over-relaxation), so that it settles in tens of passes; the same points give the same answer.
+    A crowd that has no room where it stands is first grown evenly about its middle. Then in each pass all pairs that are too near
+    are pushed apart at once, each point by the sum of its pushes, damped by how many push; where that does not settle, all get a
+    little more room. The same points give the same answer.
 
     Returns
     -------
@@ -76,6 +80,7 @@ def loosened(at: Array, radius: Array, most: int) -> tuple[Array, int, float]:
         The deepest overlap left, in parts of the radii.
     """
     at = at + 1e-6 * radius.max(initial=0.0) * np.stack([np.cos(np.arange(len(at)) * 2.4), np.sin(np.arange(len(at)) * 2.4)], -1)
+    at = _with_room(at, radius)
     worst = 0.0
     for done in range(most + 1):
         pairs = cKDTree(at).query_pairs(2 * float(radius.max(initial=0.0)) + SLACK, output_type="ndarray")
@@ -98,4 +103,20 @@ def loosened(at: Array, radius: Array, most: int) -> tuple[Array, int, float]:
         for k in (0, 1):
             moved[:, k] = np.bincount(other, push[:, k], len(at)) - np.bincount(one, push[:, k], len(at))
         at = at + moved * np.maximum(damp, 0.45)[:, None]
+        if done % STUCK == STUCK - 1 and worst > 0.02:  # a crowd in the middle: a little more room for all
+            at = at.mean(0) + (at - at.mean(0)) * 1.15
     return at, most, worst
+
+
+def _with_room(at: Array, radius: Array) -> Array:
+    """Grow points evenly about their middle until their hull has room for their circles, at the density discs settle at."""
+    if len(at) < 3:
+        return at
+    corners = hull(at)
+    area = abs(float(np.sum(corners[:, 0] * np.roll(corners[:, 1], -1) - corners[:, 1] * np.roll(corners[:, 0], -1)))) / 2
+    wanted = float(np.pi * (radius**2).sum()) / PACKED
+    have = area + float(np.pi * radius.mean() ** 2) + 2 * float(radius.mean()) * float(np.hypot(*np.ptp(at, 0)))
+    if wanted <= have or area <= 0.0:
+        return at
+    middle = at.mean(0)
+    return np.asarray(middle + (at - middle) * np.sqrt(wanted / max(area, wanted * 1e-6)))
