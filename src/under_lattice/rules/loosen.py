@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from under_lattice.core.affine import Array, compose, moves
 from under_lattice.core.body import hull
@@ -79,6 +78,8 @@ def loosened(at: Array, radius: Array, most: int) -> tuple[Array, int, float]:
     worst : float
         The deepest overlap left, in parts of the radii.
     """
+    from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
+
     at = at + 1e-6 * radius.max(initial=0.0) * np.stack([np.cos(np.arange(len(at)) * 2.4), np.sin(np.arange(len(at)) * 2.4)], -1)
     at = _with_room(at, radius)
     worst = 0.0

@@ -6,7 +6,6 @@ from collections import Counter
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from under_lattice.core.affine import Array, about, apply, inverse, linear
 from under_lattice.core.ask import StepAsk, rest
@@ -191,6 +190,8 @@ def arms_words(at: Array) -> str:
     """Say how many arms one can count among places (n, 2): the commonest differences of number between near neighbours."""
     if len(at) < 30:
         return ""
+    from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
+
     outer = np.argsort(np.hypot(*at.T))[int(len(at) * 0.6) :][-400:]
     near = np.asarray(cKDTree(at).query(at[outer], 5)[1])[:, 1:]
     found = Counter(np.abs(near - outer[:, None]).ravel().tolist()).most_common(2)

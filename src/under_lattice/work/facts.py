@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 import shapely
-from scipy.spatial import cKDTree
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import rest
@@ -121,6 +120,8 @@ def closest_gap(stage: Stage) -> float | None:
     """
     if stage.n < 2:
         return None
+    from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
+
     centres = stage.xform[..., 2] if stage.n == 1 else _centres(stage)
     middle: Array = np.argsort(np.hypot(*(centres - np.median(centres, 0)).T), kind="stable")[:NEAR_COPIES]
     count = min(9, stage.n)
