@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.spatial.distance import pdist
 
-from tests.chains import centres, last_stage
+from tests.chains import centres, evaluated, last_stage
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.lattice import Lattice
@@ -91,3 +91,9 @@ def test_a_crowd_settles_as_well(count, spread):
     assert worst <= 1e-6
     assert passes < 1000
     assert pdist(moved).min() > 2 - 1e-5
+
+
+def test_overlaps_among_very_many_are_refused_with_the_count():
+    many = Lattice(form="squares", spacing="free", pitch=1.0, row_pitch=1.0, extent="by number", columns=200, rows=101)
+    result = evaluated(SQUARE, many, LeaveOut(which="overlapping ones"))
+    assert "at most 20,000 copies; there are 20,200" in result.problems[0].sentence

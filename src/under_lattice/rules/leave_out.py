@@ -10,6 +10,7 @@ import shapely
 from under_lattice.core.affine import Array
 from under_lattice.core.chance import lots_of_keys
 from under_lattice.core.declare import Choice, Count, Length, Point, Ratio, Seed, When
+from under_lattice.core.errors import RuleRefused
 from under_lattice.core.stage import Stage
 from under_lattice.rules.anchor import Anchor, resolve
 from under_lattice.rules.base import CopyRule, Ground, describe
@@ -21,7 +22,6 @@ ROUND = When(field="which", values=("outside a circle",), reason="only for a cir
 BOXED = When(field="which", values=("outside a box",), reason="only for a box")
 REGION = When(field="which", values=("outside a circle", "outside a box"), reason="only for a circle or a box")
 OVERLAP_MOST = 20_000
-TOUCH = 1e-9
 
 
 class LeaveOut(CopyRule):
@@ -96,6 +96,8 @@ class LeaveOut(CopyRule):
         """Go through the copies in turn: one that overlaps an earlier one that stays is left out; touching is not overlapping."""
         if above.n < 2:
             return np.ones(above.n, bool)
+        if above.n > OVERLAP_MOST:
+            raise RuleRefused(f"overlaps are looked for among at most {OVERLAP_MOST:,} copies; there are {above.n:,}")
         shapes = np.asarray(shapely.polygons(above.bodies()))
         size = float(np.sqrt(max(shapely.area(shapes[0]), 1e-30)))
         one, other = shapely.STRtree(list(shapes)).query(shapes, predicate="intersects")

@@ -259,7 +259,7 @@ class Progression(CopyRule):
             if times > 1 and abs(looks - total) > 0.005:
                 said["turn"] += f", looks like {looks:.4g}°"
         said["extent"] = f"{most:,} in all"
-        return {"said": said, "last": most - 1, "first": compose(whole[1], own[1])[0] if len(whole) > 1 else None, "runs": True}
+        return {"said": said, "first": compose(whole[1], own[1])[0] if len(whole) > 1 else None}
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the pivot, the first copy's frame to move, turn and size, and the end of the run."""

@@ -130,7 +130,6 @@ class Rosette(CopyRule):
         notes = {
             "radius": reached,
             "said": {"arc": f"{short(float(angle[0]), 3)}° apart"},
-            "runs": True,
         }
         return laid_out(above, self.id, steps, self.stacking, counts if ragged else None, pivot=pivot, notes=notes)
 

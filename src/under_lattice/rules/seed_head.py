@@ -123,7 +123,6 @@ class SeedHead(CopyRule):
         notes = {
             "angle": self.divergence_angle(),
             "said": {"count": arms_words(at), "extent": f"{len(own):,} in all"},
-            "runs": True,
         }
         return laid_out(above, self.id, own, self.stacking, None, pivot=pivot, notes=notes)
 

@@ -97,7 +97,7 @@ class Spots(CopyRule):
         size = spots[:, 3] / 100
         steps = about(linear(spots[:, 2], size, size), home)
         steps[..., 2] += spots[:, :2] - home
-        notes = {"said": {"spots": f"{len(spots):,} in all"}, "runs": True}
+        notes = {"said": {"spots": f"{len(spots):,} in all"}}
         return laid_out(above, self.id, steps[:, None], "last on top", None, notes=notes)
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:

@@ -85,7 +85,7 @@ class Symmetry(CopyRule):
         keep = meets_sheet(steps, above.bodies(), ground)
         if self.over == "a point" or not keep.any():
             keep = np.ones(len(steps), bool)
-        notes = {"said": {"group": f"{order} in each cell", "strip": f"{order} in each cell"}, "runs": True}
+        notes = {"said": {"group": f"{order} in each cell", "strip": f"{order} in each cell"}}
         return repeat(
             above,
             self.id,

@@ -91,11 +91,7 @@ def motif_of_size(kind: type[MotifRule], chain: Chain) -> MotifRule:
         return fresh
     wide = [box[2] - box[0] for box in (motif.shape().body().box() for motif in (old, fresh))]
     dial = "width" if "width" in kind.dials() else "size"
-    return edited(fresh, **{dial: _tidy_to(getattr(fresh, dial) * wide[0] / max(wide[1], 1e-9))})
-
-
-def _tidy_to(length: float) -> float:
-    return max(round(length, 2), 0.001)
+    return edited(fresh, **{dial: max(round(getattr(fresh, dial) * wide[0] / max(wide[1], 1e-9), 2), 0.001)})
 
 
 def _lattice(chain: Chain, body: np.ndarray | None, size: float, sheet: Sheet) -> dict[str, Any]:
