@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from xml.sax.saxutils import escape, quoteattr
+from html import escape
 
 import numpy as np
 
@@ -66,7 +66,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None
         return drawing.encode()
     recipe = (
         f'<metadata><ul:recipe xmlns:ul="{SPACE}" drawing="{digest(drawing.encode())}">'
-        f"{escape(to_text(work, None))}</ul:recipe></metadata>"
+        f"{escape(to_text(work, None), False)}</ul:recipe></metadata>"
     )
     return ("\n".join(head) + "\n" + recipe + "\n" + "\n".join(body)).encode()
 
@@ -80,7 +80,7 @@ def _real(w: _Writer, value: float, sheet: Sheet) -> str:
 def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
     style = f' style="mix-blend-mode:{layer.blend}"' if layer.blend != "normal" else ""
     opacity = f' opacity="{short(layer.opacity, 4)}"' if layer.opacity < 1 else ""
-    w.lines.append(f"<g{opacity}{style}><title>{escape(layer.name)}</title>")
+    w.lines.append(f"<g{opacity}{style}><title>{escape(layer.name, False)}</title>")
     if isinstance(layer, SceneGroup):
         for member in layer.members:
             _layer(w, member)
@@ -248,7 +248,7 @@ def _attributes(fill: Array, stroke: Array, coat: Coat) -> str:
     if not fill[3] and not stroke[3]:
         return ""
     colour = RAMP_HERE if isinstance(coat.paint, Ramp) else _hex(fill)
-    text = f" fill={quoteattr(colour)}" if fill[3] else ' fill="none"'
+    text = f' fill="{colour}"' if fill[3] else ' fill="none"'
     if 0 < fill[3] < 255:
         text += f' fill-opacity="{short(fill[3] / 255, 4)}"'
     if coat.even_odd:

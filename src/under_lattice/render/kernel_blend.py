@@ -8,9 +8,7 @@ from typing import Any
 import numpy as np
 
 from under_lattice.core.blend import BLENDS
-from under_lattice.render import kernel_cache  # noqa: F401 - says where compiled kernels are kept, before numba is loaded
-
-from numba import njit  # isort: skip
+from under_lattice.render.kernel_compiler import njit
 
 NON_SEPARABLE, PLUS = BLENDS.index("hue"), BLENDS.index("plus-lighter")  # modes go by their place in this list
 

@@ -11,11 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.render import kernel_cache  # noqa: F401 - says where compiled kernels are kept, before numba is loaded
-
-from llvmlite import ir  # isort: skip
-from numba import njit, types  # isort: skip
-from numba.extending import intrinsic  # isort: skip
+from under_lattice.render.kernel_compiler import intrinsic, ir, njit, types
 
 BIT, TWO_BITS, CLEAN = np.uint64(1), np.uint64(2), np.uint64(0)
 NOTHING, HALF, ONE, TWO, FULL = (np.float32(v) for v in (0.0, 0.5, 1.0, 2.0, 0.9985))
@@ -95,9 +91,9 @@ def edge(acc: Any, mask: Any, shift: int, x0: float, y0: float, x1: float, y1: f
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def add_edges(acc: Any, mask: Any, shift: int, edges: Any, begin: int, end: int, left: float, top: float, high: int) -> None:
-    """Add edges ``begin`` to ``end`` to a band whose first pixel is (left, top)."""
-    for i in range(begin, end):
+def add_edges(acc: Any, mask: Any, shift: int, edges: Any, many: int, left: float, top: float, high: int) -> None:
+    """Add ``edges[1 : many + 1]`` to a band whose first pixel is (left, top)."""
+    for i in range(1, many + 1):
         edge(acc, mask, shift, edges[i, 0] - left, edges[i, 1] - top, edges[i, 2] - left, edges[i, 3] - top, high)
 
 

@@ -7,9 +7,8 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from under_lattice.core.affine import Array
+from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_stroke import FAR, MITRE_LIMIT, dashed, emit, stroke
-
-from numba import njit  # isort: skip - after the place of compiled kernels is set
 
 HOW, ROW, PAINT, JOIN, CAP, MODE, RULE, DASH, CLEAR = 0, 1, 2, 3, 4, 5, 6, 7, 8  # columns of `Flat.kind`
 FILL, STROKE, READY, LONG = 0, 1, 2, 3  # how an item's edges are found
@@ -226,6 +225,6 @@ def _stroke_chunks(
             k += 1
         if k > first:
             begin, end = first * CHUNK, min(k * CHUNK + 1, len(px))
-            stroke(out, px[begin:end], py[begin:end], end - begin, half, join, cap, False, -FAR, FAR)
+            stroke(out, px[begin:end], py[begin:end], end - begin, half, join, cap, end < begin, -FAR, FAR)  # open
         else:
             k += 1

@@ -11,9 +11,8 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_cover import ONE
-
-from numba import njit  # isort: skip - after the place of compiled kernels is set
 
 LINEAR, RADIAL, AROUND, PICTURE, REPEATED = 0, 1, 2, 3, 4
 

@@ -11,9 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.render import kernel_cache  # noqa: F401 - says where compiled kernels are kept, before numba is loaded
-
-from numba import njit  # isort: skip
+from under_lattice.render.kernel_compiler import njit
 
 MITRE, ROUND, BEVEL = 0, 1, 2
 BUTT, ROUND_CAP, SQUARE = 0, 1, 2
@@ -51,12 +49,10 @@ def _arc(out: Any, cx: float, cy: float, ax: float, ay: float, bx: float, by: fl
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _turn(
-    out: Any, cx: float, cy: float, ux: float, uy: float, vx: float, vy: float, half: float, side: float, join: int, forward: bool
-) -> None:
+def _turn(out: Any, cx: float, cy: float, ux: float, uy: float, vx: float, vy: float, half: float, side: float, join: int) -> None:
     """One side of a stroke at a corner between directions u and v.
 
-    `side` is +1 for the side at the right of the direction (y down), -1 for the left; `forward` tells which way the side is walked.
+    `side` is +1 for the side at the right of the direction (y down), which is walked forwards, -1 for the left, walked back.
     """
     ax, ay, bx, by = -uy * half * side, ux * half * side, -vy * half * side, vx * half * side
     cross, dot = ux * vy - uy * vx, ux * vx + uy * vy
@@ -68,7 +64,7 @@ def _turn(
         sweep = math.atan2(cross, dot)
         if cross == 0.0 and dot < 0.0:
             sweep = -math.pi * side
-        if forward:
+        if side > 0.0:
             _arc(out, cx, cy, ax, ay, bx, by, sweep)
         else:
             _arc(out, cx, cy, bx, by, ax, ay, -sweep)
@@ -78,7 +74,7 @@ def _turn(
         mx, my = (ax + bx) * k, (ay + by) * k
     else:
         through = False
-    if not forward:
+    if side < 0.0:
         ax, ay, bx, by = bx, by, ax, ay
     if through:
         emit(out, cx + ax, cy + ay, cx + mx, cy + my)
@@ -175,8 +171,8 @@ def stroke(out: Any, px: Any, py: Any, n: int, half: float, join: int, cap: int,
             elif held:
                 emit(out, rx, ry, x - uy * half, y + ux * half)
                 emit(out, x + uy * half, y - ux * half, lx, ly)
-                _turn(out, x, y, ux, uy, vx, vy, half, 1.0, join, True)
-                _turn(out, x, y, ux, uy, vx, vy, half, -1.0, join, False)
+                _turn(out, x, y, ux, uy, vx, vy, half, 1.0, join)
+                _turn(out, x, y, ux, uy, vx, vy, half, -1.0, join)
         elif first:
             _cap(out, x, y, -vx, -vy, half, cap)
         first = False
@@ -242,7 +238,7 @@ def dashed(
                 begin, finish = max(begin, 0.0), min(finish, length)
             if finish > begin:
                 many = _piece(qx, qy, px, py, along, n, begin, finish)
-                stroke(out, qx, qy, many, half, join, cap, False, -FAR, FAR)
+                stroke(out, qx, qy, many, half, join, cap, many < 0, -FAR, FAR)  # open; a constant would be compiled once more
 
 
 @njit(nogil=True, cache=True, fastmath=True)

@@ -12,10 +12,9 @@ from typing import Any
 import numpy as np
 
 from under_lattice.render.kernel_blend import lay_pixel
+from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_cover import CLEAN, FAINT, NOTHING, ONE, covered, hide, leap, pass_over, touched
 from under_lattice.render.kernel_shade import PICTURE, REPEATED, picture_at, ramp_row
-
-from numba import njit  # isort: skip - after the place of compiled kernels is set
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from under_lattice.render.kernel_blend import lay_pixel
+from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_cover import CLEAN, HALF, NOTHING, ONE, add_edges, covered
 from under_lattice.render.kernel_place import (
     CLEAR,
@@ -26,8 +27,6 @@ from under_lattice.render.kernel_place import (
 )  # fmt: skip
 from under_lattice.render.kernel_stroke import MITRE_LIMIT
 from under_lattice.render.kernel_sweep import sweep_clear, sweep_opaque, sweep_paint
-
-from numba import njit  # isort: skip - after the place of compiled kernels is set
 
 TINY = 0.25  # px; smaller marks are drawn as their coverage in one pixel
 BYTE = np.float32(255.0)
@@ -93,19 +92,18 @@ def paint_tile(into: Any, run: Any, acc: Any, mask: Any, full: Any, shift: int, 
     order : (k,) int
     """
     edges, to = np.empty((1024, 4)), np.empty((2, 3))
-    at = 0
+    at: Any = np.int64(0)  # said, or what it calls would be compiled for the constant 0 too
     while at < len(order):
         end = at
         while end < len(order) and flat.kind[order[end], CLEAR] == 0:
             end += 1
-        alone = end - at < 2  # nothing to meet without a seam: laid over what is there
+        meet = end - at >= 2  # a single one has nothing to meet without a seam: it is laid over what is there
         end = max(end, at + 1)
-        if alone:
-            edges = paint_run(into, acc, mask, full, shift, left, top, flat, order, at, end, False, edges, to)
-        else:
+        if meet:
             for y in range(into.shape[0]):
                 full[y, 0], full[y, 1] = 0, 0
-            edges = paint_run(run, acc, mask, full, shift, left, top, flat, order, at, end, True, edges, to)
+        edges = paint_run(run if meet else into, acc, mask, full, shift, left, top, flat, order, at, end, meet, edges, to)
+        if meet:
             ya, yb, xa, xb = into.shape[0], 0, into.shape[1], 0
             for i in range(at, end):
                 box = flat.box[order[i]]
@@ -152,7 +150,7 @@ def paint_run(
             edges, many = roomy(flat, item, float(top), float(top + high), edges)
         else:
             edges, many = long_edges(flat, item, float(top), float(top + high), float(left), float(left + into.shape[1]), edges)
-        add_edges(acc, mask, shift, edges, 1, many + 1, float(left), float(top), high)
+        add_edges(acc, mask, shift, edges, many, float(left), float(top), high)
         if paint >= 0:
             if not _to_paint(flat.to_paint[paint], flat.of_marks[paint], flat.xform[mark], to):
                 a = NOTHING
@@ -181,13 +179,13 @@ def _under_run(into: Any, run: Any, ya: int, yb: int, xa: int, xb: int) -> None:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def to_bytes(pixels: Any, out: Any) -> None:
-    """Round float pixels (H, W, 4) to bytes."""
+def to_bytes(pixels: Any, out: Any, left: int, top: int) -> None:
+    """Round the float pixels (H, W, 4) of a tile to bytes, into its place in the picture."""
     for y in range(pixels.shape[0]):
         for x in range(pixels.shape[1]):
             for c in range(4):
                 v = pixels[y, x, c] * BYTE + HALF
-                out[y, x, c] = np.uint8(np.int32(min(max(v, NOTHING), BYTE)))
+                out[top + y, left + x, c] = np.uint8(np.int32(min(max(v, NOTHING), BYTE)))
 
 
 @njit(nogil=True, cache=True)
@@ -236,12 +234,13 @@ def topmost(x: float, y: float, flat: Any) -> int:
     mask = np.zeros(1, np.uint64)
     edges = np.empty((1024, 4))
     left, top = math.floor(x), math.floor(y)
+    one: Any = np.int64(1)
     for item in range(len(flat.half) - 1, -1, -1):
         box = flat.box[item]
         if box[0] > top + 1.0 or box[1] < top or box[2] > left + 1.0 or box[3] < left or flat.colour[item, 3] <= NOTHING:
             continue
         edges, many = roomy(flat, item, float(top), top + 1.0, edges)
-        add_edges(acc, mask, 0, edges, 1, many + 1, float(left), float(top), 1)
+        add_edges(acc, mask, one - 1, edges, many, float(left), float(top), one)
         c = covered(acc[0, 0], flat.kind[item, RULE])
         acc[0, 0], acc[0, 1], acc[0, 2] = NOTHING, NOTHING, NOTHING
         mask[0] = CLEAN

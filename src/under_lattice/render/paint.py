@@ -71,22 +71,22 @@ def paint(
         nonlocal done
         if stop():
             raise Stopped
-        if not hasattr(own, "desk"):
-            own.desk = Desk.new()
         row, column = divmod(at, columns)
+        high, wide = min(TILE[0], view.height - row * TILE[0]), min(TILE[1], view.width - column * TILE[1])
+        if getattr(own, "desk", None) is None or own.desk.pixels.shape[1] != wide:
+            own.desk = Desk.new(wide)
         place = _Place(column * TILE[1], row * TILE[0], at, own.desk)
-        part = out[place.top : place.top + TILE[0], place.left : place.left + TILE[1]]
-        pixels = own.desk.pixels[: part.shape[0], : part.shape[1]]
+        pixels = own.desk.pixels[:high]
         pixels[:] = ground
         for layer in prepared:
             _paint_layer(layer, pixels, place)
-        cover = _coverage(page, place, part.shape[1], part.shape[0])
+        cover = _coverage(page, place, wide, high)
         if cover is not None:
             pixels *= cover[..., None]
         if depth == "bytes":
-            kernels.to_bytes(pixels, part)
+            kernels.to_bytes(pixels, out, place.left, place.top)
         else:
-            part[:] = pixels
+            out[place.top : place.top + high, place.left : place.left + wide] = pixels
         done += 1
         if progress:
             progress(done / (rows * columns))
@@ -103,7 +103,7 @@ def paint(
 
 @dataclass(frozen=True, eq=False)
 class Desk:
-    """What one thread paints on, tile after tile."""
+    """What one thread paints on, tile after tile; as wide as a tile, so that kernels see whole rows and are compiled once."""
 
     pixels: Array
     run: Array
@@ -112,9 +112,9 @@ class Desk:
     full: Array
 
     @staticmethod
-    def new() -> Desk:
+    def new(wide: int) -> Desk:
         """Return a clean one."""
-        high, wide = TILE
+        high = TILE[0]
         return Desk(
             np.zeros((high, wide, 4), np.float32), np.zeros((high, wide, 4), np.float32), np.zeros((high, wide + 2), np.float32),
             np.zeros(high, np.uint64), np.zeros((high, 2), np.int64),
@@ -228,7 +228,7 @@ def _paint_items(ready: Ready, pixels: Array, place: _Place) -> None:
     high, wide = pixels.shape[:2]
     desk, shift = place.desk, max(0, (wide + 1).bit_length() - 6)
     kernels.paint_tile(
-        pixels, desk.run[:high, :wide], desk.acc[:high, : wide + 2], desk.mask[:high], desk.full[:high], shift,
+        pixels, desk.run[:high], desk.acc[:high], desk.mask[:high], desk.full[:high], shift,
         place.left, place.top, ready.flat, order,
     )  # fmt: skip
 
