@@ -6,13 +6,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import tiles
-from under_lattice.core.declare import Choice, Colour, NumberDial, Palette, Point, RuleChoice, Text
+from under_lattice.core.declare import Choice, Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text
 from under_lattice.core.errors import FileError, InputError, LatticeError
 from under_lattice.core.units import short, typed
 from under_lattice.demos import demo
 from under_lattice.demos.layers import chain
 from under_lattice.output.recipe import from_png, from_svg
 from under_lattice.rules import RULES
+from under_lattice.rules.along_curve import PointList
 from under_lattice.rules.anchor import SPOTS, Anchor
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
@@ -57,7 +58,11 @@ def values(name, dial):
         )
     if isinstance(dial, RuleChoice):
         return st.sampled_from([key for key, _ in dial.others] + [""] * bool(dial.nearest) + ["floor-lattice"])
+    if isinstance(dial, LayerChoice):
+        return st.sampled_from(["", "floor", "gone"])
     assert isinstance(dial, Text)
+    if isinstance(dial, PointList):
+        return st.sampled_from(["0, 0; 30, 20", "-5, 3; 8, 2; 40, -40", "1 1; 1 1"])
     if isinstance(dial, SpotList):
         return st.sampled_from(["0, 0", "-5, 3; 8, 2, 45, 50", "1 1 10 20; 2 2; 0 0; 0 0"])
     return st.sampled_from(["1-3, 3-5, 5-1", "1-c", "s1-s2"])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from under_lattice.core.declare import Colour, NumberDial, Palette, Point, RuleChoice
+from under_lattice.core.declare import Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
 from under_lattice.rules.anchor import Anchor
@@ -31,7 +31,11 @@ def apply_setting(design: Design, order: str) -> Design:
     layer = _pick({c.handle: c for c in design.chains()}, parts[0], "layer")
     rule = _pick({r.handle: r for r in (*layer.rules, layer.end)}, parts[1], f"rule of {layer.handle}")
     _pick(rule.dials(), parts[2], f"number of {rule.handle}")
-    value = _value(text.strip(), rule, parts[2], parts[3:], design.sheet, layer)
+    if isinstance(rule.dials()[parts[2]], LayerChoice):
+        others = {c.handle: c.id for c in design.chains() if c.id != layer.id}
+        value = _pick({"none": "", **others}, text.strip(), f"other layer than {layer.handle}")
+    else:
+        value = _value(text.strip(), rule, parts[2], parts[3:], design.sheet, layer)
     target_id = "layer" if rule is layer.end else rule.id
     try:
         return set_dial(design, layer.id, target_id, parts[2], value)

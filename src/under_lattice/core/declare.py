@@ -190,6 +190,13 @@ class RuleChoice(Dial):
 
 
 @dataclass(frozen=True)
+class LayerChoice(Dial):
+    """Another layer of the work, by id; nothing when none is chosen."""
+
+    kind: ClassVar[str] = "layer"
+
+
+@dataclass(frozen=True)
 class Point(Dial):
     """A spot of the motif or the sheet, with an offset."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.demos import rounds
+from under_lattice.demos import lines, rounds
 from under_lattice.demos.layers import COMMISSION, chain
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
@@ -130,6 +130,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "coat-hooks": rounds.coat_hooks,
     "wash-room-tiles": rounds.wash_room_tiles,
     "rope-mat": rounds.rope_mat,
+    "kelp-curtain": lines.kelp_curtain,
     "deck-chair-canvas": deck_chair,
     "lobby-panel": lobby_panel,
 }

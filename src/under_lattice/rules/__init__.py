@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
@@ -24,7 +25,7 @@ from under_lattice.rules.weave import Weave
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Weave),
     *(Split, PushEdges),
-    *(Lattice, Progression, Rosette, SeedHead, Mirror, Symmetry, Spots),
+    *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen),
     *(Ink, LayerEnd),
 )

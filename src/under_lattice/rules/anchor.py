@@ -76,10 +76,7 @@ def nearest_spot(point: Array, stage: Stage, ground: Ground, drag: Drag) -> Anch
         away = np.hypot(*(np.array([points[name] for name in names]) - point).T)
         if away.min() <= drag.near:
             return Anchor(spot=names[int(np.argmax(away <= away.min() + 1e-6))])  # of spots that coincide the plainest
-        if drag.grid is not None:
-            on_grid = drag.grid(point)
-            if np.hypot(*(on_grid - point)) <= drag.near:
-                point = on_grid
+        point = drag.on_grid()
     dx, dy = np.round(point - points["motif centre"], 3)
     return Anchor(dx=float(dx), dy=float(dy))
 

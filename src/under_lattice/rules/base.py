@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cache
 from typing import Any, ClassVar, Literal, Self
 
@@ -12,6 +13,7 @@ from pydantic import BaseModel, ConfigDict, model_validator
 from under_lattice.core.affine import IDENTITY, Array
 from under_lattice.core.declare import Dial, NumberDial
 from under_lattice.core.errors import InputError
+from under_lattice.core.marks import Marks
 from under_lattice.core.stage import Shape, Stage
 from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.vary.numbers import Varied
@@ -33,6 +35,8 @@ class Ground:
         Ids of the rules of the chain that are on.
     repeat_below : str
         Id of the nearest repeat below the rule, or nothing.
+    layers : mapping of Marks
+        Other layers a rule has asked for, by id, as they lie on the sheet.
     """
 
     width: float
@@ -40,6 +44,7 @@ class Ground:
     back: Array
     known: frozenset[str] = frozenset()
     repeat_below: str = ""
+    layers: Mapping[str, Marks] = field(default_factory=dict)
 
     def sheet(self, margin: float = 0.0) -> Array:
         """Corners (4, 2) of the sheet grown by `margin`."""
@@ -140,6 +145,10 @@ class Rule(Frozen):
     def converted(self, name: str, value: Any) -> dict[str, Any]:
         """Return the changes that setting `name` to `value` brings; more than one where settings hang together."""
         return {name: value}
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the ids of the other layers this rule reads."""
+        return ()
 
     def idle(self, name: str) -> str:
         """Return why dial `name` has no effect now, or nothing."""

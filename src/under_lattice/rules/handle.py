@@ -84,6 +84,14 @@ class Drag:
             return tidy
         return round(degrees, 2)
 
+    def on_grid(self) -> Array:
+        """Return the place (2,), on the construction grid where that is near."""
+        to = self.to
+        if self.grid is not None and not self.free:
+            crossing = self.grid(to)
+            to = crossing if np.hypot(*(crossing - to)) <= self.near else to
+        return np.round(to, 3)
+
     def length(self, value: float, *tidy: float) -> float:
         """Return a length, snapped to any of the tidy ones."""
         for one in tidy:

@@ -40,27 +40,28 @@ class SpotList(Text):
         return spots_text(read_spots(value) * (factor, factor, 1.0, 1.0))
 
 
-def read_spots(text: str) -> Array:
+def read_spots(text: str, what: str = "spot", most: int = 4) -> Array:
     """Return x, y, turn in degrees and size in per cent of each spot (n, 4).
 
     Raises
     ------
     InputError
-        Says which spot cannot be read.
+        Says which cannot be read; `what` is its word, `most` how many numbers it may have.
     """
     if len(text) > LENGTH_MOST:
-        raise InputError(f"a list of spots has at most {LENGTH_MOST:,} characters")
+        raise InputError(f"a list of {what}s has at most {LENGTH_MOST:,} characters")
     parts = [part.strip() for part in re.split(r"[;\n]", text) if part.strip()]
     if not 1 <= len(parts) <= SPOTS_MOST:
-        raise InputError(f"there are {len(parts)} spots; from 1 to {SPOTS_MOST:,} are allowed")
+        raise InputError(f"there are {len(parts)} {what}s; from 1 to {SPOTS_MOST:,} are allowed")
     out = np.tile([0.0, 0.0, 0.0, 100.0], (len(parts), 1))
     for k, part in enumerate(parts):
         words = re.split(r"[,\s]+", part)
-        if not 2 <= len(words) <= 4 or not all(NUMBER.fullmatch(word) for word in words):
-            raise InputError(f"spot {k + 1}, “{part[:30]}”, is not x, y or x, y, turn, size")
+        if not 2 <= len(words) <= most or not all(NUMBER.fullmatch(word) for word in words):
+            form = "x, y or x, y, turn, size" if most > 2 else "x, y"
+            raise InputError(f"{what} {k + 1}, “{part[:30]}”, is not {form}")
         out[k, : len(words)] = [float(word) for word in words]
         if np.abs(out[k]).max() > 1e6 or not 0.1 <= out[k, 3] <= 10000:
-            raise InputError(f"spot {k + 1}, “{part[:30]}”, is out of range: places to a million, sizes from 0.1 to 10000 %")
+            raise InputError(f"{what} {k + 1}, “{part[:30]}”, is out of range: places to a million, sizes from 0.1 to 10000 %")
     return out
 
 
@@ -110,11 +111,7 @@ class Spots(CopyRule):
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Return the list with one spot moved; it snaps to the construction grid."""
         spots, k = read_spots(self.spots), int(drag.name.split()[1]) - 1
-        to = drag.to
-        if drag.grid is not None and not drag.free:
-            on_grid = drag.grid(to)
-            to = on_grid if np.hypot(*(on_grid - to)) <= drag.near else to
-        spots[k, :2] = np.round(to, 3)
+        spots[k, :2] = drag.on_grid()
         return {"spots": spots_text(spots)}
 
     def key_line(self, unit: str) -> str:

@@ -168,7 +168,7 @@ class Engine(QObject):
         notes: list[str] = []
         problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]
         try:
-            results = {c.id: self._evaluator.chain(c, request.design.sheet, self._give_way) for c in request.design.chains()}
+            results = self._evaluator.design(request.design, self._give_way)
             scene = make_scene(request.design, results, self._evaluator, request.bones)
             pixels = paint_now(scene, request.view, self._give_way, notes.append)
             self._picker = None if plain else Picker(scene, request.view, results)
@@ -248,7 +248,10 @@ def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
         return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
     apart = float(np.sqrt(np.prod(np.maximum(high - low, size)) / (marks.copy[-1] + 1)))
     span = min(max(sheet.width, sheet.height), max(size, apart) * ACROSS)
-    return View(side, side, side / span, side / 2, side / 2)
+    nearest = marks.xform[np.argmin(np.hypot(marks.xform[:, 0, 2], marks.xform[:, 1, 2])), :, 2]
+    if np.abs(nearest).max() < span / 2:
+        return View(side, side, side / span, side / 2, side / 2)
+    return View(side, side, side / span, side / 2 - float(nearest[0]) * side / span, side / 2 - float(nearest[1]) * side / span)
 
 
 def _extent(picture: Picture) -> float:
@@ -302,7 +305,7 @@ def rule_picture(design: Design, layer: str, after: str, width: int, height: int
         When that rule cannot act.
     """
     evaluator = Evaluator()
-    result = evaluator.chain(design.chain(layer), design.sheet)
+    result = evaluator.design(design)[layer]
     at = next((k for k, step in enumerate(result.steps) if step.rule.id == after), len(result.steps) - 2) + 1
     step = result.steps[at]
     if step.problem:

@@ -84,7 +84,7 @@ def export_bytes(work: Work, options: Options, stop: object, progress: object) -
     LatticeError, Stopped, Cancelled
     """
     evaluator, design = Evaluator(), work.design
-    results = {chain.id: evaluator.chain(chain, design.sheet, stop) for chain in design.chains()}  # type: ignore[arg-type]
+    results = evaluator.design(design, stop)  # type: ignore[arg-type]
     scene = make_scene(design, results, evaluator)
     if isinstance(options, SvgOptions):
         return write_svg(scene, design.sheet, options, work)

@@ -65,12 +65,7 @@ class StartPage(QWidget):
         label.setObjectName("bold")
         column.addWidget(label)
         column.addSpacing(8)
-        for key, start in STARTS.items():
-            line = StartLine(start.title, start.words)
-            line.clicked.connect(self._show_start)
-            self.starts[key] = line
-            column.addWidget(line)
-        self.starts["hexagons"].setChecked(True)
+        column.addWidget(self._starts(), 1)
         column.addSpacing(16)
         size = QHBoxLayout()
         label = QLabel("Sheet")
@@ -93,13 +88,35 @@ class StartPage(QWidget):
         buttons.addWidget(self.new, 3)
         buttons.addWidget(open_button, 2)
         column.addLayout(buttons)
-        column.addStretch(1)
+        column.addSpacing(14)
         hint = QLabel("A work, or an SVG or PNG that was exported with its recipe, can be dropped anywhere on this page.")
         hint.setObjectName("small")
         hint.setWordWrap(True)
         column.addWidget(hint)
         self._show_start()
         return left
+
+    def _starts(self) -> QScrollArea:
+        """The blank starts, which scroll on a low screen."""
+        area, body = QScrollArea(), QWidget()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setMinimumHeight(120)
+        body.setObjectName("chain")
+        body.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        lines = QVBoxLayout(body)
+        lines.setContentsMargins(0, 0, 6, 0)
+        lines.setSpacing(0)
+        for key, start in STARTS.items():
+            line = StartLine(start.title, start.words)
+            line.clicked.connect(self._show_start)
+            self.starts[key] = line
+            lines.addWidget(line)
+        lines.addStretch(1)
+        self.starts["hexagons"].setChecked(True)
+        area.setWidget(body)
+        return area
 
     @staticmethod
     def _head() -> QHBoxLayout:

@@ -216,7 +216,7 @@ class Studio(QWidget):
                 if step.problem or not step.rule.on or step.stage.n == 0:
                     return None
                 sheet = self.document.design.sheet
-                ground = Ground(sheet.width, sheet.height, IDENTITY, result.known)
+                ground = Ground(sheet.width, sheet.height, IDENTITY, result.known, layers=result.others)
                 return step.rule, above, step.stage, ground, result
             before = step.stage
         return None

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from types import MappingProxyType
 
 import numpy as np
 
@@ -17,6 +18,8 @@ from under_lattice.rules.ink import Ink, bare_coat
 from under_lattice.rules.push_edges import PushEdges
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
+
+NONE: Mapping[str, Marks] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -54,6 +57,7 @@ class ChainResult:
     steps: tuple[Step, ...]
     known: frozenset[str]
     problems: tuple[Problem, ...] = ()
+    others: Mapping[str, Marks] = field(default_factory=lambda: NONE)  # the layers its rules read
 
     @property
     def last(self) -> Step | None:
@@ -79,8 +83,39 @@ class Evaluator:
     _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
     _drawn: dict[int, tuple[Stage, frozenset[str], Marks]] = field(default_factory=dict)
 
-    def chain(self, chain: Chain, sheet: Sheet, stop: Callable[[], bool] = lambda: False) -> ChainResult:
-        """Return the steps of one chain.
+    def design(self, design: Design, stop: Callable[[], bool] = lambda: False) -> dict[str, ChainResult]:
+        """Return the steps of all chains by layer id; a layer that others read comes before them.
+
+        Raises
+        ------
+        Cancelled
+        """
+        chains, done = {chain.id: chain for chain in design.chains()}, {}  # type: dict[str, Chain], dict[str, ChainResult]
+
+        def visit(layer: str, path: tuple[str, ...]) -> None:
+            if layer in done:
+                return
+            wanted = {one for rule in chains[layer].rules if rule.on for one in rule.layers()}
+            others: dict[str, Marks] = {}
+            for other in sorted(wanted & chains.keys() - {*path, layer}):  # one that reads this one in turn is not there for it
+                visit(other, (*path, layer))
+                last = done[other].last
+                if last is not None and last.stage is not None:
+                    others[other] = self.marks(last.stage, done[other].known)
+            done[layer] = self.chain(chains[layer], design.sheet, stop, others)
+
+        for layer in chains:
+            visit(layer, ())
+        return {layer: done[layer] for layer in chains}
+
+    def chain(
+        self,
+        chain: Chain,
+        sheet: Sheet,
+        stop: Callable[[], bool] = lambda: False,
+        others: Mapping[str, Marks] = NONE,
+    ) -> ChainResult:
+        """Return the steps of one chain; `others` are the layers its rules read.
 
         Raises
         ------
@@ -103,24 +138,26 @@ class Evaluator:
                     if isinstance(rule, Ink):
                         inks = (*inks, (rule, nearest_repeat(chain, at)))
                     else:
-                        stage = self._stage((chain.id, at), rule, stage, below, sheet, known)
+                        stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others)
                 except LatticeError as error:
                     problem = str(error)
             steps.append(Step(rule, stage, inks, problem))
         problems = tuple(Problem(chain.id, s.rule.id, s.problem) for s in steps if s.problem)
-        return ChainResult(chain, tuple(steps), known, problems + _gone_sources(chain, known) + _refused(chain, steps))
+        return ChainResult(chain, tuple(steps), known, problems + _gone_sources(chain, known) + _refused(chain, steps), others)
 
     def _stage(
-        self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: frozenset[str]
-    ) -> Stage | None:
+        self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: frozenset[str],
+        others: Mapping[str, Marks],
+    ) -> Stage | None:  # fmt: skip
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
         back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None and above.n else IDENTITY
-        key = (rule, above, sheet.width, sheet.height, back.tobytes(), repeat_below, known)
+        read = {layer: others[layer] for layer in rule.layers() if layer in others}
+        key = (rule, above, sheet.width, sheet.height, back.tobytes(), repeat_below, known, *read.values())
         cached = self._stages.get(slot)
-        if cached and all(a is b or (not isinstance(a, (Rule, Stage)) and a == b) for a, b in zip(cached[0], key, strict=True)):
+        if cached and len(key) == len(cached[0]) and all(map(_same, cached[0], key)):
             return cached[1]
         self.computed.append(rule.id)
-        ground = Ground(sheet.width, sheet.height, back, known, repeat_below)
+        ground = Ground(sheet.width, sheet.height, back, known, repeat_below, read)
         if isinstance(rule, MotifRule):
             made = start(rule.shape(), rule.id)
         elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
@@ -157,6 +194,10 @@ class Evaluator:
             self._drawn.pop(next(iter(self._drawn)))
         self._drawn[id(stage)] = (stage, known, marks)
         return marks
+
+
+def _same(one: object, other: object) -> bool:
+    return one is other or (not isinstance(one, (Rule, Stage, Marks)) and one == other)
 
 
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
@@ -234,5 +275,4 @@ def nearest_below(chain: Chain, rule: Rule) -> str:
 
 def evaluate(design: Design, evaluator: Evaluator | None = None) -> dict[str, ChainResult]:
     """Return the evaluated chains of a design by layer id."""
-    own = evaluator or Evaluator()
-    return {chain.id: own.chain(chain, design.sheet) for chain in design.chains()}
+    return (evaluator or Evaluator()).design(design)

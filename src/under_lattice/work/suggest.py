@@ -8,6 +8,7 @@ import numpy as np
 
 from under_lattice.core.outline import is_straight_polygon
 from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.ink import Ink
@@ -42,7 +43,7 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
         changes = {"turn": 15.0}
     elif kind is Lattice:
         changes = _lattice(chain, body, size, sheet)
-    elif kind in (Progression, Rosette, SeedHead, Mirror, Symmetry, Spots):
+    elif kind in (Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots):
         changes = _run(kind, chain, size, sheet)
     fresh = kind.model_validate({"kind": kind.model_fields["kind"].default})
     return edited(fresh, **changes) if changes else fresh
@@ -62,6 +63,10 @@ def _run(kind: type[Rule], chain: Chain, size: float, sheet: Sheet) -> dict[str,
         return {"radius": _tidy(least * 0.32), "count": 12}
     if kind is SeedHead:
         return {"spacing": _tidy(max(size * 0.55, least * 0.012)), "count": 200, "skip": 1}
+    if kind is AlongCurve:
+        x, y = _tidy(sheet.width * 0.36), _tidy(sheet.height * 0.22)
+        points = f"{-x:g}, {y:g}; {-x / 3:g}, {-y:g}; {x / 3:g}, {y:g}; {x:g}, {-y:g}"
+        return {"points": points, "pitch": _tidy(size * 1.1), "count": 16, "inset": _tidy(size * 0.7)}
     if kind is Spots:
         side = _tidy(size * 1.3)
         return {"spots": f"{-side:g}, {-side:g}; 0, {side:g}, 30; {side:g}, {-side:g}, 60, 70"}

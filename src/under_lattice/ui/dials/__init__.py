@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from under_lattice.core.declare import Choice, Colour, Dial, NumberDial, Palette, Point, RuleChoice, Text
+from under_lattice.core.declare import Choice, Colour, Dial, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.number_row import NumberRow
 from under_lattice.ui.dials.point_row import PointRow
-from under_lattice.ui.dials.row import ChoiceRow, DialRow, RuleRow, TextRow
+from under_lattice.ui.dials.row import ChoiceRow, DialRow, LayerRow, RuleRow, TextRow
 
 ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (NumberDial, NumberRow),
     (Choice, ChoiceRow),
     (RuleChoice, RuleRow),
+    (LayerChoice, LayerRow),
     (Text, TextRow),
     (Colour, ColourRow),
     (Palette, PaletteRow),

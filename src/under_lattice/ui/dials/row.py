@@ -177,8 +177,8 @@ class ChoiceRow(DialRow):
                 self.shown.show_value(value)
 
 
-class RuleRow(DialRow):
-    """A rule of the chain, by its name."""
+class ListRow(DialRow):
+    """One of what there is in the work now, by its name; what is kept is its id."""
 
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
@@ -186,7 +186,23 @@ class RuleRow(DialRow):
         self.combo.activated.connect(lambda at: self.turn(self.combo.itemData(at)))
         self.line.addWidget(self.combo, 1)
 
+    def entries(self) -> list[tuple[str, str]]:
+        """Return names and ids."""
+        raise NotImplementedError
+
     def refresh(self) -> None:
+        entries = self.entries()
+        if [(self.combo.itemText(k), self.combo.itemData(k)) for k in range(self.combo.count())] != entries:
+            self.combo.clear()
+            for words, key in entries:
+                self.combo.addItem(words, key)
+        self.combo.setCurrentIndex(max(0, self.combo.findData(self.value)))
+
+
+class RuleRow(ListRow):
+    """A rule of the chain."""
+
+    def entries(self) -> list[tuple[str, str]]:
         dial = self.dial
         assert isinstance(dial, RuleChoice)
         entries = [(words, key) for key, words in dial.others]
@@ -194,11 +210,15 @@ class RuleRow(DialRow):
         for rule in self.hand.chain.rules:
             if rule.family == "repeat":
                 entries.append((f"each copy of {rule.shown_name()}" if dial.others else rule.shown_name(), rule.id))
-        if [(self.combo.itemText(k), self.combo.itemData(k)) for k in range(self.combo.count())] != entries:
-            self.combo.clear()
-            for words, key in entries:
-                self.combo.addItem(words, key)
-        self.combo.setCurrentIndex(max(0, self.combo.findData(self.value)))
+        return entries
+
+
+class LayerRow(ListRow):
+    """Another layer of the work."""
+
+    def entries(self) -> list[tuple[str, str]]:
+        others = [chain for chain in self.hand.document.design.chains() if chain.id != self.hand.layer]
+        return [("none", ""), *((chain.name, chain.id) for chain in others)]
 
 
 class TextRow(DialRow):
@@ -224,3 +244,4 @@ class TextRow(DialRow):
     def refresh(self) -> None:
         if not self.field.hasFocus() and self.field.text() != self.value:
             self.field.setText(self.value)
+            self.field.setCursorPosition(0)

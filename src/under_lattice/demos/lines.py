@@ -1,0 +1,45 @@
+"""Demo works that follow lines."""
+
+from __future__ import annotations
+
+from under_lattice.demos.layers import COMMISSION, chain
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.along_curve import AlongCurve
+from under_lattice.rules.anchor import Anchor
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.mirror import Mirror
+from under_lattice.rules.progression import Progression
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.model import Design, Sheet
+
+GREEN, SAND, RUST, SEA = "#3F6B5C", "#F3E6CC", "#C2694C", "#27495A"
+
+
+def kelp_curtain() -> Design:
+    """Pairs of leaves along a waving line, smaller upwards, stalk beside stalk in a rim of pebbles."""
+    leaf = (
+        Ellipse(width=6.4, roundness=380.0),
+        Adjust(turn=52.0, pivot=Anchor(spot="motif bottom")),
+        Mirror(angle=0.0, pivot=Anchor(spot="motif bottom left", dy=0.0)),
+    )
+    stalk = AlongCurve(
+        points="-96, 146; -104, 92; -89, 38; -103, -16; -90, -70; -97, -150",
+        count=30,
+        size=Varied(rule="kelp-along-curve", channel="step", start=104.0, end=40.0),
+    )
+    kelp = chain(
+        "Kelp",
+        *leaf,
+        stalk,
+        Ink(colours="step", palette=(GREEN, "#7FA88B", SEA, "#7FA88B"), of="kelp-progression"),
+        Progression(count=5, distance=48.0, direction=0.0),
+    )
+    pebbles = chain(
+        "Pebbles",
+        Ellipse(width=8.4, roundness=64.0),
+        Ink(colours="step", palette=(RUST, SEA, "#E3B45C", SEA), of="pebbles-along-curve"),
+        AlongCurve(line="the sheet's edge", inset=12.0, spacing="by pitch", pitch=10.4, begin=0.431),
+    )
+    sheet = Sheet(width=290.0, height=360.0, background=SAND)
+    return Design(name="Kelp curtain", commission=COMMISSION, sheet=sheet, layers=(kelp, pebbles))
