@@ -56,4 +56,4 @@ def test_another_layer_is_chosen_by_its_name_and_its_outline_followed(two):
     combo.activated.emit(1)
     two.settle()
     assert two.rule("along-curve").layer == two.document.design.layers[1].id
-    assert "pitch 55.8" in form.rows["spacing"].derived.text()
+    two.bot.waitUntil(lambda: "pitch 55.8" in two.card("along-curve").form.rows["spacing"].derived.text(), timeout=5000)
