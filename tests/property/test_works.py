@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import tiles
-from under_lattice.core.declare import Choice, Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text
+from under_lattice.core.declare import Choice, Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text, Touches
 from under_lattice.core.errors import FileError, InputError, LatticeError
 from under_lattice.core.units import short, typed
 from under_lattice.demos import demo
@@ -19,6 +19,7 @@ from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.split import Split
 from under_lattice.rules.spots import SpotList
+from under_lattice.rules.touches import Touch
 from under_lattice.ui.document import Document
 from under_lattice.vary.numbers import CHANNELS, CURVES, Varied
 from under_lattice.work import edits
@@ -58,6 +59,11 @@ def values(name, dial):
         )
     if isinstance(dial, RuleChoice):
         return st.sampled_from([key for key, _ in dial.others] + [""] * bool(dial.nearest) + ["floor-lattice"])
+    if isinstance(dial, Touches):
+        place = st.tuples(st.just("floor-lattice"), st.integers(-2, 2), st.integers(-2, 2))
+        number = st.floats(-30, 30)
+        touch = st.builds(Touch, at=st.lists(place, min_size=1, max_size=2).map(tuple), x=number, y=number, turn=number)
+        return st.lists(touch, max_size=3).map(tuple)
     if isinstance(dial, LayerChoice):
         return st.sampled_from(["", "floor", "gone"])
     assert isinstance(dial, Text)

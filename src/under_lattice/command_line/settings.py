@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from under_lattice.core.declare import Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice
+from under_lattice.core.declare import Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice, Touches
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import Rule
+from under_lattice.rules.touches import read_touches
 from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited, set_dial
@@ -67,6 +68,9 @@ def _value(text: str, rule: Rule, name: str, end: list[str], sheet: Sheet, layer
         return edited(Anchor(), spot=text)
     if isinstance(dial, RuleChoice):
         return _rule_id(text, dial, layer)
+    if isinstance(dial, Touches):
+        ids = {r.handle: r.id for r in layer.rules if r.family == "repeat"}
+        return () if text == "none" else read_touches(text, ids)
     return "" if isinstance(dial, Colour) and text == "none" else text
 
 

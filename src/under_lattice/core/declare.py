@@ -197,6 +197,25 @@ class LayerChoice(Dial):
 
 
 @dataclass(frozen=True)
+class Touches(Dial):
+    """Copies picked by hand; with `moves` each may be moved, turned and sized."""
+
+    kind: ClassVar[str] = "touch-ups"
+    moves: bool = True
+    most: int = 2000
+
+    def check(self, value: tuple[Any, ...]) -> tuple[Any, ...]:
+        """Hold to a number that can be looked for."""
+        if len(value) > self.most:
+            raise InputError(f"at most {self.most:,} copies can be picked", self.label)
+        return value
+
+    def in_unit(self, value: tuple[Any, ...], factor: float) -> tuple[Any, ...]:
+        """Return the touches with their moves in another unit."""
+        return tuple(one.scaled(factor) for one in value)
+
+
+@dataclass(frozen=True)
 class Point(Dial):
     """A spot of the motif or the sheet, with an offset."""
 

@@ -13,6 +13,7 @@ from under_lattice.core.outline import flatten, steps_for
 from under_lattice.core.stage import Stage
 from under_lattice.render.items import items_of
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
+from under_lattice.rules.touches import Place, places_of
 from under_lattice.work.evaluate import ChainResult
 
 if TYPE_CHECKING:
@@ -23,10 +24,14 @@ RINGS_MOST = 1500
 
 @dataclass(frozen=True, eq=False)
 class Level:
-    """One answer to "what is this?", from the face to ever wider copies: words, and outlines (k, 2) on the sheet."""
+    """One answer to "what is this?", from the face to ever wider copies.
+
+    Words, outlines (k, 2) on the sheet, and the places in the repeats by which it is found again, the widest first.
+    """
 
     words: str
     rings: tuple[Array, ...]
+    at: tuple[Place, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,26 +83,31 @@ def _flat(layers: tuple[SceneLayer | SceneGroup, ...]) -> list[SceneLayer]:
 def levels(marks: Marks, mark: int, result: ChainResult, tolerance: float) -> tuple[Level, ...]:
     """Return what a mark is, from its face to the widest copy it belongs to."""
     copy = int(marks.copy[mark])
+    stage = result.last.stage if result.last is not None else None
+    path = places_of(stage, copy) if stage is not None else ()
     out = []
     if len(marks.families) > 1:
         out.append(
-            Level(f"part {int(marks.family[mark]) + 1} of {len(marks.families)}", rings_of(marks, np.array([mark]), tolerance))
+            Level(
+                f"part {int(marks.family[mark]) + 1} of {len(marks.families)}", rings_of(marks, np.array([mark]), tolerance), path
+            )
         )
     names = {step.rule.id: step.rule.shown_name() for step in result.steps if step.rule.family == "repeat"}
-    stage = result.last.stage if result.last is not None else None
-    same, wider = np.ones(len(marks.copy), bool), []
+    same = np.ones(len(marks.copy), bool)
+    wider: list[Level] = []
     index: Array = marks.copy.astype(np.int64)
     own = copy
     while stage is not None:
         if stage.rule in names:
             same = same & (stage.key[index] == stage.key[own]).all(1)
-            wider.append(Level(_place_words(names[stage.rule], stage, own), rings_of(marks, np.flatnonzero(same), tolerance)))
+            rings = rings_of(marks, np.flatnonzero(same), tolerance)
+            wider.append(Level(_place_words(names[stage.rule], stage, own), rings, path[: len(wider) + 1]))
         index, own, stage = stage.parent[index], int(stage.parent[own]), stage.above
     words = " › ".join(  # noqa: RUF001
         level.words for level in wider
     )
     if wider:
-        wider[-1] = Level(words, wider[-1].rings)
+        wider[-1] = Level(words, wider[-1].rings, path)
     return (*out, *reversed(wider)) if wider else (*out, Level("the motif", rings_of(marks, np.array([mark]), tolerance)))
 
 

@@ -20,13 +20,14 @@ from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
 from under_lattice.rules.spots import Spots
 from under_lattice.rules.symmetry import Symmetry
+from under_lattice.rules.touch_up import TouchUp
 from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Weave),
     *(Split, PushEdges),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
-    *(Adjust, LeaveOut, Loosen),
+    *(Adjust, LeaveOut, Loosen, TouchUp),
     *(Ink, LayerEnd),
 )
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}

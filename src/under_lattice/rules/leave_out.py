@@ -7,20 +7,22 @@ from typing import Annotated, ClassVar, Literal, get_args
 import numpy as np
 import shapely
 
-from under_lattice.core.affine import Array
+from under_lattice.core.affine import IDENTITY, Array
 from under_lattice.core.chance import lots_of_keys
-from under_lattice.core.declare import Choice, Count, Length, Point, Ratio, Seed, When
+from under_lattice.core.declare import Choice, Count, Length, Point, Ratio, Seed, Touches, When
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.stage import Stage
 from under_lattice.rules.anchor import Anchor, resolve
 from under_lattice.rules.base import CopyRule, Ground, describe
+from under_lattice.rules.touches import Touch, picked
 
-Which = Literal["every k-th", "by chance", "outside a circle", "outside a box", "overlapping ones", "exact doubles"]
+Which = Literal["every k-th", "by chance", "outside a circle", "outside a box", "overlapping ones", "exact doubles", "by hand"]
 EVERY = When(field="which", values=("every k-th",), reason="only for every k-th")
 LOTS = When(field="which", values=("by chance",), reason="only by chance")
 ROUND = When(field="which", values=("outside a circle",), reason="only for a circle")
 BOXED = When(field="which", values=("outside a box",), reason="only for a box")
 REGION = When(field="which", values=("outside a circle", "outside a box"), reason="only for a circle or a box")
+BY_HAND = When(field="which", values=("by hand",), reason="only for copies picked by hand")
 OVERLAP_MOST = 20_000
 
 
@@ -44,6 +46,15 @@ class LeaveOut(CopyRule):
             when=(EVERY,),
         ),
     ] = "by number"
+    picks: Annotated[
+        tuple[Touch, ...],
+        Touches(
+            "Copies",
+            "Those that go; “Leave this copy out” in the menu of the sheet adds one.",
+            moves=False,
+            when=(BY_HAND,),
+        ),
+    ] = ()
     share: Annotated[float, Ratio("Share", "Of the copies that go.", slides=(0.0, 100.0), when=(LOTS,))] = 30.0
     seed: Annotated[int, Seed("Seed", "Another seed, other copies.", when=(LOTS,))] = 1
     radius: Annotated[float, Length("Radius", "Of the circle.", least=0.001, slides=(5.0, 200.0), when=(ROUND,))] = 100.0
@@ -76,6 +87,8 @@ class LeaveOut(CopyRule):
             return np.asarray((number - (self.first - 1)) % self.every != 0)
         if self.which == "by chance":
             return np.asarray(lots_of_keys(above.key, self.seed) >= self.share / 100)
+        if self.which == "by hand":
+            return ~np.any([np.zeros(above.n, bool), *(picked(above, touch) for touch in self.picks)], 0)
         if self.which == "exact doubles":
             rows = np.rint(above.xform.reshape(-1, 6) * 1e6).astype(np.int64)
             _, first = np.unique(rows, axis=0, return_index=True)
@@ -90,6 +103,10 @@ class LeaveOut(CopyRule):
         else:
             inside = (np.abs(away) <= np.array([self.width, self.height]) / 2).all(1)
         return inside if self.side == "outside" else ~inside
+
+    def seen_through(self, above: Stage, ground: Ground) -> Array | None:
+        """Return the map that changes nothing: what stays, stays where it is."""
+        return IDENTITY
 
     @staticmethod
     def _clear(above: Stage) -> Array:
@@ -116,6 +133,7 @@ class LeaveOut(CopyRule):
         return {
             "every k-th": f"every {self.every:g}, from {self.first:g}",
             "by chance": f"{self.share:g} % by chance",
+            "by hand": f"{len(self.picks)} picked by hand",
             "outside a circle": f"{self.side} a circle of {describe(self.radius, unit)}",
             "outside a box": f"{self.side} {self.width:g} × {self.height:g}",  # noqa: RUF001
         }.get(self.which, self.which)

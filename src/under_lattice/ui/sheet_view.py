@@ -6,6 +6,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QFocusEvent,
     QImage,
     QKeyEvent,
@@ -41,6 +42,7 @@ class SheetView(QWidget):
     drag_ended = Signal(bool)  # False when it was given up
     pointed = Signal(float, float)  # page point under the pointer
     pressed = Signal()  # on what is shown under the pointer
+    menu_wanted = Signal(object)  # QPoint on the screen: what can be done with what is shown under the pointer
 
     def __init__(self) -> None:
         super().__init__()
@@ -308,6 +310,9 @@ class SheetView(QWidget):
         """Show what is under the pointer."""
         self.under = level
         self.update()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.menu_wanted.emit(event.globalPos())
 
     def leaveEvent(self, event: object) -> None:
         self.show_under(None)

@@ -15,6 +15,7 @@ from under_lattice.core.stage import Stage
 from under_lattice.render.picking import Picked
 from under_lattice.rules.base import Ground, MotifRule, Rule
 from under_lattice.rules.handle import Drag
+from under_lattice.rules.touches import Place
 from under_lattice.ui.chain_list import ChainList
 from under_lattice.ui.chips import LayerChips
 from under_lattice.ui.document import Document
@@ -280,6 +281,12 @@ class Studio(QWidget):
         level = self._picked.levels[self._level]
         self.facts_line.tell(level.words)
         self.sheet.show_under(level)
+
+    def under_pointer(self) -> tuple[str, tuple[Place, ...]] | None:
+        """The layer of what was last picked, and its places in the repeats, as wide as it is shown."""
+        if self._picked is None:
+            return None
+        return self._picked.layer, self._picked.levels[max(0, min(self._level, len(self._picked.levels) - 1))].at
 
     # -- facts -----------------------------------------------------------------------------------
     def _cure(self, cure: Cure) -> None:

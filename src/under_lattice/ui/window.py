@@ -16,6 +16,7 @@ from under_lattice.ui.chain_actions import ChainActions
 from under_lattice.ui.chooser import ADDABLE
 from under_lattice.ui.command_search import CommandSearch, Entry
 from under_lattice.ui.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
+from under_lattice.ui.copy_actions import CopyActions
 from under_lattice.ui.document import Document
 from under_lattice.ui.engine import Engine
 from under_lattice.ui.pictures import Pictures
@@ -175,7 +176,8 @@ class Window(QMainWindow):
             self.document.never_saved()
         self.studio = Studio(self.document, self.engine)
         self.chain_actions = ChainActions(self.studio, self.pictures, self)
-        self._functions |= self.chain_actions.commands()
+        self.copy_actions = CopyActions(self.studio, self)
+        self._functions |= self.chain_actions.commands() | self.copy_actions.commands()
         self.studio.sheet_wanted.connect(self.open_sheet)
         self.document.status_changed.connect(self._show_state)
         self.stack.addWidget(self.studio)

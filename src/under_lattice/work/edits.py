@@ -8,11 +8,14 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from under_lattice.core.declare import Length
+from under_lattice.core.declare import Length, Touches
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import convert
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.touch_up import TouchUp
+from under_lattice.rules.touches import Touch
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Group, Sheet, Veil, new_id, slug
 
@@ -153,6 +156,35 @@ def duplicate_rule(design: Design, layer_id: str, rule_id: str) -> Design:
     return add_rule(design, layer_id, rule, rule_id)
 
 
+def by_hand(chain: Chain, kind: type[TouchUp] | type[LeaveOut]) -> TouchUp | LeaveOut | None:
+    """Return the rule that takes copies picked by hand at the end of a chain, after all its repeats, if there is one."""
+    for rule in reversed(chain.rules):
+        if isinstance(rule, kind) and rule.on and (isinstance(rule, TouchUp) or rule.which == "by hand"):
+            return rule
+        if rule.family == "repeat":
+            break
+    return None
+
+
+def add_pick(design: Design, layer_id: str, kind: type[TouchUp] | type[LeaveOut], touch: Touch) -> Design:
+    """Return the design with one more copy picked by hand, in a rule at the end of the chain that is made where it is missing.
+
+    Raises
+    ------
+    InputError
+    """
+    chain = design.chain(layer_id)
+    rule = by_hand(chain, kind)
+    if rule is None:
+        fresh = TouchUp() if kind is TouchUp else LeaveOut(which="by hand")
+        design = add_rule(design, layer_id, fresh, chain.rules[-1].id)
+        rule = by_hand(design.chain(layer_id), kind)
+        assert rule is not None
+    if any(one.at == touch.at for one in rule.picks):
+        raise InputError("this copy is picked already")
+    return set_dial(design, layer_id, rule.id, "picks", (*rule.picks, touch))
+
+
 def exchange_motif(design: Design, layer_id: str, motif: MotifRule) -> Design:
     """Return the design with another motif at the head of a layer; id, handle and name stay, and with them all that refers to it.
 
@@ -224,12 +256,14 @@ def with_new_ids(chain: Chain) -> Chain:
 
 def _renamed(rule: Rule, ids: dict[str, str]) -> Rule:
     changes: dict[str, Any] = {"id": ids.get(rule.id, rule.id)}
-    for name in rule.dials():
+    for name, dial in rule.dials().items():
         value = getattr(rule, name)
         if isinstance(value, Varied) and value.rule in ids:
             changes[name] = edited(value, rule=ids[value.rule])
         elif isinstance(value, str) and value in ids:
             changes[name] = ids[value]
+        elif isinstance(dial, Touches):
+            changes[name] = tuple(edited(one, at=tuple((ids.get(r, r), a, b) for r, a, b in one.at)) for one in value)
     return edited(rule, **changes)
 
 

@@ -16,6 +16,7 @@ from under_lattice.core.stage import Stage, reshaped, start
 from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
 from under_lattice.rules.ink import Ink, bare_coat
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.touch_up import TouchUp
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
 
@@ -37,7 +38,7 @@ class Step:
 
     rule: Rule
     stage: Stage | None
-    inks: tuple[tuple[Ink, str], ...] = ()  # each with the repeat whose rows it counts
+    inks: tuple[tuple[Ink | TouchUp, str], ...] = ()  # each with the repeat whose rows it counts
     problem: str = ""
 
 
@@ -126,7 +127,7 @@ class Evaluator:
         live = [rule for rule in chain.rules if rule.on]
         known = frozenset(rule.id for rule in live)
         stage: Stage | None = None
-        inks: tuple[tuple[Ink, str], ...] = ()
+        inks: tuple[tuple[Ink | TouchUp, str], ...] = ()
         steps: list[Step] = []
         for at, rule in enumerate(chain.rules):
             if stop():
@@ -135,9 +136,9 @@ class Evaluator:
             if rule.on or isinstance(rule, MotifRule):
                 below = chain.rules[at + 1 :]
                 try:
-                    if isinstance(rule, Ink):
+                    if isinstance(rule, Ink) or (isinstance(rule, TouchUp) and inks):
                         inks = (*inks, (rule, nearest_repeat(chain, at)))
-                    else:
+                    if not isinstance(rule, Ink):
                         stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others)
                 except LatticeError as error:
                     problem = str(error)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from under_lattice.core.declare import Choice, Colour, Dial, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text
+from under_lattice.core.declare import Choice, Colour, Dial, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text, Touches
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.number_row import NumberRow
 from under_lattice.ui.dials.point_row import PointRow
 from under_lattice.ui.dials.row import ChoiceRow, DialRow, LayerRow, RuleRow, TextRow
+from under_lattice.ui.dials.touch_row import TouchRow
 
 ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (NumberDial, NumberRow),
@@ -18,6 +19,7 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (Colour, ColourRow),
     (Palette, PaletteRow),
     (Point, PointRow),
+    (Touches, TouchRow),
 )
 
 
