@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from under_lattice.ui.glyphs import glyph_icon
 from under_lattice.ui.tokens import FACTS_HEIGHT, colour
 from under_lattice.work.facts import Cure, Facts, Warn
 from under_lattice.work.model import Sheet
+
+LEAST = 320
 
 
 def grouped(count: int) -> str:
@@ -32,6 +35,7 @@ class FactsLine(QWidget):
         self.row = QHBoxLayout(self)
         self.row.setContentsMargins(24, 0, 24, 0)
         self.row.setSpacing(16)
+        self.row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)  # long words never widen the window
         self.copies, self.shapes, self.pitch = self._label("fact"), self._label("fact"), self._label("fact")
         self.gap = self._label("good")
         self.warning = QPushButton("")
@@ -62,6 +66,23 @@ class FactsLine(QWidget):
         self._warnings: tuple[Warn, ...] = ()
         self._at = 0
         self.show_facts(Facts(), Sheet(), "")
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(LEAST, FACTS_HEIGHT)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Where there is no room for all, what can be seen elsewhere gives way."""
+        yielding = (self.time, self.size_button, self.zoom, self.shapes, self.pitch)
+        for part in yielding:
+            part.setVisible(bool(part.text()))
+        for part in yielding:
+            if self.row.minimumSize().width() <= self.width():
+                return
+            part.hide()
 
     def _label(self, name: str) -> QLabel:
         label = QLabel("")
@@ -111,6 +132,7 @@ class FactsLine(QWidget):
             self.cure.setAccessibleName(f"Cure: {cure.words}")
         self.further.setText(f"{self._at % max(1, len(self._warnings)) + 1} of {len(self._warnings)}")
         self.further.setToolTip("Next thing that needs attention")
+        self._fit()
 
     def _emit_cure(self) -> None:
         if self._warn is not None and self._warn.cure is not None:
@@ -120,10 +142,10 @@ class FactsLine(QWidget):
         self._at += 1
         self._show_warning()
 
-    @staticmethod
-    def _set(label: QLabel, text: str) -> None:
+    def _set(self, label: QLabel, text: str) -> None:
         label.setText(text)
         label.setVisible(bool(text))
+        self._fit()
 
     def show_time(self, words: str) -> None:
         """Show how long the last picture took, or that one is being drawn."""
@@ -135,4 +157,5 @@ class FactsLine(QWidget):
 
     def tell(self, sentence: str) -> None:
         """Say something that just happened; nothing takes it away."""
+        self.told.setToolTip(sentence)
         self._set(self.told, sentence)

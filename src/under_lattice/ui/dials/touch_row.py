@@ -19,10 +19,10 @@ class TouchRow(DialRow):
     """The picked copies in a list; below it the numbers of the chosen one."""
 
     NUMBERS: ClassVar[dict[str, NumberDial]] = {
-        "x": Length("Move across", "To the right."),
-        "y": Length("Move down", "Downwards."),
-        "turn": Angle("Turn", "Clockwise, about its own middle."),
-        "size": Ratio("Size", "Of the copy.", least=0.1, most=10000.0),
+        "x": Length("across", "To the right."),
+        "y": Length("down", "Downwards."),
+        "turn": Angle("turn", "Clockwise, about its own middle."),
+        "size": Ratio("size", "Of the copy.", least=0.1, most=10000.0),
     }
 
     def __init__(self, hand: Hand, name: str) -> None:
@@ -40,7 +40,8 @@ class TouchRow(DialRow):
         self.fields: dict[str, NumberField] = {}
         self.box = QWidget()
         grid = QGridLayout(self.box)
-        grid.setContentsMargins(0, 0, 0, 2)
+        grid.setContentsMargins(2, 0, 0, 2)
+        grid.setVerticalSpacing(3)
         for at, (key, dial) in enumerate(self.NUMBERS.items()):
             unit = dial.unit or hand.sheet.unit
             field = NumberField(dial, unit, hand.sheet.resolution, dial.label)
@@ -49,7 +50,9 @@ class TouchRow(DialRow):
             field.left.connect(hand.document.end_visit)
             field.nudged.connect(partial(self._nudged, field))
             self.fields[key] = field
-            grid.addWidget(QLabel(dial.label), at // 2, at % 2 * 2)
+            label = QLabel(dial.label)
+            label.setObjectName("small")
+            grid.addWidget(label, at // 2, at % 2 * 2)
             grid.addWidget(field, at // 2, at % 2 * 2 + 1)
         self.below.addWidget(self.box)
 
