@@ -202,7 +202,9 @@ def test_a_repeat_can_vary_only_by_repeats_above_it(hands):
 def test_copy_value_and_menu(hands):
     row = hands.row("push-edges", "amount")
     words = [entry.text() for entry in row.menu().actions()]
-    assert words == ["What it varies by…", "Stop varying", "Lock", "Reset", "Copy value"]
+    assert words[:2] == ["What it varies by…", "Stop varying"]
+    assert words[2:4] == ["Start as a named dial…", "End as a named dial…"]
+    assert words[4:] == ["Lock", "Reset", "Copy value"]
     row._copy()
     assert QGuiApplication.clipboard().text() == "0.00 → 5.40"
 

@@ -12,8 +12,9 @@ from under_lattice.rules.base import Rule
 from under_lattice.rules.touches import read_touches
 from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited, set_dial
-from under_lattice.work.model import Chain, Design, Sheet
+from under_lattice.work.edits import edited
+from under_lattice.work.model import Chain, Design
+from under_lattice.work.named import named_in, set_named, turn_dials
 from under_lattice.work.suggest import sources_of
 
 
@@ -27,6 +28,8 @@ def apply_setting(design: Design, order: str) -> Design:
     """
     target, equals, text = order.partition("=")
     parts = target.strip().split(".")
+    if equals and len(parts) == 2 and parts[0] == "dials":
+        return _named_set(design, parts[1], text)
     if not equals or len(parts) not in (3, 4):
         raise InputError(f"“{order}” is not LAYER.RULE.NUMBER=VALUE, for instance floor.lattice.gap=1.8", "--set")
     layer = _pick({c.handle: c for c in design.chains()}, parts[0], "layer")
@@ -36,12 +39,18 @@ def apply_setting(design: Design, order: str) -> Design:
         others = {c.handle: c.id for c in design.chains() if c.id != layer.id}
         value = _pick({"none": "", **others}, text.strip(), f"other layer than {layer.handle}")
     else:
-        value = _value(text.strip(), rule, parts[2], parts[3:], design.sheet, layer)
+        value = _value(text.strip(), rule, parts[2], parts[3:], design, layer)
     target_id = "layer" if rule is layer.end else rule.id
     try:
-        return set_dial(design, layer.id, target_id, parts[2], value)
+        return turn_dials(design, layer.id, target_id, {parts[2]: value})
     except InputError as error:
         raise InputError(error.message, f"--set {target}") from None
+
+
+def _named_set(design: Design, handle: str, text: str) -> Design:
+    one = _pick({dial.handle: dial for dial in design.dials}, handle, "named dial")
+    unit = {"length": design.sheet.unit, "angle": "°", "ratio": "%"}.get(one.measure, "")
+    return set_named(design, one.id, typed(text.strip(), unit, design.sheet.resolution, one.value))
 
 
 def _pick(things: dict[str, Any], name: str, what: str) -> Any:
@@ -50,10 +59,11 @@ def _pick(things: dict[str, Any], name: str, what: str) -> Any:
     return things[name]
 
 
-def _value(text: str, rule: Rule, name: str, end: list[str], sheet: Sheet, layer: Chain) -> Any:
+def _value(text: str, rule: Rule, name: str, end: list[str], design: Design, layer: Chain) -> Any:
+    sheet = design.sheet
     dial, now = rule.dials()[name], getattr(rule, name)
     if isinstance(dial, NumberDial) and text.startswith("="):
-        return _formula(text, dial, rule, name, layer)
+        return _formula(text, dial, rule, name, layer, design)
     if isinstance(dial, NumberDial):
         unit = dial.unit or (sheet.unit if dial.kind == "length" else "")
         number = typed(text, unit, sheet.resolution, float(now) if isinstance(now, (int, float)) else None)
@@ -74,13 +84,15 @@ def _value(text: str, rule: Rule, name: str, end: list[str], sheet: Sheet, layer
     return "" if isinstance(dial, Colour) and text == "none" else text
 
 
-def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: Chain) -> Varied:
-    """A formula on the readings of the nearest repeat."""
+def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: Chain, design: Design) -> Varied:
+    """A formula on the readings of the nearest repeat and on named dials."""
     sources = sources_of(layer, rule, name) if dial.vary else []
     if not sources:
         raise InputError(f"{dial.label} cannot follow a formula: there is no repeat it could read", "--set")
-    first = float(dial.check(min(max(at_step(read_formula(text), 0, 1), dial.least), dial.most)))
-    return Varied(rule=sources[-1].id, channel="step", start=first, end=first, formula=text)
+    named = named_in(design, text)
+    first = at_step(read_formula(text, frozenset(dict(named))), 0, 1, dict(named))
+    first = float(dial.check(min(max(first, dial.least), dial.most)))
+    return Varied(rule=sources[-1].id, channel="step", start=first, end=first, named=named, formula=text)
 
 
 def _rule_id(text: str, dial: RuleChoice, layer: Chain) -> str:

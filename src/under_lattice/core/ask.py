@@ -139,6 +139,18 @@ class Ask:
             value = stage.reading(channel, apply(stage.xform[own], points), own[:, None])
         return np.asarray(value - low + 1.0) if name in ("row", "col") else value
 
+    def counted(self, rule: str, channel: str, points: Array | None) -> Array | None:
+        """Return a reading of `rule` that one can count by, from 0, (n, E); None if the copies of the rule are not there."""
+        if rule not in self._seen:
+            return None
+        stage, index = self._seen[rule]
+        own = np.arange(stage.n) if index is None else index
+        if points is None:
+            value = stage.reading(channel, stage.xform[..., 2], np.arange(stage.n))[own][:, None]
+        else:
+            value = stage.reading(channel, apply(stage.xform[own], points), own[:, None])
+        return np.asarray(value - stage.span(channel)[0])
+
     def _noise(self, rule: str, points: Array | None, seed: int) -> Array:
         """Smooth chance over the place of `rule`, its waves a fifth of what its copies span."""
         stage, index = self._seen[rule]
@@ -205,6 +217,13 @@ class StepAsk(Ask):
         if name in ("k", "col"):
             return np.arange(1.0, self.count + 1.0)[:, None] + (name == "col")
         return np.full((1, 1), 1.0 if name == "row" else 0.0)
+
+    def counted(self, rule: str, channel: str, points: Array | None) -> Array | None:
+        """Return a reading one can count by: (count, 1) by the own steps, (1, n) by what stands above."""
+        if rule == self.own:
+            return np.arange(float(self.count))[:, None]
+        found = super().counted(rule, channel, points)
+        return None if found is None else found[:, 0][None]
 
     def steps(self, number: Number) -> Array:
         """Return a number for each step and each copy above, (count or 1, n or 1)."""

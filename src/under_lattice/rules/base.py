@@ -75,6 +75,8 @@ class Rule(Frozen):
     on : bool
     locked : tuple of str
         Dials that variations leave alone.
+    ties : tuple of (str, str)
+        Places (a dial, or ``dial.start`` of one that varies) that follow a named dial of the work, and its id.
     """
 
     kind: str
@@ -89,6 +91,7 @@ class Rule(Frozen):
     name: str = ""
     on: bool = True
     locked: tuple[str, ...] = ()
+    ties: tuple[tuple[str, str], ...] = ()  # places that follow a named dial, and its id
 
     @classmethod
     def dials(cls) -> dict[str, Dial]:
@@ -116,6 +119,8 @@ class Rule(Frozen):
             raise InputError("this number cannot vary", dial.label)
         dial.check(value.start)
         dial.check(value.end)
+        for one in value.taken:
+            dial.check(one)
 
     def shown_name(self) -> str:
         """Return the given name, or the kind's title."""

@@ -21,12 +21,13 @@ from under_lattice.ui.chips import LayerChips
 from under_lattice.ui.document import Document
 from under_lattice.ui.engine import NUMBERS, Answer, Engine, Request, Thumbs
 from under_lattice.ui.facts_line import FactsLine
+from under_lattice.ui.named_panel import NamedPanel
 from under_lattice.ui.sheet_view import SheetView
 from under_lattice.ui.tokens import CHAIN_WIDTH
-from under_lattice.work.edits import set_dial, set_dials
 from under_lattice.work.evaluate import ChainResult, place_on_sheet
 from under_lattice.work.facts import Cure, Facts
 from under_lattice.work.model import Chain, Design
+from under_lattice.work.named import turn_dials
 
 BUSY_AFTER_MS = 150
 WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
@@ -56,6 +57,7 @@ class Studio(QWidget):
         self._level = -1
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
         self.chips, self.sheet, self.facts_line = LayerChips(), SheetView(), FactsLine()
+        self.named = NamedPanel(document)
         self.chain = ChainList(document, self.facts_line.tell)
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
@@ -76,6 +78,7 @@ class Studio(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.chips)
+        column.addWidget(self.named)
         column.addWidget(self.chain, 1)
         right = QVBoxLayout()
         right.setSpacing(0)
@@ -245,7 +248,7 @@ class Studio(QWidget):
         if not changes:
             return
         try:
-            self.document.apply(f"{rule.shown_name()}, {drag.name}", set_dials(design, self.layer, rule.id, changes), visit)
+            self.document.apply(f"{rule.shown_name()}, {drag.name}", turn_dials(design, self.layer, rule.id, changes), visit)
         except InputError as error:
             self.facts_line.tell(error.message)
 
@@ -290,7 +293,7 @@ class Studio(QWidget):
 
     # -- facts -----------------------------------------------------------------------------------
     def _cure(self, cure: Cure) -> None:
-        self.edit(cure.words, lambda design: set_dial(design, self.layer, cure.rule, cure.dial, cure.value))
+        self.edit(cure.words, lambda design: turn_dials(design, self.layer, cure.rule, {cure.dial: cure.value}))
 
     def _show_where(self, rule: str) -> None:
         if rule in self.chain.cards:

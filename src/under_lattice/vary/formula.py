@@ -109,8 +109,8 @@ class Formula:
 
 
 @lru_cache(maxsize=256)
-def read_formula(text: str) -> Formula:
-    """Read a formula.
+def read_formula(text: str, more: frozenset[str] = frozenset()) -> Formula:
+    """Read a formula on the documented names, and on `more`: the handles of named dials.
 
     Raises
     ------
@@ -127,11 +127,11 @@ def read_formula(text: str) -> Formula:
     except (SyntaxError, ValueError, MemoryError, RecursionError):
         raise InputError(f"“{text[:40]}” is not a formula; for instance 12 + 3 * k, or 40 * sin(a)") from None
     names: set[str] = set()
-    _check(root, names, 0, [0])
+    _check(root, names, frozenset(NAMES) | more, 0, [0])
     return Formula(text, root, frozenset(names))
 
 
-def _check(node: ast.AST, names: set[str], depth: int, parts: list[int]) -> None:
+def _check(node: ast.AST, names: set[str], known: frozenset[str], depth: int, parts: list[int]) -> None:
     parts[0] += 1
     if depth > DEPTH_MOST or parts[0] > PARTS_MOST:
         raise InputError("the formula is too long or too deep")
@@ -140,8 +140,9 @@ def _check(node: ast.AST, names: set[str], depth: int, parts: list[int]) -> None
         if isinstance(node.value, bool) or not isinstance(node.value, (int, float)) or abs(node.value) > 1e12:
             raise InputError(f"“{str(node.value)[:20]}” is not a number that a formula can hold")
     elif isinstance(node, ast.Name):
-        if node.id not in NAMES:
-            raise InputError(f"“{node.id[:20]}” is not known here; there are {', '.join(NAMES)}")
+        if node.id not in known:
+            listed = [*NAMES, *sorted(known - NAMES.keys())]
+            raise InputError(f"“{node.id[:20]}” is not known here; there are {', '.join(listed)}")
         names.add(node.id)
     elif isinstance(node, ast.UnaryOp) and isinstance(node.op, (ast.USub, ast.UAdd)):
         inner = [node.operand]
@@ -154,7 +155,7 @@ def _check(node: ast.AST, names: set[str], depth: int, parts: list[int]) -> None
     else:
         raise InputError("a formula has numbers, names, + - * / % ^, comparisons and functions, nothing else")
     for part in inner:
-        _check(part, names, depth + 1, parts)
+        _check(part, names, known, depth + 1, parts)
 
 
 def _arguments(node: ast.Call, name: str) -> list[ast.AST]:
@@ -170,12 +171,12 @@ def _arguments(node: ast.Call, name: str) -> list[ast.AST]:
 FIRST: Mapping[str, float] = dict.fromkeys(NAMES, 0.0) | {"n": 1.0, "row": 1.0, "col": 1.0, "chance": 0.5}
 
 
-def at_step(formula: Formula, k: int, count: int) -> float:
+def at_step(formula: Formula, k: int, count: int, named: Mapping[str, float] = FIRST) -> float:
     """Return the value at step `k` of `count`, at the pivot; what a form shows of it.
 
     Raises
     ------
     InputError
     """
-    known = {**FIRST, "k": float(k), "n": float(count), "u": k / max(1, count - 1), "col": k + 1.0, "row": k + 1.0}
+    known = {**named, **FIRST, "k": float(k), "n": float(count), "u": k / max(1, count - 1), "col": k + 1.0, "row": k + 1.0}
     return float(formula.values(known))

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, get_args
+from typing import Annotated, Any, Literal, Self, get_args
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, field_validator
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, ValidationInfo, field_validator, model_validator
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
@@ -15,9 +15,13 @@ from under_lattice.vary.formula import LENGTH_MOST, read_formula
 Channel = Literal[
     "step", "row", "column", "diagonal", "distance", "direction", "x", "y", "ring", "parity", "facing", "noise", "chance"
 ]
-Curve = Literal["straight", "smooth", "slow start", "slow end", "there and back"]
+Curve = Literal["straight", "smooth", "slow start", "slow end", "there and back", "drawn"]
+Mix = Literal["product", "mean", "sum", "smaller", "larger"]
 CHANNELS: tuple[str, ...] = get_args(Channel)
 CURVES: tuple[str, ...] = get_args(Curve)
+MIXES: tuple[str, ...] = get_args(Mix)
+WHOLE = frozenset({"step", "row", "column", "diagonal", "ring", "parity"})  # readings one can count by
+POINTS_MOST, TAKEN_MOST = 12, 60
 SENTENCES = {
     "step": "by step, first → last",
     "row": "by row, top → bottom",
@@ -35,8 +39,11 @@ SENTENCES = {
 }
 
 
-def curved(curve: str, u: Array) -> Array:
-    """Return the curve's height 0..1 at `u` 0..1."""
+def curved(curve: str, u: Array, points: tuple[tuple[float, float], ...] = ()) -> Array:
+    """Return the curve's height 0..1 at `u` 0..1; a drawn one goes straight from point to point and is held past its ends."""
+    if curve == "drawn" and points:
+        x, y = np.array(points).T
+        return np.asarray(np.interp(u, x, y))
     if curve == "smooth":
         return np.asarray(u * u * (3 - 2 * u))
     if curve == "slow start":
@@ -48,11 +55,33 @@ def curved(curve: str, u: Array) -> Array:
     return u
 
 
+def mixed(how: str, u: Array, v: Array) -> Array:
+    """Return two readings 0..1 taken together, 0..1."""
+    if how == "mean":
+        return np.asarray((u + v) / 2)
+    if how == "sum":
+        return np.minimum(u + v, 1.0)
+    return np.asarray({"product": np.multiply, "smaller": np.minimum, "larger": np.maximum}[how](u, v))
+
+
+class Second(BaseModel):
+    """A second reading, taken together with the first before the curve."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    rule: str
+    channel: Channel
+    how: Mix = "product"
+    seed: int = 1
+
+
 class Varied(BaseModel):
     """From `start` to `end` by a channel of a rule, named by its hidden id so that it survives moving and renaming.
 
-    `repeats` is how many times it runs from start to end over all copies. With a `formula` on the readings of that rule, `start`
-    and `end` are what it gives for the first and the last step, and the channel has no say.
+    `repeats` is how many times it runs from start to end over all copies; `points` are those of a drawn curve. A `second` reading
+    may be taken together with the first. Values `taken` in turn stand instead of the run; `start` and `end` are then the first and
+    the last of them. With a `formula` on the readings of that rule and on `named` dials (handle and value), `start` and `end` are
+    what it gives for the first and the last step, and the channel has no say.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
@@ -64,15 +93,37 @@ class Varied(BaseModel):
     curve: Curve = "straight"
     seed: int = 1
     repeats: float = Field(1.0, ge=1.0, le=1000.0)
+    points: tuple[tuple[float, float], ...] = ()
+    second: Second | None = None
+    taken: tuple[float, ...] = Field((), max_length=TAKEN_MOST)
+    named: tuple[tuple[str, float], ...] = ()
     formula: str = Field("", max_length=LENGTH_MOST)
 
     @field_validator("formula")
     @classmethod
-    def _readable(cls, text: str) -> str:
+    def _readable(cls, text: str, info: ValidationInfo) -> str:
+        names = frozenset(name for name, _ in info.data.get("named", ()))
         try:
-            return read_formula(text).text if text.strip() else ""
+            return read_formula(text, names).text if text.strip() else ""
         except InputError as error:
             raise ValueError(error.message) from None
+
+    @field_validator("points")
+    @classmethod
+    def _in_order(cls, points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        across = [x for x, _ in points]
+        if points and not (2 <= len(points) <= POINTS_MOST and across == sorted(set(across))):
+            raise ValueError(f"a curve has from 2 to {POINTS_MOST} points, from left to right")
+        if any(not (0 <= x <= 1 and 0 <= y <= 1) for x, y in points):
+            raise ValueError("the points of a curve lie between 0 and 1")
+        return points
+
+    @model_validator(mode="after")
+    def _ends(self) -> Self:
+        if self.taken and (self.start, self.end) != (self.taken[0], self.taken[-1]):
+            object.__setattr__(self, "start", self.taken[0])
+            object.__setattr__(self, "end", self.taken[-1])
+        return self
 
     def over(self, ask: Ask, points: Array | None) -> Array:
         """Return values (n, E) at own-place `points` (n, E, 2), or (n, 1) for the copies."""
@@ -81,7 +132,22 @@ class Varied(BaseModel):
         u = ask.read(self.rule, self.channel, points, self.seed)
         if u is None:
             return np.full((1, 1), self.start)
-        return self.start + (self.end - self.start) * curved(self.curve, self.run(u))
+        if self.taken:
+            return self._in_turn(ask, u, points)
+        if self.second is not None:
+            v = ask.read(self.second.rule, self.second.channel, points, self.second.seed)
+            u = mixed(self.second.how, u, v) if v is not None else u
+        return self.start + (self.end - self.start) * curved(self.curve, self.run(u), self.points)
+
+    def _in_turn(self, ask: Ask, u: Array, points: Array | None) -> Array:
+        """The values one after the other by what can be counted, or as steps of equal width by what cannot."""
+        count = len(self.taken)
+        if self.channel in WHOLE:
+            number = ask.counted(self.rule, self.channel, points)
+            index = np.zeros((1, 1)) if number is None else np.rint(number) % count
+        else:
+            index = np.minimum(np.floor(u * count), count - 1)
+        return np.array(self.taken)[index.astype(np.int64)]
 
     def run(self, u: Array) -> Array:
         """Return readings 0..1 as often as it repeats; a whole last run ends at its end."""
@@ -90,11 +156,13 @@ class Varied(BaseModel):
         return np.asarray((u * self.repeats) % 1.0 + (u >= 1.0) * (self.repeats % 1.0 == 0))
 
     def _by_formula(self, ask: Ask, points: Array | None) -> Array:
-        formula = read_formula(self.formula)
-        known = {name: ask.raw(self.rule, name, points, self.seed) for name in formula.names if name != "pi"}
+        named = dict(self.named)
+        formula = read_formula(self.formula, frozenset(named))
+        own = formula.names - named.keys() - {"pi"}
+        known = {name: ask.raw(self.rule, name, points, self.seed) for name in own}
         if any(value is None for value in known.values()):
             return np.full((1, 1), self.start)
-        values = formula.values({name: value for name, value in known.items() if value is not None})
+        values = formula.values(named | {name: value for name, value in known.items() if value is not None})
         return values if values.ndim == 2 else np.full((1, 1), float(values))
 
     @property
@@ -105,12 +173,16 @@ class Varied(BaseModel):
     @property
     def largest(self) -> float:
         """The greater size of the two ends."""
-        return max(abs(self.start), abs(self.end))
+        return max(abs(value) for value in (self.start, self.end, *self.taken))
 
     def sentence(self) -> str:
         """Say what it varies by."""
         if self.formula:
             return f"= {self.formula}"
+        if self.taken:
+            return f"{len(self.taken)} values in turn, {SENTENCES[self.channel].split(',')[0]}"
+        if self.second is not None:
+            return f"{SENTENCES[self.channel].split(',')[0]}, {self.second.how} with {SENTENCES[self.second.channel].split(',')[0]}"
         return SENTENCES[self.channel]
 
 

@@ -258,8 +258,9 @@ def _renamed(rule: Rule, ids: dict[str, str]) -> Rule:
     changes: dict[str, Any] = {"id": ids.get(rule.id, rule.id)}
     for name, dial in rule.dials().items():
         value = getattr(rule, name)
-        if isinstance(value, Varied) and value.rule in ids:
-            changes[name] = edited(value, rule=ids[value.rule])
+        if isinstance(value, Varied):
+            second = value.second and edited(value.second, rule=ids.get(value.second.rule, value.second.rule))
+            changes[name] = edited(value, rule=ids.get(value.rule, value.rule), second=second)
         elif isinstance(value, str) and value in ids:
             changes[name] = ids[value]
         elif isinstance(dial, Touches):
@@ -288,23 +289,27 @@ def set_unit(design: Design, unit: str) -> Design:
         height=sheet.height * factor,
         grid=edited(sheet.grid, spacing=sheet.grid.spacing * factor, down=sheet.grid.down * factor),
     )
-    return edited(design, sheet=changed, layers=tuple(_scaled_layer(layer, factor) for layer in design.layers))
+    lengths = frozenset(d.handle for d in design.dials if d.measure == "length")
+    dials = tuple(edited(d, value=d.value * factor) if d.measure == "length" else d for d in design.dials)
+    return edited(
+        design, sheet=changed, layers=tuple(_scaled_layer(layer, factor, lengths) for layer in design.layers), dials=dials
+    )
 
 
-def _scaled_layer(layer: AnyLayer, factor: float) -> AnyLayer:
+def _scaled_layer(layer: AnyLayer, factor: float, lengths: frozenset[str]) -> AnyLayer:
     if isinstance(layer, Group):
-        return edited(layer, layers=tuple(_scaled_layer(one, factor) for one in layer.layers))
-    return edited(layer, rules=tuple(_scaled(rule, factor) for rule in layer.rules))
+        return edited(layer, layers=tuple(_scaled_layer(one, factor, lengths) for one in layer.layers))
+    return edited(layer, rules=tuple(_scaled(rule, factor, lengths) for rule in layer.rules))
 
 
-def _scaled(rule: Rule, factor: float) -> Rule:
+def _scaled(rule: Rule, factor: float, lengths: frozenset[str]) -> Rule:
     changes: dict[str, Any] = {}
     for name, dial in rule.dials().items():
         value = getattr(rule, name)
         if isinstance(value, Anchor):
             changes[name] = edited(value, dx=value.dx * factor, dy=value.dy * factor)
         elif isinstance(value, Varied):
-            changes[name] = _scaled_varied(value, factor, isinstance(dial, Length))
+            changes[name] = _scaled_varied(value, factor, isinstance(dial, Length), lengths)
         elif isinstance(dial, Length):
             changes[name] = value * factor
         elif (other := dial.in_unit(value, factor)) != value:
@@ -312,12 +317,14 @@ def _scaled(rule: Rule, factor: float) -> Rule:
     return edited(rule, **changes) if changes else rule
 
 
-def _scaled_varied(value: Varied, factor: float, is_length: bool) -> Varied:
+def _scaled_varied(value: Varied, factor: float, is_length: bool, lengths: frozenset[str]) -> Varied:
     """A number that varies, in another unit; a formula is wrapped so that what it reads and gives keeps its real length."""
     size = factor if is_length else 1.0
-    changes: dict[str, Any] = {"start": value.start * size, "end": value.end * size}
+    changes: dict[str, Any] = {"start": value.start * size, "end": value.end * size, "taken": tuple(v * size for v in value.taken)}
     if value.formula:
-        inner = re.sub(r"\b([xyr])\b", rf"(\1 / {factor:.9g})", value.formula)
+        names = "|".join(["x", "y", "r", *sorted(lengths)])
+        inner = re.sub(rf"\b({names})\b", rf"(\1 / {factor:.9g})", value.formula)
+        changes["named"] = tuple((name, v * factor if name in lengths else v) for name, v in value.named)
         changes["formula"] = f"({inner}) * {factor:.9g}" if is_length else inner
     return edited(value, **changes)
 

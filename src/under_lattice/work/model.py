@@ -160,13 +160,24 @@ Layer = Annotated[
 Group.model_rebuild()
 
 
+class NamedDial(Frozen):
+    """A number of the work that dials share; `handle` is its name in formulas and orders, `measure` the kind of dial it is."""
+
+    id: str
+    handle: str = Field(pattern=r"^[a-z_][a-z0-9_]*$")
+    name: str
+    measure: Literal["length", "angle", "ratio", "count", "seed"]
+    value: float
+
+
 class Design(Frozen):
-    """What is seen: sheet and layers, the first layer in front."""
+    """What is seen: sheet and layers, the first layer in front, and the dials they share."""
 
     name: str = "Untitled"
     commission: str = ""
     sheet: Sheet = Sheet()
     layers: tuple[Layer, ...] = ()
+    dials: tuple[NamedDial, ...] = ()
 
     def all_layers(self) -> list[Chain | Group | Veil]:
         """Return all layers of the tree, front to back, groups before their members."""

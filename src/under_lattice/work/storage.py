@@ -11,10 +11,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from under_lattice.core.errors import FileError
+from under_lattice.core.errors import FileError, InputError
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.work.migrations import VERSION, migrated
 from under_lattice.work.model import Chain, Design, Kept, Veil, Work
+from under_lattice.work.named import retied
 
 FORMAT = "under-lattice"
 LARGEST = 256_000_000
@@ -60,9 +61,11 @@ def from_text(text: str, source: str = "this file") -> Work:
     try:
         design = Design.model_validate(data.get("design"))
         kept = tuple(Kept.model_validate(one) for one in data.get("kept", []))
-        return Work(design=_with_homes(design), kept=kept)
+        return Work(design=retied(_with_homes(design)), kept=kept)
     except (ValidationError, RecursionError) as error:
         raise FileError(f"{source} cannot be opened: {_where(error)}") from None
+    except InputError as error:
+        raise FileError(f"{source} cannot be opened: {error.message}") from None
 
 
 def _plain(error: Exception) -> str:

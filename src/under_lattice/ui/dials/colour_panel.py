@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QWidget
 
@@ -135,10 +135,14 @@ class ColourPanel(QFrame):
 
 def open_under(panel: QWidget, anchor: QWidget) -> None:
     """Show a panel under a widget, kept on the screen."""
-    panel.adjustSize()
-    at = anchor.mapToGlobal(QPoint(0, anchor.height() + 2))
-    screen = anchor.screen().availableGeometry()
-    at.setX(max(screen.left(), min(at.x(), screen.right() - panel.width())))
-    at.setY(max(screen.top(), min(at.y(), screen.bottom() - panel.height())))
-    panel.move(at)
+    panel.move(anchor.mapToGlobal(QPoint(0, anchor.height() + 2)))
+    fit_on_screen(panel, anchor.screen().availableGeometry())
     panel.show()
+
+
+def fit_on_screen(panel: QWidget, screen: QRect) -> None:
+    """Give a panel the size it wants and move it no further than needed to be whole on the screen."""
+    panel.adjustSize()
+    x = max(screen.left(), min(panel.x(), screen.right() - panel.width()))
+    y = max(screen.top(), min(panel.y(), screen.bottom() - panel.height()))
+    panel.move(x, y)

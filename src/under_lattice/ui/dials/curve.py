@@ -35,9 +35,10 @@ def curve_path(number: Varied, box: QRectF) -> QPainterPath:
 def values_along(number: Varied, count: int, steps: int = 0) -> np.ndarray:
     """Return `count` values (count,) of a number from its first to its last step, as they would come out."""
     if number.formula:
-        formula, steps = read_formula(number.formula), steps or count
+        named, steps = dict(number.named), steps or count
+        formula = read_formula(number.formula, frozenset(named))
         try:
-            return np.array([at_step(formula, round(k * (steps - 1) / (count - 1)), steps) for k in range(count)])
+            return np.array([at_step(formula, round(k * (steps - 1) / (count - 1)), steps, named) for k in range(count)])
         except InputError:
             return np.linspace(number.start, number.end, count)
     if number.channel == "chance":
@@ -48,7 +49,9 @@ def values_along(number: Varied, count: int, steps: int = 0) -> np.ndarray:
         u = np.arange(count) % 2 * 1.0
     else:
         u = np.linspace(0, 1, count)
-    return number.start + (number.end - number.start) * curved(number.curve, number.run(u))
+    if number.taken:
+        return np.array(number.taken)[np.arange(count) % len(number.taken)]
+    return number.start + (number.end - number.start) * curved(number.curve, number.run(u), number.points)
 
 
 def draw_curve(painter: QPainter, number: Varied, box: QRectF, beads: bool = True) -> None:

@@ -8,9 +8,10 @@ from typing import Any
 from under_lattice.core.errors import InputError
 from under_lattice.rules.base import Rule
 from under_lattice.ui.document import Document
-from under_lattice.work.edits import edited, set_dial, set_dials
+from under_lattice.work.edits import edited, set_dials
 from under_lattice.work.facts import Facts
 from under_lattice.work.model import Chain, Sheet
+from under_lattice.work.named import turn_dials
 from under_lattice.work.suggest import sources_of
 
 
@@ -75,9 +76,9 @@ class Hand:
             if tied is not None and getattr(self.rule, tied.field) == tied.value:
                 known = {other: self.facts.values.get(self.rule_id, {}).get(other) for other in tied.others}
                 changes = {other: number for other, number in known.items() if number is not None}
-                design = set_dials(self.document.design, self.layer, self.rule_id, changes | {name: value, tied.field: tied.free})
+                design = turn_dials(self.document.design, self.layer, self.rule_id, changes | {name: value, tied.field: tied.free})
             else:
-                design = set_dial(self.document.design, self.layer, self.rule_id, name, value)
+                design = turn_dials(self.document.design, self.layer, self.rule_id, {name: value})
         except InputError as error:
             return error.message
         self.document.apply(f"{self.rule.shown_name()}, {dial.label}", design, visit)

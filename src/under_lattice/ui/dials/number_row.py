@@ -14,6 +14,7 @@ from under_lattice.ui.dials.field import NumberField, shown
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.parts import Lock, NudgeRow, ThreadSlider
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
+from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
 from under_lattice.vary.numbers import CHANNELS, Varied
 from under_lattice.work.edits import edited
@@ -69,7 +70,7 @@ class NumberRow(DialRow):
                 self.slider.show_value(float(value))
         if self.lock is not None:
             self.lock.setChecked(self.name in self.hand.rule.locked)
-        words = self.hand.words(self.name)
+        words = ", ".join(filter(None, (self.hand.words(self.name), tie_words(self.hand, self.name))))
         self.hint.setText(words)
         self.hint.setVisible(bool(words))
 
@@ -272,7 +273,7 @@ class NumberRow(DialRow):
             vary += [("Stop varying", self.stop_varying, True)] if varied else []
         locked = self.name in self.hand.rule.locked
         lock = [("Unlock" if locked else "Lock", lambda: self.hand.set_locked(self.name, not locked), True)]
-        return vary + lock + super().actions_here()
+        return vary + tie_entries(self.hand, self.name, self) + lock + super().actions_here()
 
     def _copy(self) -> None:
         QGuiApplication.clipboard().setText(" → ".join(field.text() for field in self.fields))

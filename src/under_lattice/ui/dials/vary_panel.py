@@ -9,14 +9,17 @@ from PySide6.QtWidgets import QDoubleSpinBox, QFrame, QGridLayout, QHBoxLayout, 
 
 from under_lattice.core.declare import NumberDial
 from under_lattice.core.errors import InputError
+from under_lattice.core.units import short, typed
 from under_lattice.rules.base import Rule
-from under_lattice.ui.dials.colour_panel import open_under
+from under_lattice.ui.dials.colour_panel import fit_on_screen, open_under
 from under_lattice.ui.dials.curve import NumberStrip
+from under_lattice.ui.dials.curve_editor import CurveEditor
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.vary.formula import FUNCTIONS, NAMES, at_step, read_formula
-from under_lattice.vary.numbers import CHANNELS, CURVES, SENTENCES, Varied
+from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
 from under_lattice.work.edits import edited
+from under_lattice.work.named import named_in
 
 OWN_CHANNELS = ("step", "chance")
 
@@ -33,12 +36,10 @@ class VaryPanel(QFrame):
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 12, 12, 12)
         grid.setVerticalSpacing(8)
-        self.source = QuietCombo("Varies")
-        for rule in sources:
-            for channel in OWN_CHANNELS if rule.id == hand.rule_id else CHANNELS:
-                words = SENTENCES[channel] + (f" ({rule.shown_name()})" if len(sources) > 1 else "")
-                self.source.addItem(words, (rule.id, channel))
-        self.source.setMinimumContentsLength(24)
+        self.source = self._source_list("Varies", sources)
+        self.second = self._source_list("Together with", sources, "nothing else")
+        self.how = QuietCombo("How the two are taken together")
+        self.how.addItems(MIXES)
         self.curve = QuietCombo("Curve")
         self.curve.addItems(CURVES)
         self.seed = QSpinBox()
@@ -50,14 +51,23 @@ class VaryPanel(QFrame):
         self.repeats.setDecimals(1)
         self.repeats.setAccessibleName("How many times it runs from start to end")
         self.strip = NumberStrip()
-        for row, (words, part) in enumerate((("Varies", self.source), ("Curve", self.curve))):
-            grid.addWidget(QLabel(words), row, 0)
+        self.drawn = CurveEditor()
+        self.drawn.changed.connect(lambda points: self._change(curve="drawn", points=points))
+        self.taken = QLineEdit()
+        self.taken.setAccessibleName("Values taken in turn")
+        self.taken.setPlaceholderText("values in turn, such as 10, 20, 15")
+        self.taken.setToolTip("Instead of going from start to end, these values are taken one after the other.")
+        rows: tuple[tuple[QWidget, QWidget], ...] = (
+            (QLabel("Varies"), self.source), (QLabel("With"), self.second), (QLabel("Taken"), self.how),
+            (QLabel("Curve"), self.curve), (self.seed_label, self.seed),
+            (QLabel("Repeats"), self.repeats), (QLabel("In turn"), self.taken),
+        )  # fmt: skip
+        for row, (label, part) in enumerate(rows):
+            grid.addWidget(label, row, 0)
             grid.addWidget(part, row, 1)
-        grid.addWidget(self.seed_label, 2, 0)
-        grid.addWidget(self.seed, 2, 1)
-        grid.addWidget(QLabel("Repeats"), 3, 0)
-        grid.addWidget(self.repeats, 3, 1)
-        grid.addWidget(self.strip, 4, 0, 1, 2)
+        self.how_label = rows[2][0]
+        grid.addWidget(self.drawn, len(rows), 0, 1, 2)
+        grid.addWidget(self.strip, len(rows) + 1, 0, 1, 2)
         self.formula = QLineEdit()
         self.formula.setAccessibleName("Formula")
         self.formula.setPlaceholderText("or a formula, such as 12 + 3 * k")
@@ -65,24 +75,39 @@ class VaryPanel(QFrame):
         self.said = QLabel("")
         self.said.setObjectName("hint")
         self.said.setWordWrap(True)
-        grid.addWidget(QLabel("Formula"), 6, 0)
-        grid.addWidget(self.formula, 6, 1)
-        grid.addWidget(self.said, 7, 0, 1, 2)
+        grid.addWidget(QLabel("Formula"), 9, 0)
+        grid.addWidget(self.formula, 9, 1)
+        grid.addWidget(self.said, 10, 0, 1, 2)
         buttons = QHBoxLayout()
         buttons.setSpacing(8)
         for words, act in (("Swap ends", self._swap), ("Stop varying", self._stop)):
             button = QPushButton(words)
             button.clicked.connect(act)
             buttons.addWidget(button)
-        grid.addLayout(buttons, 8, 0, 1, 2)
+        grid.addLayout(buttons, 11, 0, 1, 2)
         self._show()
         self.source.activated.connect(
             lambda at: self._change(rule=self.source.itemData(at)[0], channel=self.source.itemData(at)[1])
         )
-        self.curve.textActivated.connect(lambda curve: self._change(curve=curve))
+        self.second.activated.connect(lambda _: self._change_second())
+        self.how.activated.connect(lambda _: self._change_second())
+        self.curve.textActivated.connect(self._change_curve)
+        self.taken.textEdited.connect(self._typed_values)
         self.seed.valueChanged.connect(lambda seed: self._change(seed=seed))
         self.repeats.valueChanged.connect(lambda repeats: self._change(repeats=repeats))
         self.formula.textEdited.connect(self._typed)
+
+    def _source_list(self, name: str, sources: list[Rule], none: str = "") -> QuietCombo:
+        """A list of the readings of all sources; with `none` first."""
+        combo = QuietCombo(name)
+        if none:
+            combo.addItem(none, None)
+        for rule in sources:
+            for channel in OWN_CHANNELS if rule.id == self.hand.rule_id else CHANNELS:
+                words = SENTENCES[channel] + (f" ({rule.shown_name()})" if len(sources) > 1 else "")
+                combo.addItem(words, (rule.id, channel))
+        combo.setMinimumContentsLength(24)
+        return combo
 
     @property
     def number(self) -> Any:
@@ -99,11 +124,26 @@ class VaryPanel(QFrame):
         self.curve.setCurrentText(number.curve)
         self.seed.setValue(number.seed)
         self.repeats.setValue(number.repeats)
+        second = number.second
+        listed = [self.second.itemData(at) for at in range(self.second.count())]
+        wanted_second = (second.rule, second.channel) if second is not None else None
+        self.second.setCurrentIndex(listed.index(wanted_second) if wanted_second in listed else -1)
+        self.how.setCurrentText(second.how if second is not None else MIXES[0])
         if not self.formula.hasFocus():
             self.formula.setText(number.formula)
-        for part in (self.curve, self.repeats):
-            part.setEnabled(not number.formula)
+        if not self.taken.hasFocus():
+            self.taken.setText(", ".join(short(value, 4) for value in number.taken))
+        runs = not number.formula and not number.taken
+        for part in (self.second, self.curve, self.repeats):
+            part.setEnabled(runs)
+        self.taken.setEnabled(not number.formula)
+        for shown in (self.how, self.how_label):
+            shown.setVisible(second is not None and runs)
+        self.drawn.setVisible(number.curve == "drawn" and runs)
+        self.drawn.show_points(number.points)
         self.said.setText("")
+        if self.isVisible():
+            fit_on_screen(self, self.screen().availableGeometry())
         by_chance = number.channel in ("chance", "noise")
         self.seed.setVisible(by_chance)
         self.seed_label.setVisible(by_chance)
@@ -116,6 +156,31 @@ class VaryPanel(QFrame):
             self.hand.turn(self.name, edited(self.number, **changes))
             self._show()
 
+    def _change_curve(self, curve: str) -> None:
+        self._change(curve=curve, **({"points": self.drawn.points} if curve == "drawn" else {}))
+
+    def _change_second(self) -> None:
+        found = self.second.currentData()
+        second = Second(rule=found[0], channel=found[1], how=self.how.currentText()) if found else None
+        self._change(second=second)
+
+    def _typed_values(self, text: str) -> None:
+        """Take values in turn as soon as all can be read."""
+        number, words = self.number, [word for word in text.replace(";", ",").split(",") if word.strip()]
+        if not isinstance(number, Varied):
+            return
+        hand, refused = self.hand, ""
+        try:
+            unit = hand.unit_of(self.name)
+            values = tuple(self.dial_check(typed(word, unit, hand.sheet.resolution, None)) for word in words)
+            refused = hand.turn(self.name, edited(number, taken=values))
+        except InputError as error:
+            refused = error.message
+        if refused:
+            self.said.setText(refused[:1].upper() + refused[1:])
+        else:
+            self._show()
+
     def _typed(self, text: str) -> None:
         """Take a formula as soon as it can be read; until then say what is wrong, and nothing changes."""
         number = self.number
@@ -125,10 +190,12 @@ class VaryPanel(QFrame):
             self._change(formula="")
             return
         try:
-            formula = read_formula(text)
+            named = dict(named_in(self.hand.document.design, text))
+            formula = read_formula(text, frozenset(named))
             count = self._steps(number)
-            first, last = (float(self.dial_check(at_step(formula, k, count))) for k in (0, max(0, count - 1)))
-            refused = self.hand.turn(self.name, edited(number, formula=text, start=first, end=last))
+            first, last = (float(self.dial_check(at_step(formula, k, count, named))) for k in (0, max(0, count - 1)))
+            changes = {"named": tuple(named.items()), "formula": text, "start": first, "end": last}
+            refused = self.hand.turn(self.name, edited(number, **changes))
         except InputError as error:
             refused = error.message
         if refused:

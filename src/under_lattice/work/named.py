@@ -1,0 +1,240 @@
+"""Named dials: numbers of the work that any number of dials share.
+
+A dial that follows one holds its value as well, so that nothing else need know; every change of a named dial is written to all
+that follow it. `ties` of a rule say what follows: a place (``size``, or ``turn.start`` of a number that varies) and the dial's id.
+"""
+
+from __future__ import annotations
+
+import keyword
+import re
+from typing import Any
+
+from under_lattice.core.declare import NumberDial
+from under_lattice.core.errors import InputError
+from under_lattice.rules.base import Rule
+from under_lattice.vary.formula import FUNCTIONS, NAMES, at_step, read_formula
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.edits import edited, set_dial, set_dials, with_rule
+from under_lattice.work.model import Chain, Design, NamedDial, new_id
+
+DIALS_MOST = 60
+ENDS = ("start", "end")
+
+
+def named(design: Design, dial: str) -> NamedDial:
+    """Return a named dial by its id.
+
+    Raises
+    ------
+    InputError
+    """
+    for one in design.dials:
+        if one.id == dial:
+            return one
+    raise InputError("this named dial is gone")
+
+
+def tie_of(rule: Rule, place: str) -> str:
+    """Return the id of the named dial that a place of a rule follows, or nothing."""
+    return dict(rule.ties).get(place, "")
+
+
+def add_named(design: Design, layer: str, rule_id: str, place: str, name: str) -> Design:
+    """Return the design with a new named dial that has the value of a place, which follows it from now on.
+
+    Raises
+    ------
+    InputError
+    """
+    if len(design.dials) >= DIALS_MOST:
+        raise InputError(f"a work has at most {DIALS_MOST} named dials")
+    rule = _rule(design, layer, rule_id)
+    taken = {one.handle for one in design.dials} | NAMES.keys() | FUNCTIONS.keys()
+    dial = NamedDial(
+        id=new_id(),
+        handle=_handle(name, taken),
+        name=name.strip() or "Dial",
+        measure=_dial(rule, place).kind,
+        value=_value(rule, place),
+    )
+    return tie(edited(design, dials=(*design.dials, dial)), layer, rule_id, place, dial.id)
+
+
+def tie(design: Design, layer: str, rule_id: str, place: str, dial: str) -> Design:
+    """Return the design with a place of a rule following a named dial.
+
+    Raises
+    ------
+    InputError
+        When it measures something else, or its value is not allowed there.
+    """
+    one, own = named(design, dial), _dial(_rule(design, layer, rule_id), place)
+    if one.measure != own.kind:
+        raise InputError(f"{one.name} is a {one.measure}, {own.label} is a {own.kind}")
+    design = with_rule(design, layer, rule_id, lambda rule: edited(rule, ties=(*_others(rule, place), (place, dial))))
+    return set_named(design, dial, one.value)
+
+
+def untie(design: Design, layer: str, rule_id: str, place: str) -> Design:
+    """Return the design with a place going its own way again, from the value it has."""
+    return with_rule(design, layer, rule_id, lambda rule: edited(rule, ties=_others(rule, place)))
+
+
+def set_named(design: Design, dial: str, value: float) -> Design:
+    """Return the design with a named dial turned, and all that follows it.
+
+    Raises
+    ------
+    InputError
+        When one of those that follow does not allow the value; it says which.
+    """
+    one = named(design, dial)
+    value = float(round(value)) if one.measure in ("count", "seed") else float(value)
+    changed = edited(design, dials=tuple(edited(d, value=value) if d.id == dial else d for d in design.dials))
+    for chain in changed.chains():
+        for rule in (*chain.rules, chain.end):
+            changes = _following(rule, dial, one.handle, value)
+            if changes:
+                try:
+                    changed = set_dials(changed, chain.id, rule.id or "layer", changes)
+                except InputError as error:
+                    raise InputError(f"{one.name} turns {rule.shown_name()} of {chain.name}: {error.message}") from None
+    return changed
+
+
+def rename_named(design: Design, dial: str, name: str) -> Design:
+    """Return the design with a named dial called otherwise; formulas go by its handle, which stays."""
+    named(design, dial)
+    return edited(design, dials=tuple(edited(d, name=name.strip() or d.name) if d.id == dial else d for d in design.dials))
+
+
+def remove_named(design: Design, dial: str) -> Design:
+    """Return the design without a named dial; what followed it keeps its value, formulas on it the last one it had."""
+    design = edited(design, dials=tuple(d for d in design.dials if d.id != dial))
+    for chain in design.chains():
+        for rule in (*chain.rules, chain.end):
+            if any(to == dial for _, to in rule.ties):
+                kept = tuple((place, to) for place, to in rule.ties if to != dial)
+                design = with_rule(design, chain.id, rule.id or "layer", lambda r, k=kept: edited(r, ties=k))  # type: ignore[misc]
+    return design
+
+
+def followers(design: Design, dial: str) -> list[str]:
+    """Return in words what follows a named dial."""
+    handle, out = named(design, dial).handle, []
+    for chain in design.chains():
+        for rule in (*chain.rules, chain.end):
+            for name, one in rule.dials().items():
+                value = getattr(rule, name)
+                tied = any(to == dial and place.split(".")[0] == name for place, to in rule.ties)
+                if tied or (isinstance(value, Varied) and handle in dict(value.named)):
+                    out.append(f"{chain.name}, {rule.shown_name()}: {one.label}")
+    return out
+
+
+def turn_dials(design: Design, layer: str, rule_id: str, changes: dict[str, Any]) -> Design:
+    """Return the design with dials of a rule set by hand; a place that follows a named dial turns that, and all that follows it.
+
+    Raises
+    ------
+    InputError
+    """
+    before = _rule(design, layer, rule_id)
+    if len(changes) == 1:
+        (name, value), *_ = changes.items()
+        design = set_dial(design, layer, rule_id, name, value)
+    else:
+        design = set_dials(design, layer, rule_id, changes)
+    for place, dial in before.ties:
+        if place.split(".")[0] not in changes:
+            continue
+        rule = _rule(design, layer, rule_id)
+        varied = isinstance(getattr(rule, place.split(".")[0]), Varied)
+        if varied != ("." in place):  # it has begun to vary, or has stopped: there is nothing left that could follow
+            design = untie(design, layer, rule_id, place)
+        elif _value(rule, place) != named(design, dial).value:
+            design = set_named(design, dial, _value(rule, place))
+    return design
+
+
+def named_in(design: Design, text: str) -> tuple[tuple[str, float], ...]:
+    """Return the named dials a formula uses, handle and value.
+
+    Raises
+    ------
+    InputError
+        When the formula cannot be read.
+    """
+    known = {one.handle: one.value for one in design.dials}
+    used = read_formula(text, frozenset(known)).names & known.keys()
+    return tuple(sorted((name, known[name]) for name in used))
+
+
+def retied(design: Design) -> Design:
+    """Return the design with all that follows a named dial at its value, as after reading a file that was changed by hand.
+
+    Raises
+    ------
+    InputError
+    """
+    for one in design.dials:
+        design = set_named(design, one.id, one.value)
+    return design
+
+
+def _following(rule: Rule, dial: str, handle: str, value: float) -> dict[str, Any]:
+    """What changes in a rule when a named dial has a new value."""
+    changes: dict[str, Any] = {}
+    for place, to in rule.ties:
+        name, _, end = place.partition(".")
+        if to != dial:
+            continue
+        if end:
+            number = changes.get(name, getattr(rule, name))
+            if isinstance(number, Varied) and getattr(number, end) != value:
+                changes[name] = edited(number, **{end: value})
+        elif not isinstance(getattr(rule, name), Varied) and getattr(rule, name) != value:
+            changes[name] = int(value) if _dial(rule, place).kind in ("count", "seed") else value
+    for name in rule.dials():
+        number = changes.get(name, getattr(rule, name))
+        if isinstance(number, Varied) and dict(number.named).get(handle, value) != value:
+            fresh = dict(number.named) | {handle: value}
+            formula = read_formula(number.formula, frozenset(fresh))
+            first = at_step(formula, 0, 1, fresh)
+            changes[name] = edited(number, named=tuple(sorted(fresh.items())), start=first)
+    return changes
+
+
+def _rule(design: Design, layer: str, rule_id: str) -> Rule:
+    chain: Chain = design.chain(layer)
+    return next((rule for rule in chain.rules if rule.id == rule_id), chain.end)
+
+
+def _dial(rule: Rule, place: str) -> NumberDial:
+    dial = rule.dials()[place.split(".")[0]]
+    if not isinstance(dial, NumberDial):
+        raise InputError(f"{dial.label} is not a number")
+    return dial
+
+
+def _value(rule: Rule, place: str) -> float:
+    name, _, end = place.partition(".")
+    value = getattr(rule, name)
+    if isinstance(value, Varied):
+        return float(getattr(value, end or "start"))
+    return float(value)
+
+
+def _others(rule: Rule, place: str) -> tuple[tuple[str, str], ...]:
+    return tuple((at, to) for at, to in rule.ties if at != place)
+
+
+def _handle(name: str, taken: set[str]) -> str:
+    """A name that can stand in a formula and is not taken."""
+    base = re.sub(r"\W+", "_", name.strip().lower(), flags=re.ASCII).strip("_") or "dial"
+    base = f"d_{base}" if base[0].isdigit() or keyword.iskeyword(base) else base
+    handle, k = base[:30], 2
+    while handle in taken:
+        handle, k = f"{base[:30]}_{k}", k + 1
+    return handle
