@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWi
 
 from under_lattice.ui.glyphs import glyph_icon
 from under_lattice.ui.tokens import FACTS_HEIGHT, colour
-from under_lattice.work.facts import Cure, Facts, Warn
+from under_lattice.work.attention import Cure, Warn
+from under_lattice.work.facts import Facts
 from under_lattice.work.model import Sheet
 
 LEAST = 320
@@ -23,7 +24,7 @@ class FactsLine(QWidget):
     """Copies, shapes, pitch, gap in words, warnings with their cure, size, time, zoom."""
 
     cured = Signal(object)
-    shown_where = Signal(str)
+    shown_where = Signal(object)  # the warning
     sheet_wanted = Signal()
     spoken = Signal(str)
 
@@ -41,7 +42,7 @@ class FactsLine(QWidget):
         self.warning = QPushButton("")
         self.warning.setObjectName("warn")
         self.warning.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.warning.clicked.connect(lambda: self.shown_where.emit(self._warn.rule if self._warn else ""))
+        self.warning.clicked.connect(lambda: self.shown_where.emit(self._warn))
         self.row.addWidget(self.warning)
         self.cure = QPushButton("")
         self.cure.setObjectName("cure")
@@ -125,7 +126,7 @@ class FactsLine(QWidget):
             text = self.warning.fontMetrics().elidedText(self._warn.sentence, Qt.TextElideMode.ElideRight, room)
             self.warning.setIcon(glyph_icon("attention", colour("text")))
             self.warning.setText(text)
-            self.warning.setToolTip(self._warn.sentence + (". Shows the rule" if self._warn.rule else ""))
+            self.warning.setToolTip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else ""))
             self.warning.setAccessibleName(f"Attention: {self._warn.sentence}")
         if cure is not None:
             self.cure.setText(cure.words)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from under_lattice.core.affine import IDENTITY
 from under_lattice.core.errors import InputError
 from under_lattice.core.stage import Stage
-from under_lattice.render.picking import Picked
+from under_lattice.render.picking import Level, Picked
 from under_lattice.rules.base import Ground, MotifRule, Rule
 from under_lattice.rules.handle import Drag
 from under_lattice.rules.touches import Place
@@ -24,8 +24,9 @@ from under_lattice.ui.facts_line import FactsLine
 from under_lattice.ui.named_panel import NamedPanel
 from under_lattice.ui.sheet_view import SheetView
 from under_lattice.ui.tokens import CHAIN_WIDTH
+from under_lattice.work.attention import Cure, Warn
 from under_lattice.work.evaluate import ChainResult, place_on_sheet
-from under_lattice.work.facts import Cure, Facts
+from under_lattice.work.facts import Facts
 from under_lattice.work.model import Chain, Design
 from under_lattice.work.named import turn_dials
 
@@ -295,10 +296,15 @@ class Studio(QWidget):
     def _cure(self, cure: Cure) -> None:
         self.edit(cure.words, lambda design: turn_dials(design, self.layer, cure.rule, {cure.dial: cure.value}))
 
-    def _show_where(self, rule: str) -> None:
-        if rule in self.chain.cards:
-            self.chain.open(rule)
-            self.chain.ensureWidgetVisible(self.chain.cards[rule])
+    def _show_where(self, warn: Warn | None) -> None:
+        """Open the rule a warning is about, and outline on the sheet what it means until the pointer moves there."""
+        if warn is None:
+            return
+        if warn.rule in self.chain.cards:
+            self.chain.open(warn.rule)
+            self.chain.ensureWidgetVisible(self.chain.cards[warn.rule])
+        if warn.rings:
+            self.sheet.show_under(Level(warn.sentence, warn.rings))
 
     def edit(self, words: str, change: Callable[[Design], Design]) -> bool:
         """Make one edit; a refusal is said in the facts."""

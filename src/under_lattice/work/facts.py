@@ -10,38 +10,18 @@ import numpy as np
 import shapely
 
 from under_lattice.core.affine import Array
-from under_lattice.core.ask import rest
 from under_lattice.core.body import hull
 from under_lattice.core.stage import Stage
-from under_lattice.rules.base import CopyRule, Rule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.push_edges import PushEdges, first_crossing
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.attention import Warn, attention
 from under_lattice.work.evaluate import ChainResult, Evaluator, Problem
 from under_lattice.work.model import Sheet
 
 NEAR_COPIES = 300
 TOUCH = 1e-6
 COUNTS = ("columns", "rows")  # said in words beside the extent
-
-
-@dataclass(frozen=True)
-class Cure:
-    """One number that ends a warning."""
-
-    rule: str
-    dial: str
-    value: Any
-    words: str
-
-
-@dataclass(frozen=True)
-class Warn:
-    """A warning in words, with its cure if there is one."""
-
-    sentence: str
-    rule: str = ""
-    cure: Cure | None = None
 
 
 @dataclass(frozen=True)
@@ -73,10 +53,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     gap = None if nested else closest_gap(stage)
     pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
     warnings = [_said(problem) for problem in result.problems]
-    warnings += _gap_warning(gap, lattice.rule if lattice else None, sheet.unit)
-    warnings += _doubles(stage) + _crossings(result, sheet.unit) + _idle_rules(result)
-    if stage.n == 0:
-        warnings.append(Warn("no copy meets the sheet; move the motif or choose another extent"))
+    warnings += attention(result, gap, lattice.rule if lattice else None, sheet)
     return Facts(
         stage.n,
         marks.distinct,
@@ -161,59 +138,6 @@ def _depths(one: Array, other: Array) -> Array:
         reach = np.einsum("kvc,kwc->kvw", inward, b).max(2) - height
         least = np.minimum(least, np.where(length > 1e-9, reach, np.inf).min(1))
     return np.maximum(least, 0.0)
-
-
-def _gap_warning(gap: float | None, rule: Rule | None, unit: str) -> list[Warn]:
-    if gap is None or gap >= -TOUCH or not isinstance(rule, Lattice):
-        return []
-    sentence = f"overlap {-gap:.2f} {unit}"
-    if rule.spacing == "free":
-        return [Warn(sentence, rule.id, Cure(rule.id, "spacing", "touching", "pitch touching ends it"))]
-    if rest(rule.gap) < 0:
-        return [Warn(sentence, rule.id, Cure(rule.id, "gap", 0.0, "gap 0 ends it"))]
-    return [Warn(sentence, rule.id)]
-
-
-def _doubles(stage: Stage) -> list[Warn]:
-    rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
-    mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
-    twice = stage.n - len(np.unique(mixed))
-    return [Warn(f"{twice} {'copy lies' if twice == 1 else 'copies lie'} exactly on another")] if twice else []
-
-
-def _idle_rules(result: ChainResult) -> list[Warn]:
-    """Rules that are on and leave every copy as it was."""
-    out = []
-    for before, step in zip(result.steps, result.steps[1:], strict=False):
-        if before.stage is None or step.stage is None or before.stage is step.stage or step.problem:
-            continue
-        alike = isinstance(step.rule, CopyRule) and step.stage.n == before.stage.n
-        if alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9):
-            out.append(Warn(f"{step.rule.shown_name()} changes nothing: {_why_idle(step.rule)}", step.rule.id))
-    return out
-
-
-def _why_idle(rule: Rule) -> str:
-    if rule.family == "repeat":
-        return "there is one copy only"
-    if rule.kind == "leave-out":
-        return "no copy is of the kind that goes"
-    return "no copies overlap" if rule.kind == "loosen" else "all its numbers are at rest"
-
-
-def _crossings(result: ChainResult, unit: str) -> list[Warn]:
-    out = []
-    for before, step in zip(result.steps, result.steps[1:], strict=False):
-        if isinstance(step.rule, PushEdges) and step.rule.on and not step.problem and before.stage is not None:
-            limit = first_crossing(before.stage.shape, step.rule.profile)
-            if step.rule.greatest() > limit + 1e-6:
-                least = np.floor(limit * 100) / 100
-                cure = None
-                if isinstance(step.rule.amount, float) and step.rule.classes == "tied":
-                    value = float(np.copysign(least, step.rule.amount))
-                    cure = Cure(step.rule.id, "amount", value, f"amount {value:.2f} keeps clear")
-                out.append(Warn(f"edges cross themselves from {limit:.2f} {unit} on", step.rule.id, cure))
-    return out
 
 
 def _bounds(stage: Stage) -> tuple[float, float, float, float] | None:

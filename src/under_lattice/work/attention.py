@@ -1,0 +1,220 @@
+"""What needs attention: overlaps, doubles, slivers, bare parts of the sheet, copies beside it, lines with a miss, idle rules."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from under_lattice.core.affine import Array, apply
+from under_lattice.core.ask import rest
+from under_lattice.core.body import hull
+from under_lattice.core.outline import CLOSE
+from under_lattice.core.stage import Stage
+from under_lattice.rules.base import CopyRule, Rule
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.progression import Progression
+from under_lattice.rules.push_edges import PushEdges, first_crossing
+from under_lattice.work.evaluate import ChainResult
+from under_lattice.work.model import Sheet
+
+TOUCH = 1e-6
+SLIVER = 0.02  # of the pitch: a gap as thin as this is meant to be none
+SAMPLES = 26  # places across the sheet, and down it, that are looked at
+BARE = 1.5  # so many distances of neighbours without a copy is bare
+MOSTLY = 0.6  # of the sheet: what covers less is a figure on it, not a cover
+SHOWN_MOST = 200
+
+
+@dataclass(frozen=True)
+class Cure:
+    """One number that ends a warning."""
+
+    rule: str
+    dial: str
+    value: Any
+    words: str
+
+
+@dataclass(frozen=True)
+class Warn:
+    """A warning in words, with its cure if there is one, and outlines (k, 2) on the sheet that show where."""
+
+    sentence: str
+    rule: str = ""
+    cure: Cure | None = None
+    rings: tuple[Array, ...] = field(default=(), compare=False)
+
+
+def attention(result: ChainResult, gap: float | None, lattice: Rule | None, sheet: Sheet) -> list[Warn]:
+    """Return what needs attention in an evaluated chain; `gap` is the least one between neighbours."""
+    last = result.last
+    stage = last.stage if last is not None else None
+    if stage is None:
+        return []
+    if stage.n == 0:
+        return [*_idle_rules(result), Warn("no copy meets the sheet; move the motif or choose another extent")]
+    return [
+        *_gap_warning(gap, lattice, sheet.unit),
+        *_sliver(gap, lattice, result, sheet.unit),
+        *_doubles(stage),
+        *_crossings(result, sheet.unit),
+        *_misses(result, sheet.unit),
+        *_bare(stage, lattice, sheet),
+        *_outside(stage, lattice, sheet),
+        *_idle_rules(result),
+    ]
+
+
+def _gap_warning(gap: float | None, rule: Rule | None, unit: str) -> list[Warn]:
+    if gap is None or gap >= -TOUCH or not isinstance(rule, Lattice):
+        return []
+    sentence = f"overlap {-gap:.2f} {unit}"
+    if rule.spacing == "free":
+        return [Warn(sentence, rule.id, Cure(rule.id, "spacing", "touching", "pitch touching ends it"))]
+    if rest(rule.gap) < 0:
+        return [Warn(sentence, rule.id, Cure(rule.id, "gap", 0.0, "gap 0 ends it"))]
+    return [Warn(sentence, rule.id)]
+
+
+def _sliver(gap: float | None, rule: Rule | None, result: ChainResult, unit: str) -> list[Warn]:
+    """A gap so thin that it is left over, not meant."""
+    if gap is None or not isinstance(rule, Lattice) or rule.spacing != "free":
+        return []
+    step = next((one for one in result.steps if one.rule is rule), None)
+    pitch = float(step.stage.notes["pitch"]) if step is not None and step.stage is not None else 0.0
+    if not TOUCH < gap < SLIVER * pitch:
+        return []
+    cure = Cure(rule.id, "spacing", "touching", "pitch touching closes it")
+    return [Warn(f"a gap of {gap:.3g} {unit} is left between neighbours", rule.id, cure)]
+
+
+def _doubles(stage: Stage) -> list[Warn]:
+    rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
+    mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
+    _, first = np.unique(mixed, return_index=True)
+    twice = np.setdiff1d(np.arange(stage.n), first)
+    if not len(twice):
+        return []
+    rings = tuple(stage.bodies(twice[:SHOWN_MOST]))
+    return [Warn(f"{len(twice)} {'copy lies' if len(twice) == 1 else 'copies lie'} exactly on another", "", None, rings)]
+
+
+def _bare(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
+    """Parts of the sheet without a copy, where copies cover most of it: often a count that is too small."""
+    if rule is None or not 12 <= stage.n <= 200_000:
+        return []
+    from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
+
+    tree = cKDTree(stage.xform[..., 2])
+    apart = np.asarray(tree.query(stage.xform[:2000, :, 2], 2)[0])[:, 1]
+    step = float(np.median(apart[apart > TOUCH])) if (apart > TOUCH).any() else 0.0
+    if step <= 0:
+        return []
+    at = (np.arange(SAMPLES) + 0.5) / SAMPLES - 0.5
+    places = np.stack(np.meshgrid(at * sheet.width, at * sheet.height), -1).reshape(-1, 2)
+    away = np.asarray(tree.query(places)[0])
+    bare = np.asarray(away > BARE * step)
+    if not bare.any() or (away <= step).mean() < MOSTLY:
+        return []
+    cure = None
+    if isinstance(rule, Lattice) and rule.extent != "covers the sheet":
+        cure = Cure(rule.id, "extent", "covers the sheet", "cover the sheet")
+    half = np.array([sheet.width, sheet.height]) / SAMPLES / 2
+    square = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * half
+    rings = tuple(place + square for place in places[bare][:SHOWN_MOST])
+    sentence = (
+        f"about {max(1, round(100 * float(bare.mean())))} % of the sheet is bare, {_whereabouts(places[bare].mean(0), sheet)}"
+    )
+    return [Warn(sentence, rule.id if rule is not None else "", cure, rings)]
+
+
+def _whereabouts(at: Array, sheet: Sheet) -> str:
+    """Say where on the sheet a place is."""
+    across = "" if abs(at[0]) < sheet.width / 8 else "left" if at[0] < 0 else "right"
+    down = "" if abs(at[1]) < sheet.height / 8 else "top" if at[1] < 0 else "bottom"
+    return " ".join(filter(None, (down, across))) or "all round"
+
+
+def _outside(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
+    """Copies that lie wholly beside the sheet; of a cover, whose edge may shrink away from it, only where they are many."""
+    ring = hull(stage.body_ring)
+    low, high = np.full((stage.n, 2), np.inf), np.full((stage.n, 2), -np.inf)
+    for x, y in ring:
+        at = stage.xform[:, :, 0] * x + stage.xform[:, :, 1] * y + stage.xform[:, :, 2]
+        low, high = np.minimum(low, at), np.maximum(high, at)
+    size = np.sqrt(np.abs(np.linalg.det(stage.xform[:, :, :2])))
+    half = np.array([sheet.width, sheet.height]) / 2 + (size * stage.shape.reach())[:, None]
+    beside = np.flatnonzero(((low > half) | (high < -half)).any(1))
+    covers = isinstance(rule, Lattice) and rule.extent == "covers the sheet"
+    if len(beside) <= (0.1 * stage.n if covers else 0):
+        return []
+    words = "copy lies" if len(beside) == 1 else "copies lie"
+    return [Warn(f"{len(beside):,} {words} outside the sheet", "", None, tuple(stage.bodies(beside[:SHOWN_MOST])))]
+
+
+def _misses(result: ChainResult, unit: str) -> list[Warn]:
+    """A line of pieces, each beginning where the last ended, that comes round nearly to where it began."""
+    out = []
+    for before, step in zip(result.steps, result.steps[1:], strict=False):
+        rule, above, stage = step.rule, before.stage, step.stage
+        if not isinstance(rule, Progression) or rule.spacing != "each begins where the last ended" or step.problem:
+            continue
+        if above is None or stage is None or above.n > 1 or above.shape.body().verbs[-1] == CLOSE:
+            continue
+        ends = above.shape.body().points[[0, -1]]
+        run = apply(stage.xform[np.argsort(stage.key[:, 1], kind="stable")], ends[None])
+        miss = float(np.hypot(*(run[-1, 1] - run[0, 0])))
+        size = float(np.ptp(run.reshape(-1, 2), 0).max())
+        if TOUCH * max(size, 1.0) < miss < 0.25 * size:
+            ring = np.stack([run[-1, 1], run[0, 0]])
+            out.append(Warn(f"the line misses itself by {miss:.3g} {unit}", rule.id, _closing(rule, len(run)), (ring,)))
+    return out
+
+
+def _closing(rule: Progression, count: int) -> Cure | None:
+    """The turn nearest to the present one at which so many alike pieces come round to where they began."""
+    numbers: tuple[Any, ...] = (rule.turn, rule.across, rule.along, rule.skew)
+    if not all(isinstance(one, (int, float)) for one in numbers) or (rule.across, rule.along, rule.skew) != (100.0, 100.0, 0.0):
+        return None
+    rounds = round(count * float(rest(rule.turn)) / 360.0)
+    if rounds == 0 or rounds % count == 0:
+        return None
+    turn = round(360.0 * rounds / count, 9)
+    return Cure(rule.id, "turn", turn, f"turn {turn:.6g}° closes it")
+
+
+def _idle_rules(result: ChainResult) -> list[Warn]:
+    """Rules that are on and leave every copy as it was."""
+    out = []
+    for before, step in zip(result.steps, result.steps[1:], strict=False):
+        if before.stage is None or step.stage is None or before.stage is step.stage or step.problem:
+            continue
+        alike = isinstance(step.rule, CopyRule) and step.stage.n == before.stage.n
+        if alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9):
+            out.append(Warn(f"{step.rule.shown_name()} changes nothing: {_why_idle(step.rule)}", step.rule.id))
+    return out
+
+
+def _why_idle(rule: Rule) -> str:
+    if rule.family == "repeat":
+        return "there is one copy only"
+    if rule.kind == "leave-out":
+        return "no copy is of the kind that goes"
+    return "no copies overlap" if rule.kind == "loosen" else "all its numbers are at rest"
+
+
+def _crossings(result: ChainResult, unit: str) -> list[Warn]:
+    out = []
+    for before, step in zip(result.steps, result.steps[1:], strict=False):
+        if isinstance(step.rule, PushEdges) and step.rule.on and not step.problem and before.stage is not None:
+            limit = first_crossing(before.stage.shape, step.rule.profile)
+            if step.rule.greatest() > limit + 1e-6:
+                least = np.floor(limit * 100) / 100
+                cure = None
+                if isinstance(step.rule.amount, float) and step.rule.classes == "tied":
+                    value = float(np.copysign(least, step.rule.amount))
+                    cure = Cure(step.rule.id, "amount", value, f"amount {value:.2f} keeps clear")
+                out.append(Warn(f"edges cross themselves from {limit:.2f} {unit} on", step.rule.id, cure))
+    return out

@@ -1,0 +1,107 @@
+"""What needs attention: bare parts, copies outside, slivers, doubles and lines that miss themselves, each with its cure."""
+
+import numpy as np
+import pytest
+
+from tests.chains import SHEET, work_of
+from tests.unit.test_repeats import HalfEllipse
+from under_lattice.core.stage import start
+from under_lattice.demos import DEMOS
+from under_lattice.demos.layers import chain
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.anchor import Anchor
+from under_lattice.rules.base import PLAIN
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
+from under_lattice.rules.rosette import Rosette
+from under_lattice.work.attention import attention
+from under_lattice.work.edits import set_dial
+from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate
+from under_lattice.work.facts import measure
+from under_lattice.work.model import Sheet
+
+SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
+
+
+def warned(*rules, design=None):
+    """Warnings of a chain, by their first words."""
+    design, evaluator = design or work_of(*rules).design, Evaluator()
+    return measure(evaluate(design, evaluator)["floor"], evaluator, SHEET).warnings
+
+
+def said(warnings, words):
+    found = [warn for warn in warnings if words in warn.sentence]
+    assert found, [warn.sentence for warn in warnings]
+    return found[0]
+
+
+def cured(rules, warn):
+    design = set_dial(work_of(*rules).design, "floor", warn.cure.rule, warn.cure.dial, warn.cure.value)
+    return warned(design=design)
+
+
+def test_too_few_rows_leave_the_sheet_bare_and_the_cure_covers_it():
+    rules = (SQUARE, Lattice(form="squares", extent="by number", columns=17, rows=13))
+    warn = said(warned(*rules), "is bare")
+    assert warn.sentence == "about 8 % of the sheet is bare, all round"
+    assert all(np.abs(ring[:, 1]).max() > 130 for ring in warn.rings)
+    assert cured(rules, warn) == ()
+
+
+def test_a_lattice_pushed_aside_is_bare_on_the_other_side():
+    rules = (SQUARE, Lattice(form="squares", extent="by number", columns=17, rows=17), Adjust(x=-70.0, y=-70.0))
+    assert said(warned(*rules), "is bare").sentence.endswith("bottom right")
+
+
+def test_a_figure_on_the_sheet_is_not_called_bare():
+    assert not [w for w in warned(SQUARE, Lattice(form="squares", extent="by number", columns=5, rows=5)) if "bare" in w.sentence]
+
+
+def test_copies_outside_are_counted_and_shown():
+    warn = said(warned(Ellipse(width=10.0), Progression(count=10, distance=40.0)), "outside the sheet")
+    assert warn.sentence.startswith("5 copies")
+    assert len(warn.rings) == 5
+    assert all(ring[:, 0].min() > 162 for ring in warn.rings)
+
+
+def test_a_sliver_between_neighbours_is_closed_by_its_cure():
+    rules = (SQUARE, Lattice(form="squares", spacing="free", pitch=20.05, row_pitch=20.05))
+    warn = said(warned(*rules), "is left between")
+    assert warn.sentence == "a gap of 0.05 mm is left between neighbours"
+    assert cured(rules, warn) == ()
+    wide = (SQUARE, Lattice(form="squares", spacing="free", pitch=24.0, row_pitch=24.0))
+    assert warned(*wide) == ()
+
+
+def test_doubles_are_shown_where_they_lie():
+    again = Rosette(count=4, radius_by="as it stands", pivot=Anchor(spot="sheet centre"))
+    warn = said(warned(Ellipse(width=10.0), Rosette(count=4, radius=30.0), again), "exactly on another")
+    assert warn.sentence.startswith("12 copies")
+    assert len(warn.rings) == 12
+
+
+def test_a_line_that_nearly_closes_says_its_miss_and_the_turn_that_closes_it():
+    half = start(HalfEllipse(), "motif")
+
+    def line(turn):
+        run = Progression(id="run", count=72, spacing="each begins where the last ended", turn=turn)
+        stage = run.place(half, PLAIN)
+        result = ChainResult(chain("Floor", SQUARE), (Step(SQUARE, half), Step(run, stage)), frozenset())
+        return [warn for warn in attention(result, None, None, Sheet(width=9000, height=9000)) if "misses" in warn.sentence]
+
+    (warn,) = line(185.1)
+    assert warn.cure.value == 185.0
+    assert float(warn.sentence.split(" by ")[1].split()[0]) == pytest.approx(
+        np.hypot(*(warn.rings[0][0] - warn.rings[0][1])), rel=0.01
+    )
+    assert line(185.0) == []
+
+
+def test_demo_works_need_no_attention_but_where_copies_are_meant_to_overlap():
+    for make in DEMOS.values():
+        design, evaluator = make(), Evaluator()
+        for result in evaluate(design, evaluator).values():
+            for warn in measure(result, evaluator, design.sheet).warnings:
+                assert warn.sentence.startswith("overlap"), (design.name, warn.sentence)
