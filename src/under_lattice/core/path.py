@@ -64,12 +64,12 @@ class Path:
         return np.asarray(heading[piece] + turn * np.where(there | self.closed, weight, 0.0))
 
 
-def paths_of(verbs: bytes, points: Array) -> list[Path]:
-    """Return the contours of an outline (K, 2) that have a length."""
+def paths_of(verbs: bytes, points: Array, tolerance: float = 0.0) -> list[Path]:
+    """Return the contours of an outline (K, 2) that have a length, by straight pieces that stray by no more than `tolerance`."""
     size = float(np.ptp(points, 0).max()) if len(points) else 0.0
     if size <= 0:
         return []
-    flat = flatten(verbs, points[None], steps_for(verbs, points[None], ERROR * size))
+    flat = flatten(verbs, points[None], steps_for(verbs, points[None], tolerance or ERROR * size))
     out = []
     for ring, (part, _) in zip(flat, contours(verbs), strict=True):
         own, closed = ring[0], part[-1] == CLOSE

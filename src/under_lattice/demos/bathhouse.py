@@ -130,6 +130,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "coat-hooks": rounds.coat_hooks,
     "wash-room-tiles": rounds.wash_room_tiles,
     "rope-mat": rounds.rope_mat,
+    "life-rings": lines.life_rings,
     "kelp-curtain": lines.kelp_curtain,
     "deck-chair-canvas": deck_chair,
     "lobby-panel": lobby_panel,

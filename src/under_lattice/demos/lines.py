@@ -8,8 +8,10 @@ from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.interlace import Interlace
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.progression import Progression
+from under_lattice.rules.rosette import Rosette
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
 
@@ -43,3 +45,23 @@ def kelp_curtain() -> Design:
     )
     sheet = Sheet(width=290.0, height=360.0, background=SAND)
     return Design(name="Kelp curtain", commission=COMMISSION, sheet=sheet, layers=(kelp, pebbles))
+
+
+def life_rings() -> Design:
+    """Ten life rings hung in a ring, plaited over and under, with a plaited rim of ropes round them."""
+    rings = chain(
+        "Rings",
+        Ellipse(width=106.0),
+        Rosette(count=10, radius=72.0),
+        Interlace(width=6.4, gap=1.4),
+        Ink(colours="row", palette=("#D9573F", "#F6F0E2"), stroke="one colour", stroke_colour="#16323F", stroke_width=0.9),
+    )
+    rim = chain(
+        "Rim",
+        Ellipse(width=40.0, roundness=68.0),
+        AlongCurve(line="the sheet's edge", inset=19.0, spacing="by pitch", pitch=24.3333, begin=1.0417),
+        Interlace(width=3.6, gap=1.0),
+        Ink(colours="row", palette=("#E3B45C", "#8FB5B0"), stroke="one colour", stroke_colour="#16323F", stroke_width=0.6),
+    )
+    sheet = Sheet(width=330.0, height=330.0, background="#1F4756")
+    return Design(name="Life rings", commission=COMMISSION, sheet=sheet, layers=(rings, rim))

@@ -7,6 +7,7 @@ from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.interlace import Interlace
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.rules.leave_out import LeaveOut
@@ -27,7 +28,7 @@ RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Weave),
     *(Split, PushEdges),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
-    *(Adjust, LeaveOut, Loosen, TouchUp),
+    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace),
     *(Ink, LayerEnd),
 )
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}

@@ -47,7 +47,7 @@ def places_of(stage: Stage, copy: int) -> tuple[Place, ...]:
     """Return the lasting name of a copy in each repeat it comes from, the widest first."""
     out: list[Place] = []
     here: Stage | None = stage
-    while here is not None and here.above is not None:
+    while here is not None:
         if is_repeat(here):
             out.append((here.rule, int(here.key[copy, 0]), int(here.key[copy, 1])))
         copy, here = int(here.parent[copy]), here.above
@@ -56,7 +56,7 @@ def places_of(stage: Stage, copy: int) -> tuple[Place, ...]:
 
 def is_repeat(stage: Stage) -> bool:
     """Tell whether a stage gives copies names of their own, and does not hand on those of the stage above."""
-    return stage.above is not None and ("column" in stage.channels or stage.fields is not None)
+    return "column" in stage.channels or stage.fields is not None
 
 
 def picked(stage: Stage, touch: Touch) -> Array:

@@ -16,7 +16,7 @@ from under_lattice.rules.base import CopyRule, Rule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges, first_crossing
-from under_lattice.work.evaluate import ChainResult
+from under_lattice.work.evaluate import ChainResult, place_on_sheet
 from under_lattice.work.model import Sheet
 
 TOUCH = 1e-6
@@ -64,7 +64,19 @@ def attention(result: ChainResult, gap: float | None, lattice: Rule | None, shee
         *_bare(stage, lattice, sheet),
         *_outside(stage, lattice, sheet),
         *_idle_rules(result),
+        *_of_rules(result),
     ]
+
+
+def _of_rules(result: ChainResult) -> list[Warn]:
+    """What rules themselves have found, each in its own place."""
+    out = []
+    for step in result.steps:
+        if step.stage is not None and step.stage.rule == step.rule.id and not step.problem:
+            for sentence, rings in step.stage.notes.get("attention", ()):
+                place = place_on_sheet(result, step.stage)
+                out.append(Warn(sentence, step.rule.id, None, tuple(apply(place, ring) for ring in rings[:SHOWN_MOST])))
+    return out
 
 
 def _gap_warning(gap: float | None, rule: Rule | None, unit: str) -> list[Warn]:

@@ -50,7 +50,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     marks = evaluator.marks(stage, result.known)
     lattice = next((s for s in reversed(result.steps) if isinstance(s.rule, Lattice) and s.rule.on and not s.problem), None)
     nested = stage.n > 1 and _nested(stage)
-    gap = None if nested else closest_gap(stage)
+    gap = None if nested or not getattr(stage.shape, "alike", True) else closest_gap(stage)
     pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
     warnings = [_said(problem) for problem in result.problems]
     warnings += attention(result, gap, lattice.rule if lattice else None, sheet)
