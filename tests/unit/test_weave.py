@@ -6,6 +6,7 @@ import shapely
 
 from tests.chains import evaluated, tiles
 from under_lattice.core.errors import InputError
+from under_lattice.core.outline import contours
 from under_lattice.rules.weave import Weave, proportions
 from under_lattice.work.edits import edited
 
@@ -69,3 +70,27 @@ def test_parts_are_the_kinds_of_strap():
 def test_codes_that_are_none_are_refused(code):
     with pytest.raises(InputError, match="is not a code"):
         edited(Weave(), code=code)
+
+
+def test_three_directions_never_lie_on_each_other_and_pass_over_in_a_ring():
+    weave = Weave(ways="three", columns=5, code="2 : 1", size=2.0, spacing=9.0, cut=0.5)
+    shape = weave.shape()
+    assert shape.faces == 6
+    parts = []
+    for verbs, points in shape.families:
+        rings = [points[where] for _, where in contours(verbs)]
+        parts.append(shapely.union_all([shapely.Polygon(ring) for ring in rings]))
+    assert sum(part.area for part in parts) == pytest.approx(shapely.union_all(parts).area)
+    sets = [shapely.union_all(parts[k : k + 2]) for k in (0, 2, 4)]
+    for d in range(3):  # each is nowhere nearer than the cut to the next, which it passes over, and is cut by the one before
+        assert sets[d].distance(sets[(d + 1) % 3]) == pytest.approx(0.5)
+    counts = [len(shapely.get_parts(one)) for one in sets]
+    assert min(counts) > 15
+
+
+def test_three_directions_have_no_rows_and_no_order():
+    weave = Weave(ways="three", order="twill")
+    assert weave.idle("rows")
+    assert weave.idle("over")
+    assert weave.idle("order")
+    assert "three ways" in weave.key_line("mm")

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
+import shapely
+from shapely import affinity
 
-from under_lattice.core.affine import Array
+from under_lattice.core.affine import Array, apply, turns
 from under_lattice.core.ask import Ask
 from under_lattice.core.declare import Choice, Count, Length, Text, When
 from under_lattice.core.errors import InputError
@@ -18,8 +20,9 @@ from under_lattice.rules.base import Ground, MotifRule, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet
 
 Order = Literal["plain", "twill", "satin"]
-TWILL = When(field="order", values=("twill",), reason="only for twill")
-SATIN = When(field="order", values=("satin",), reason="only for satin")
+TWO_WAYS = When(field="ways", values=("two",), reason="three directions have one order")
+TWILL = (TWO_WAYS, When(field="order", values=("twill",), reason="only for twill"))
+SATIN = (TWO_WAYS, When(field="order", values=("satin",), reason="only for satin"))
 CODE_MOST = 12
 
 
@@ -91,8 +94,12 @@ class Weave(MotifRule):
     search: ClassVar[str] = "plaid tartan basket braid textile cloth twill satin mat strap"
 
     kind: Literal["weave"] = "weave"
-    columns: Annotated[int, Count("Upright straps", "How many.", most=200, slides=(1, 40))] = 8
-    rows: Annotated[int, Count("Level straps", "How many.", most=200, slides=(1, 40))] = 8
+    ways: Annotated[
+        Literal["two", "three"],
+        Choice("Directions", "Upright and level straps, or three sets a third of a turn apart.", options=("two", "three")),
+    ] = "two"
+    columns: Annotated[int, Count("Upright straps", "How many; with three directions of each.", most=200, slides=(1, 40))] = 8
+    rows: Annotated[int, Count("Level straps", "How many.", most=200, slides=(1, 40), when=(TWO_WAYS,))] = 8
     code: Annotated[str, LengthCode("Widths", "A code of proportions, taken in turn, such as 5 : 2 : 3.")] = "5 : 2 : 3"
     mirrored: Annotated[
         Literal["repeated", "mirrored"],
@@ -101,19 +108,25 @@ class Weave(MotifRule):
     size: Annotated[float, Length("Unit", "Of one part of the code.", least=0.001, slides=(0.5, 20.0))] = 3.0
     spacing: Annotated[float, Length("Between straps", "Left open between neighbours.", least=0.0, slides=(0.0, 20.0))] = 2.0
     cut: Annotated[float, Length("Cut", "Left beside the upper strap where one goes under.", least=0.0, slides=(0.0, 5.0))] = 0.6
-    order: Annotated[Order, Choice("Order", "Which strap lies on top where two cross.", options=get_args(Order))] = "plain"
-    over: Annotated[int, Count("Over", "Level straps that an upright one passes over.", most=20, slides=(1, 8), when=(TWILL,))] = 2
-    under: Annotated[int, Count("Under", "Level straps that it then passes under.", most=20, slides=(1, 8), when=(TWILL,))] = 2
+    order: Annotated[Order, Choice("Order", "Which strap lies on top.", options=get_args(Order), when=(TWO_WAYS,))] = "plain"
+    over: Annotated[
+        int, Count("Over", "Level straps that an upright one passes over.", most=20, slides=(1, 8), when=(TWO_WAYS, TWILL))
+    ] = 2
+    under: Annotated[
+        int, Count("Under", "Level straps that it then passes under.", most=20, slides=(1, 8), when=(TWO_WAYS, TWILL))
+    ] = 2
     repeat: Annotated[
-        int, Count("Repeat", "Straps after which the satin begins again.", least=5, most=40, slides=(5, 16), when=(SATIN,))
+        int, Count("Repeat", "Straps after which the satin begins again.", least=5, most=40, slides=(5, 16), when=SATIN)
     ] = 5
     step: Annotated[
-        int, Count("Step", "From one row to the next, along the repeat.", least=2, most=38, slides=(2, 12), when=(SATIN,))
+        int, Count("Step", "From one row to the next, along the repeat.", least=2, most=38, slides=(2, 12), when=SATIN)
     ] = 2
 
     def shape(self) -> Shape:
         """Return the pieces of all straps."""
         code = np.array(proportions(self.code))
+        if self.ways == "three":
+            return self._three_ways(code)
         upright, level = self.straps(self.columns, code), self.straps(self.rows, code)
         width, height = upright[-1, 1], level[-1, 1]
         on_top = self.on_top()
@@ -131,6 +144,37 @@ class Weave(MotifRule):
                     points = np.array(corners).reshape(-1, 2) - np.array([width, height]) / 2
                     families.append((polygon_verbs(4) * len(corners), points))
         return WeaveShape(tuple(families), float(width), float(height))
+
+    def _three_ways(self, code: Array) -> Shape:
+        """Straps in three directions, each over the next and under the one before.
+
+        Their middles stand at even distances, one set moved by half of that where three would else meet in a point; the whole ends
+        in a hexagon.
+        """
+        straps = self.straps(int(self.columns), code)
+        wide, kind = straps[:, 1] - straps[:, 0], straps[:, 2].astype(int)
+        pitch = float(wide.mean()) + self.spacing
+        middle = (np.arange(len(wide)) - (len(wide) - 1) / 2) * pitch
+        far = len(wide) * pitch
+        rim = shapely.Polygon(apply(turns(np.arange(6) * 60.0), np.array([[0.0, len(wide) * pitch / np.sqrt(3)]]))[:, 0])
+        boxes = [shapely.box(-far, y - w / 2, far, y + w / 2) for y, w in zip(middle, wide, strict=True)]
+        shift = pitch / 2 if len(wide) % 2 else 0.0
+        sets = [
+            [affinity.rotate(affinity.translate(b, 0, shift * (d == 2)), 120.0 * d, origin=(0, 0)) for b in boxes] for d in range(3)
+        ]
+        over = [shapely.union_all(straps).buffer(self.cut, join_style="mitre") for straps in sets]
+        families = []
+        for d in range(3):
+            for one in range(len(code)):
+                mine = shapely.union_all([s for s, k in zip(sets[d], kind, strict=True) if k == one])
+                rings = [
+                    np.array(p.exterior.coords)[:-1] for p in shapely.get_parts(mine.intersection(rim).difference(over[d - 1]))
+                ]
+                rings = [ring for ring in rings if len(ring) > 2]
+                if rings:
+                    families.append((b"".join(polygon_verbs(len(ring)) for ring in rings), np.concatenate(rings)))
+        x, y = np.abs(shapely.get_coordinates(rim)).max(0)
+        return WeaveShape(tuple(families), 2 * float(x), 2 * float(y))
 
     def straps(self, count: int, code: Array) -> Array:
         """Begin, end and place in the code of each strap (count, 3)."""
@@ -179,4 +223,6 @@ class Weave(MotifRule):
 
     def key_line(self, unit: str) -> str:
         """Return the order and the number of straps."""
+        if self.ways == "three":
+            return f"Weave, three ways, {self.columns} straps each"
         return f"Weave, {self.order}, {self.columns} by {self.rows} straps"
