@@ -109,12 +109,8 @@ class Weave(MotifRule):
     spacing: Annotated[float, Length("Between straps", "Left open between neighbours.", least=0.0, slides=(0.0, 20.0))] = 2.0
     cut: Annotated[float, Length("Cut", "Left beside the upper strap where one goes under.", least=0.0, slides=(0.0, 5.0))] = 0.6
     order: Annotated[Order, Choice("Order", "Which strap lies on top.", options=get_args(Order), when=(TWO_WAYS,))] = "plain"
-    over: Annotated[
-        int, Count("Over", "Level straps that an upright one passes over.", most=20, slides=(1, 8), when=(TWO_WAYS, TWILL))
-    ] = 2
-    under: Annotated[
-        int, Count("Under", "Level straps that it then passes under.", most=20, slides=(1, 8), when=(TWO_WAYS, TWILL))
-    ] = 2
+    over: Annotated[int, Count("Over", "Level straps that an upright one passes over.", most=20, slides=(1, 8), when=TWILL)] = 2
+    under: Annotated[int, Count("Under", "Level straps that it then passes under.", most=20, slides=(1, 8), when=TWILL)] = 2
     repeat: Annotated[
         int, Count("Repeat", "Straps after which the satin begins again.", least=5, most=40, slides=(5, 16), when=SATIN)
     ] = 5
