@@ -9,6 +9,7 @@ from tests.chains import work_of
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
+from under_lattice.ui.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
 
 
@@ -79,3 +80,21 @@ def test_a_second_reading_values_in_turn_and_a_drawn_curve_are_taken_at_once(gri
     grid.settle()
     assert grid.rule("adjust").across.taken == (40.0, 80.0, 50.0)
     panel.close()
+
+
+def test_a_rule_begins_anew_as_a_start_chosen_by_its_picture(grid):
+    grid.open("adjust")
+    grid.do("choose_start")
+    chooser = grid.window.findChildren(PictureChooser)[-1]
+    assert set(chooser.tiles) == {f"begin:{name}" for name in ("jitter", "squeeze", "each row its own", "swirl")}
+    grid.bot.waitUntil(lambda: all(tile.picture is not None for tile in chooser.tiles.values()), timeout=20_000)
+    before = grid.document.design
+    chooser.tiles["begin:swirl"].click()
+    grid.settle()
+    assert grid.rule("adjust").turn.channel == "distance"
+    assert grid.rule("adjust").across == 100.0
+    grid.do("undo")
+    assert grid.document.design == before
+    grid.open("lattice")
+    grid.do("choose_start")
+    assert "open a Progression" in grid.studio.facts_line.told.text()

@@ -14,13 +14,14 @@ from under_lattice.demos import STARTS, start_layer
 from under_lattice.rules import RULES
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.symmetry import Symmetry
-from under_lattice.ui.chooser import PictureChooser, group_chooser, rule_chooser
+from under_lattice.ui.chooser import PictureChooser, group_chooser, rule_chooser, start_chooser
 from under_lattice.ui.engine import rule_picture
 from under_lattice.ui.pictures import Pictures
 from under_lattice.ui.studio import Studio
 from under_lattice.work import edits
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Design
+from under_lattice.work.starts import begun, starts_of
 from under_lattice.work.suggest import motif_of_size, suggested
 
 MOTIFS: tuple[type[MotifRule], ...] = tuple(rule for rule in RULES if issubclass(rule, MotifRule))
@@ -63,6 +64,7 @@ class ChainActions:
             "rule_up": lambda: self._with_rule(lambda name: self._shift(name, -1)),
             "rule_down": lambda: self._with_rule(lambda name: self._shift(name, 1)),
             "remove_rule": lambda: self._with_rule(self.remove_rule),
+            "choose_start": lambda: self._with_rule(self.choose_start),
             "choose_group": lambda: self._with_rule(self.choose_group),
             "add_layer": lambda: self._layer_starts(QCursor.pos()),
             "duplicate_layer": lambda: self._with_layer(self.duplicate_layer),
@@ -97,6 +99,22 @@ class ChainActions:
         for key, tile in chooser.tiles.items():
             rule = suggested(tile.offer.payload, chain, design.sheet)
             self._picture_for(chooser, key, partial(edits.add_rule, design, chain.id, rule, after), chain.id, after)
+        chooser.open()
+
+    def choose_start(self, name: str) -> None:
+        """Open the chooser of named starts of a rule, each with a picture of this work."""
+        chain = self.chain
+        rule = next((one for one in self._rules() if one.id == name), None)
+        design = self.studio.document.design
+        starts = starts_of(rule, chain, design.sheet) if chain is not None and rule is not None else ()
+        if chain is None or rule is None or not starts:
+            self.studio.facts_line.tell("open a Progression, Rosette or Seed head first, or an Adjust with a repeat above it")
+            return
+        chooser, layer = start_chooser(self.window, self.pictures, rule, starts), chain.id
+        chooser.chosen.connect(lambda start: self.studio.edit(f"Begin as {start.name}", lambda now: begun(now, layer, name, start)))
+        above = chain.rules[[one.id for one in chain.rules].index(name) - 1].id
+        for key, tile in chooser.tiles.items():
+            self._picture_for(chooser, key, partial(begun, design, layer, name, tile.offer.payload), layer, above)
         chooser.open()
 
     def choose_group(self, name: str) -> None:
@@ -202,6 +220,8 @@ class ChainActions:
             down = menu.addAction("Move down", lambda: self._shift(name, 1))
             up.setEnabled(chain.rules[1].id != name)
             down.setEnabled(chain.rules[-1].id != name)
+            if starts_of(rule, chain, self.studio.document.design.sheet):
+                menu.addAction("Begin as, by picture…", lambda: self.choose_start(name))
             if isinstance(rule, Symmetry):
                 menu.addAction("Choose the group by its picture…", lambda: self.choose_group(name))
             self._copy_menu(menu, chain, name)

@@ -15,6 +15,7 @@ from under_lattice.rules.base import Rule
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.ui.pictures import Pictures
 from under_lattice.ui.tokens import colour
+from under_lattice.work.starts import Start
 
 ADDABLE: tuple[type[Rule], ...] = tuple(rule for rule in RULES if rule.family != "motif" and rule is not LayerEnd)
 
@@ -156,7 +157,14 @@ def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
     """Return the chooser of rules; the keys are ``rule:`` and the kind."""
     offers = [Offer(f"rule:{kind.model_fields['kind'].default}", kind.title, kind.words, kind) for kind in ADDABLE]
     words = "What each rule would do to this work, here in the chain"
-    return PictureChooser(parent, pictures, "Add a rule", words, offers, 5, QSize(190, 190))
+    return PictureChooser(parent, pictures, "Add a rule", words, offers, 6, QSize(186, 184))
+
+
+def start_chooser(parent: QWidget, pictures: Pictures, rule: Rule, starts: tuple[Start, ...]) -> PictureChooser:
+    """Return the chooser of a rule's named starts; the keys are ``begin:`` and the name."""
+    offers = [Offer(f"begin:{start.name}", start.name, start.words, start) for start in starts]
+    words = f"Ways to begin with {rule.shown_name()}; its numbers are set anew"
+    return PictureChooser(parent, pictures, "Begin as", words, offers, 3, QSize(210, 200))
 
 
 def group_chooser(parent: QWidget, pictures: Pictures, dial: str) -> PictureChooser:

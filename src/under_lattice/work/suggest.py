@@ -12,6 +12,7 @@ from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.interlace import Interlace
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.progression import Progression
@@ -34,11 +35,13 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
     size = float(np.ptp(body, 0).max()) if body is not None else min(sheet.width, sheet.height) / 9
     changes: dict[str, Any] = {}
     if kind is PushEdges:
-        changes = {name: _tidy(size * 0.07) for name in ("amount", "second", "third")}
+        changes = {name: tidy(size * 0.07) for name in ("amount", "second", "third")}
     elif kind is Split and body is not None and len(body) % 2:
         changes = {"into": "triangles"}
     elif kind is Ink:
-        changes = {"palette": PALETTE, "stroke_width": _tidy(size * 0.015)}
+        changes = {"palette": PALETTE, "stroke_width": tidy(size * 0.015)}
+    elif kind is Interlace:
+        changes = {"width": tidy(size * 0.07), "gap": tidy(size * 0.015)}
     elif kind is Adjust:
         changes = {"turn": 15.0}
     elif kind is Lattice:
@@ -59,20 +62,20 @@ def _run(kind: type[Rule], chain: Chain, size: float, sheet: Sheet) -> dict[str,
         )
     if kind is Rosette:
         if spread:
-            return {"count": 6, "radius": _tidy(size)}
-        return {"radius": _tidy(least * 0.32), "count": 12}
+            return {"count": 6, "radius": tidy(size)}
+        return {"radius": tidy(least * 0.32), "count": 12}
     if kind is SeedHead:
-        return {"spacing": _tidy(max(size * 0.55, least * 0.012)), "count": 200, "skip": 1}
+        return {"spacing": tidy(max(size * 0.55, least * 0.012)), "count": 200, "skip": 1}
     if kind is AlongCurve:
-        x, y = _tidy(sheet.width * 0.36), _tidy(sheet.height * 0.22)
+        x, y = tidy(sheet.width * 0.36), tidy(sheet.height * 0.22)
         points = f"{-x:g}, {y:g}; {-x / 3:g}, {-y:g}; {x / 3:g}, {y:g}; {x:g}, {-y:g}"
-        return {"points": points, "pitch": _tidy(size * 1.1), "count": 16, "inset": _tidy(size * 0.7)}
+        return {"points": points, "pitch": tidy(size * 1.1), "count": 16, "inset": tidy(size * 0.7)}
     if kind is Spots:
-        side = _tidy(size * 1.3)
+        side = tidy(size * 1.3)
         return {"spots": f"{-side:g}, {-side:g}; 0, {side:g}, 30; {side:g}, {-side:g}, 60, 70"}
     if kind is Symmetry:
-        cell = _tidy(size * 3)
-        return {"width": cell, "height": cell, "x": _tidy(size * 0.8), "y": _tidy(size * 0.35)}
+        cell = tidy(size * 3)
+        return {"width": cell, "height": cell, "x": tidy(size * 0.8), "y": tidy(size * 0.35)}
     return {"pivot": Anchor(spot="sheet centre")} if spread else {}
 
 
@@ -105,10 +108,10 @@ def _lattice(chain: Chain, body: np.ndarray | None, size: float, sheet: Sheet) -
         form = "hexagons on flats"
     changes: dict[str, Any] = {
         "form": form,
-        "pitch": _tidy(size),
-        "row_pitch": _tidy(size),
-        "box_width": _tidy(sheet.width * 0.8),
-        "box_height": _tidy(sheet.height * 0.8),
+        "pitch": tidy(size),
+        "row_pitch": tidy(size),
+        "box_width": tidy(sheet.width * 0.8),
+        "box_height": tidy(sheet.height * 0.8),
     }
     if any(rule.family == "repeat" and rule.on for rule in chain.rules):
         changes |= {"form": "squares", "extent": "by number", "columns": 2, "rows": 2}
@@ -123,7 +126,7 @@ def _body(chain: Chain) -> np.ndarray | None:
     return outline.points if is_straight_polygon(outline.verbs) else None
 
 
-def _tidy(length: float) -> float:
+def tidy(length: float) -> float:
     """Round a length to two significant figures."""
     digits = 1 - int(np.floor(np.log10(max(abs(length), 1e-9))))
     return max(round(length, digits), 0.001)
