@@ -129,6 +129,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "tide-rings": rounds.tide_rings,
     "coat-hooks": rounds.coat_hooks,
     "wash-room-tiles": rounds.wash_room_tiles,
+    "steam-room-window": rounds.steam_window,
     "rope-mat": rounds.rope_mat,
     "life-rings": lines.life_rings,
     "kelp-curtain": lines.kelp_curtain,

@@ -172,6 +172,26 @@ def wash_room_tiles() -> Design:
     return Design(name="Wash-room tiles", commission=COMMISSION, sheet=sheet, layers=(petals, leaves))
 
 
+def steam_window() -> Design:
+    """A window of cut glass: a flower of petals clipped to its region of the group p4g, so that the pieces meet along the leads."""
+    glass = chain(
+        "Glass",
+        Ellipse(width=14.0, roundness=460.0),
+        Rosette(count=5, radius=16.0),
+        Ink(
+            colours="step",
+            palette=("#27495A", "#C2694C", "#E3B45C", "#6E9B93"),
+            of="glass-rosette",
+            stroke="one colour",
+            stroke_colour="#12222B",
+            stroke_width=0.7,
+        ),
+        Symmetry(group="p4g", width=92.0, x=21.0, y=-9.0, shows="clipped to its region", pivot=MIDDLE),
+    )
+    sheet = Sheet(width=300.0, height=360.0, background="#F3E6CC")
+    return Design(name="Steam-room window", commission=COMMISSION, sheet=sheet, layers=(glass,))
+
+
 def rope_mat() -> Design:
     """A mat of flat ropes in three widths, woven two over two under, laid across the corner; all outlines closed."""
     strands = chain(

@@ -11,6 +11,7 @@ import shapely.affinity
 
 from under_lattice.core.affine import IDENTITY, Array, apply
 from under_lattice.core.ask import Ask
+from under_lattice.core.clip import padded
 from under_lattice.core.declare import Choice, Length
 from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.core.interlace import alternating, crossings, straps
@@ -147,15 +148,9 @@ def _family(pieces: list[shapely.Polygon | None], index: Array, ringed: bool) ->
     variant = np.where([piece is not None for piece in pieces], number, -1).astype(np.int32)
     if not shown:
         return Family(bytes([MOVE, LINE, LINE, CLOSE]), np.zeros((1, 3, 2)), np.full(len(index), -1, np.int32))
-    points = _padded([np.array(piece.exterior.coords)[:-1] for piece in shown])
+    points = padded([np.array(piece.exterior.coords)[:-1] for piece in shown])
     verbs = polygon_verbs(points.shape[1])
     if ringed:
-        inner = _padded([np.array(piece.interiors[0].coords)[:-1] for piece in shown])
+        inner = padded([np.array(piece.interiors[0].coords)[:-1] for piece in shown])
         points, verbs = np.concatenate([points, inner], 1), verbs + polygon_verbs(inner.shape[1])
     return Family(verbs, points, variant[index])
-
-
-def _padded(rings: list[Array]) -> Array:
-    """Rings (k, 2) with as many corners each as the longest, its last repeated."""
-    most = max(map(len, rings))
-    return np.stack([np.concatenate([ring, np.repeat(ring[-1:], most - len(ring), 0)]) for ring in rings])

@@ -7,9 +7,10 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 import numpy as np
 
 from under_lattice.core.affine import Array, about, apply, compose, inverse, linear, mirrors, moves, turns
+from under_lattice.core.clip import Clipped, nearest_region
 from under_lattice.core.declare import Angle, Choice, Count, Length, Point, Ratio, When
 from under_lattice.core.groups import HEXAGONAL, OBLIQUE, SQUARE, Frieze, Plane, cell_of, maps_of, mirror_lines
-from under_lattice.core.stage import Stage, limit_copies, repeat
+from under_lattice.core.stage import Stage, limit_copies, repeat, reshaped
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
 from under_lattice.rules.handle import Arrow, Drag, Handle, HandleSet, polar
@@ -66,6 +67,16 @@ class Symmetry(CopyRule):
         float, Ratio("Motif size", "About its own middle.", least=0.1, most=10000.0, slides=(10.0, 200.0), main=False)
     ] = 100.0
     pivot: Annotated[Anchor, Point("Pivot", "A corner of the cell, where the axes meet.")] = Anchor()
+    shows: Annotated[
+        Literal["overlapping", "clipped to its region"],
+        Choice(
+            "Motif is",
+            "Whole, so that copies may overlap, or clipped to the region that is its own: all that is nearer to it than to a copy.",
+            options=("overlapping", "clipped to its region"),
+            main=False,
+            search="kaleidoscope fundamental domain",
+        ),
+    ] = "overlapping"
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies: each operation of the group in each cell that meets the sheet.
@@ -86,8 +97,12 @@ class Symmetry(CopyRule):
         if self.over == "a point" or not keep.any():
             keep = np.ones(len(steps), bool)
         notes = {"said": {"group": f"{order} in each cell", "strip": f"{order} in each cell"}}
+        shown = above
+        if self.shows == "clipped to its region":
+            region = self._region(above, ground, whole, own)
+            shown = reshaped(above, Clipped(above.shape, above.rule, apply(inverse(above.xform), region[None])))
         return repeat(
-            above,
+            shown,
             self.id,
             steps[keep],
             key[keep],
@@ -115,6 +130,23 @@ class Symmetry(CopyRule):
         own = about(linear(self.motif_turn, self.motif_size / 100, self.motif_size / 100), home)
         own[:, 2] += np.array([self.x, self.y]) - home
         return own
+
+    def _region(self, above: Stage, ground: Ground, whole: Array, own: Array) -> Array:
+        """The region that is the motif's own, in the place above (V, 2): what is nearer to its middle than to that of any copy.
+
+        Raises
+        ------
+        RuleRefused
+            When the middle stands on a mirror or an axis.
+        """
+        home = above.xform[above.origin, :, 2]
+        place = apply(own, home[None])[0]
+        _, _, steps = self._operations(above, ground, whole, own)
+        images = apply(steps, place[None, None])[:, 0]
+        others = images[np.abs(steps - np.eye(2, 3)).max((1, 2)) > 1e-9]
+        far = 2 * float(np.hypot(ground.width, ground.height)) + float(np.hypot(*place))
+        box = place + np.array([(-far, -far), (far, -far), (far, far), (-far, far)])
+        return apply(inverse(own), nearest_region(place, others, box))
 
     def _operations(self, above: Stage, ground: Ground, whole: Array, own: Array) -> tuple[Array, Array, Array]:
         """Column and row of each cell, and the operations in it, (s,), (s,) and (s, 2, 3), about the pivot."""
@@ -151,7 +183,11 @@ class Symmetry(CopyRule):
             Handle("pivot", pivot, f"pivot: {self.pivot.words()}", "pivot"),
             Handle("motif", middle, "the motif: drag it, the rest follow", "frame"),
         ]
-        arrows, lines = [], []
+        arrows: list[Arrow] = []
+        lines: list[Array] = []
+        if self.shows == "clipped to its region":
+            region = apply(compose(whole, own), self._region(above, ground, whole, own))
+            lines.append(np.concatenate([region, region[:1]]))
         if self.over != "a point":
             cell = self.cell() if self.over == "the plane" else np.diag([self.width, self.width])
             ends = apply(whole, cell.T)

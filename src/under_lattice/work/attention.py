@@ -16,6 +16,7 @@ from under_lattice.rules.base import CopyRule, Rule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges, first_crossing
+from under_lattice.rules.symmetry import Symmetry
 from under_lattice.work.evaluate import ChainResult, place_on_sheet
 from under_lattice.work.model import Sheet
 
@@ -62,7 +63,7 @@ def attention(result: ChainResult, gap: float | None, lattice: Rule | None, shee
         *_crossings(result, sheet.unit),
         *_misses(result, sheet.unit),
         *_bare(stage, lattice, sheet),
-        *_outside(stage, lattice, sheet),
+        *_outside(result, stage, sheet),
         *_idle_rules(result),
         *_of_rules(result),
     ]
@@ -149,8 +150,11 @@ def _whereabouts(at: Array, sheet: Sheet) -> str:
     return " ".join(filter(None, (down, across))) or "all round"
 
 
-def _outside(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
+def _outside(result: ChainResult, stage: Stage, sheet: Sheet) -> list[Warn]:
     """Copies that lie wholly beside the sheet; of a cover, whose edge may shrink away from it, only where they are many."""
+    rules = [step.rule for step in result.steps if step.rule.on]
+    if any(isinstance(rule, Symmetry) for rule in rules):  # it goes on beyond the sheet by whole motifs
+        return []
     ring = hull(stage.body_ring)
     low, high = np.full((stage.n, 2), np.inf), np.full((stage.n, 2), -np.inf)
     for x, y in ring:
@@ -159,7 +163,7 @@ def _outside(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
     size = np.sqrt(np.abs(np.linalg.det(stage.xform[:, :, :2])))
     half = np.array([sheet.width, sheet.height]) / 2 + (size * stage.shape.reach())[:, None]
     beside = np.flatnonzero(((low > half) | (high < -half)).any(1))
-    covers = isinstance(rule, Lattice) and rule.extent == "covers the sheet"
+    covers = any(isinstance(rule, Lattice) and rule.extent == "covers the sheet" for rule in rules)
     if len(beside) <= (0.1 * stage.n if covers else 0):
         return []
     words = "copy lies" if len(beside) == 1 else "copies lie"

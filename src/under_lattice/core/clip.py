@@ -1,0 +1,121 @@
+"""Shapes clipped to regions: what of an outline lies within a convex one, and the region that belongs to one of many places."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+import shapely
+
+from under_lattice.core.affine import Array
+from under_lattice.core.ask import Ask
+from under_lattice.core.errors import RuleRefused
+from under_lattice.core.outline import CLOSE, Outline, flatten, polygon_verbs, steps_for
+from under_lattice.core.stage import Family, Shape
+
+ERROR = 2e-4  # of the size of an outline, by which straight pieces may stray from its curves
+NEAREST = 60
+
+
+def nearest_region(place: Array, others: Array, box: Array) -> Array:
+    """Return the convex corners (V, 2) of all that is nearer to `place` (2,) than to any of `others` (n, 2), within `box` (4, 2).
+
+    With the images of a place under a symmetry group this is a fundamental region of it (its Dirichlet domain).
+
+    Raises
+    ------
+    RuleRefused
+        When another stands on the very place.
+    """
+    away = others - place
+    far = np.hypot(*away.T)
+    size = float(np.ptp(box, 0).max())
+    if (far < 1e-7 * size).any():
+        raise RuleRefused(
+            "the middle of the motif stands on a mirror or an axis of the group; move it aside to clip it to its region"
+        )
+    region: Any = shapely.Polygon(box)
+    for k in np.argsort(far, kind="stable")[:NEAREST]:
+        normal = away[k] / far[k]
+        along = np.array([-normal[1], normal[0]]) * 4 * size
+        middle = place + away[k] / 2
+        half = shapely.Polygon(
+            [middle + along, middle - along, middle - along - normal * 8 * size, middle + along - normal * 8 * size]
+        )
+        region = region.intersection(half)
+    return np.asarray(shapely.get_coordinates(region)[:-1])
+
+
+def padded(rings: list[Array]) -> Array:
+    """Rings (k, 2) with as many corners each as the longest, its last repeated: (R, K, 2)."""
+    most = max(map(len, rings))
+    return np.stack([np.concatenate([ring, np.repeat(ring[-1:], most - len(ring), 0)]) for ring in rings])
+
+
+@dataclass(frozen=True, eq=False)
+class Clipped:
+    """A shape of which each copy shows only what lies in a region.
+
+    Attributes
+    ----------
+    of : Shape
+    rule : str
+        Id of the rule whose copies the regions belong to.
+    regions : (n, V, 2)
+        Convex, one for each copy of that rule, in the shape's own place.
+    """
+
+    alike: ClassVar[bool] = False  # a body says nothing of what is left: distances between neighbours mean nothing
+    of: Shape
+    rule: str
+    regions: Array
+
+    @property
+    def faces(self) -> int:
+        """As many as the whole."""
+        return self.of.faces
+
+    def body(self) -> Outline:
+        """Return the body of the whole: what is measured does not change where it is clipped."""
+        return self.of.body()
+
+    def reach(self) -> float:
+        """As far as the whole; a region never adds to it."""
+        return self.of.reach()
+
+    def draw(self, ask: Ask) -> tuple[Family, ...]:
+        """Return the faces, each variant clipped once for each region it is seen in."""
+        index = ask.ancestors(self.rule)
+        return tuple(self._family(family, index) for family in self.of.draw(ask))
+
+    def _family(self, family: Family, index: Array) -> Family:
+        if family.verbs[-1] != CLOSE:
+            return family
+        shown = family.variant >= 0
+        pairs, inverse = np.unique(np.stack([family.variant[shown], index[shown]], 1), axis=0, return_inverse=True)
+        parts = [self._parts(family, int(variant), int(region)) for variant, region in pairs]
+        many = max([1, *map(len, parts)])
+        nothing = np.zeros((3, 2))
+        kept = [[*part, *[part[-1][-1:].repeat(3, 0) if part else nothing] * (many - len(part))] for part in parts]
+        if not kept:
+            return family
+        columns = [padded([ring[k] for ring in kept]) for k in range(many)]
+        variant = np.full(len(family.variant), -1, np.int32)
+        variant[shown] = np.where([bool(part) for part in parts], np.arange(len(parts)), -1)[inverse.ravel()]
+        return Family(b"".join(polygon_verbs(c.shape[1]) for c in columns), np.concatenate(columns, 1), variant)
+
+    def _parts(self, family: Family, variant: int, region: int) -> list[Array]:
+        """Rings of what is left, holes after their outlines and turned the other way."""
+        points = family.points[variant : variant + 1]
+        size = float(np.ptp(points[0], 0).max()) or 1.0
+        rings = [ring[0] for ring in flatten(family.verbs, points, steps_for(family.verbs, points, ERROR * size))]
+        whole: Any = shapely.Polygon()
+        for ring in rings:
+            whole = whole.symmetric_difference(shapely.Polygon(ring).buffer(0))
+        left = whole.intersection(shapely.Polygon(self.regions[region]))
+        out: list[Array] = []
+        for part in shapely.get_parts(shapely.orient_polygons(left)):
+            if part.geom_type == "Polygon" and part.area > 1e-12 * size * size:
+                out += [np.asarray(ring.coords)[:-1] for ring in (part.exterior, *part.interiors)]
+        return out

@@ -1,0 +1,79 @@
+"""Motifs clipped to their region of a symmetry group: regions fill the cell, pieces never overlap, shapes are shared."""
+
+from typing import get_args
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.chains import evaluated, last_stage
+from under_lattice.core.affine import apply
+from under_lattice.core.clip import nearest_region
+from under_lattice.core.groups import Plane
+from under_lattice.core.outline import areas, contours, flatten
+from under_lattice.rules.anchor import Anchor
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.split import Split
+from under_lattice.rules.symmetry import Symmetry
+from under_lattice.work.evaluate import Evaluator
+
+BOX = np.array([(-500.0, -500.0), (500.0, -500.0), (500.0, 500.0), (-500.0, 500.0)])
+SHEET_WIDE = Polygon(sides=4, measure="side", size=400.0, stands="on a flat")
+
+
+def clipped(group, motif=SHEET_WIDE, **more):
+    settings = {"width": 80.0, "height": 60.0, "x": 13.0, "y": 7.0, "pivot": Anchor(spot="sheet centre")} | more
+    return Symmetry(group=group, shows="clipped to its region", **settings), motif
+
+
+@pytest.mark.parametrize("group", get_args(Plane))
+def test_a_motif_larger_than_its_region_fills_the_plane_without_overlap(group):
+    rule, motif = clipped(group)
+    marks = Evaluator().marks(last_stage(motif, rule), frozenset())
+    (family,) = marks.families
+    assert len(family.points) == 1  # one shape for all copies
+    cell = abs(float(np.linalg.det(rule.cell())))
+    (area,) = np.abs(areas(family.verbs, family.points))
+    assert area == pytest.approx(cell / len(rule.maps()), rel=1e-9)
+    near = np.argsort(np.hypot(*marks.xform[:, :, 2].T))[:60]
+    ring = flatten(family.verbs, family.points, 1)[0][0]
+    pieces = [shapely.Polygon(apply(marks.xform[k], ring)) for k in near]
+    pieces = shapely.set_precision(shapely.make_valid(pieces), 1e-7)
+    assert shapely.union_all(pieces).area == pytest.approx(shapely.area(pieces).sum(), rel=1e-7)
+
+
+def test_the_nearest_region_of_a_square_grid_is_a_square():
+    grid = np.stack(np.meshgrid(np.arange(-3, 4), np.arange(-3, 4)), -1).reshape(-1, 2) * 10.0
+    region = nearest_region(np.zeros(2), grid[np.abs(grid).max(1) > 0], BOX)
+    assert shapely.Polygon(region).area == pytest.approx(100.0)
+    assert np.abs(region).max() == pytest.approx(5.0)
+
+
+def test_a_motif_on_a_mirror_is_told_to_move():
+    rule, motif = clipped("p4m", x=20.0, y=0.0)
+    result = evaluated(motif, rule)
+    assert "stands on a mirror or an axis" in result.problems[0].sentence
+
+
+def test_about_a_point_the_region_is_a_sector():
+    rule, _ = clipped("p1", over="a point", count=6, mirrored="turned only", x=0.0, y=-40.0)
+    marks = Evaluator().marks(last_stage(Ellipse(width=60.0), rule), frozenset())
+    (area,) = np.abs(areas(marks.families[0].verbs, marks.families[0].points))
+    away = 40.0 * np.sin(np.radians(30.0))  # of the middle from the sides of its sector
+    cap = 30.0**2 * np.arccos(away / 30.0) - away * np.sqrt(30.0**2 - away**2)
+    assert area == pytest.approx(np.pi * 900 - 2 * cap, rel=1e-3)
+
+
+def test_faces_and_groups_are_clipped_and_inked_as_ever():
+    rule, _ = clipped("p6m", width=90.0)
+    result = evaluated(Polygon(sides=6, size=26.0), Split(into="rhombs"), Rosette(count=4, radius=14.0), Ink(colours="part"), rule)
+    assert not result.problems
+    picture = Evaluator().picture(result)
+    assert len(picture.marks.families) == 3
+    for family in picture.marks.families:
+        assert all(len(points) for _, points in ((v, family.points[:, where]) for v, where in contours(family.verbs)))
+    whole = evaluated(Polygon(sides=6, size=26.0), Rosette(count=4, radius=14.0), rule.model_copy(update={"shows": "overlapping"}))
+    assert result.last.stage.n == whole.last.stage.n
