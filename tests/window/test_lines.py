@@ -6,7 +6,8 @@ from tests.chains import SHEET
 from under_lattice.demos.layers import chain
 from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.spots import read_spots
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.spots import Spots, read_spots
 from under_lattice.work.model import Design, Work
 
 
@@ -57,3 +58,19 @@ def test_another_layer_is_chosen_by_its_name_and_its_outline_followed(two):
     two.settle()
     assert two.rule("along-curve").layer == two.document.design.layers[1].id
     two.bot.waitUntil(lambda: "pitch 55.8" in two.card("along-curve").form.rows["spacing"].derived.text(), timeout=5000)
+
+
+def test_spots_snap_to_the_copies_corners_and_edges_of_another_layer(hands):
+    dots = chain("Dots", Ellipse(width=5.0), Spots(spots="-70, 31; 10, 12", near="tile"))
+    tile = chain("Tile", Polygon(sides=4, measure="side", size=60.0, stands="on a flat"))
+    hands.window.show_work(Work(design=Design(name="Trial", sheet=SHEET, layers=(dots, tile))))
+    hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies == 2, timeout=20_000)
+    hands.open("spots")
+    hands.bot.waitUntil(lambda: hands.studio.sheet.handles is not None, timeout=10_000)
+    scale = hands.studio.sheet.scale
+    hands.drag(hands.studio.sheet, hands.handle("spot 1"), (round(40 * scale) + 2, 0))
+    hands.settle()
+    assert read_spots(hands.rule("spots").spots)[0, :2].tolist() == [-30, 30]  # a corner
+    hands.drag(hands.studio.sheet, hands.handle("spot 2"), (round(-10 * scale) - 2, round(18 * scale) + 2))
+    hands.settle()
+    assert read_spots(hands.rule("spots").spots)[1, :2].tolist() == [0, 30]  # the middle of an edge

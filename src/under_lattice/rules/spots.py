@@ -8,16 +8,18 @@ from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
-from under_lattice.core.affine import Array, about, linear
-from under_lattice.core.declare import Text
+from under_lattice.core.affine import Array, about, apply, linear
+from under_lattice.core.declare import LayerChoice, Text
 from under_lattice.core.errors import InputError
+from under_lattice.core.marks import Marks
+from under_lattice.core.outline import CLOSE, POINTS_OF, contours
 from under_lattice.core.stage import Stage
 from under_lattice.core.units import short
 from under_lattice.rules.base import CopyRule, Ground, RuleFamily
 from under_lattice.rules.handle import Drag, Handle, HandleSet
 from under_lattice.rules.runs import laid_out
 
-SPOTS_MOST, HANDLES_MOST, LENGTH_MOST = 2000, 60, 60_000
+SPOTS_MOST, HANDLES_MOST, LENGTH_MOST, SNAPS_MOST = 2000, 60, 60_000, 2000
 NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?")
 
 
@@ -74,6 +76,22 @@ def spots_text(spots: Array) -> str:
     return "; ".join(rows)
 
 
+def spots_of(marks: Marks) -> Array:
+    """Return where copies stand, the corners of their outlines, and the middles of the edges between them (k, 2)."""
+    out = [marks.xform[:SNAPS_MOST, :, 2]]
+    for mark in range(min(marks.count, SNAPS_MOST)):
+        family, variant = marks.families[marks.family[mark]], int(marks.variant[mark])
+        if variant < 0:
+            continue
+        at = apply(marks.xform[mark], family.points[variant])
+        for verbs, where in contours(family.verbs):
+            ends = np.cumsum([POINTS_OF[verb] for verb in verbs if verb != CLOSE]) - 1
+            corners = at[where][ends]
+            after = np.roll(corners, -1, 0) if verbs[-1] == CLOSE else corners[1:]
+            out += [corners, (corners[: len(after)] + after) / 2]
+    return np.concatenate(out)
+
+
 class Spots(CopyRule):
     """Copies at places set by hand."""
 
@@ -86,6 +104,18 @@ class Spots(CopyRule):
     spots: Annotated[
         str, SpotList("Spots", "x, y of each, from the middle of the sheet; or x, y, turn, size. Between them a semicolon.")
     ] = "-40, -20; 0, 20; 40, -20"
+    near: Annotated[
+        str,
+        LayerChoice(
+            "Snap to",
+            "Dragged spots snap to its copies, their corners and the middles of their edges.",
+            main=False,
+        ),
+    ] = ""
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the layer that spots snap to."""
+        return (self.near,) if self.near else ()
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return a copy at each spot, in their order.
@@ -112,6 +142,12 @@ class Spots(CopyRule):
         """Return the list with one spot moved; it snaps to the construction grid."""
         spots, k = read_spots(self.spots), int(drag.name.split()[1]) - 1
         spots[k, :2] = drag.on_grid()
+        marks = ground.layers.get(self.near)
+        if marks is not None and not drag.free:
+            found = spots_of(marks)
+            away = np.hypot(*(found - drag.to).T)
+            if len(found) and away.min() <= drag.near:
+                spots[k, :2] = np.round(found[int(np.argmin(away))], 6)
         return {"spots": spots_text(spots)}
 
     def key_line(self, unit: str) -> str:
