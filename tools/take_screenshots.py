@@ -18,6 +18,8 @@ from under_lattice.ui.application import make_application
 from under_lattice.ui.chooser import PictureChooser
 from under_lattice.ui.tokens import LOOK
 from under_lattice.ui.window import Window
+from under_lattice.work.edits import edited, set_dials
+from under_lattice.work.named import add_named
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
@@ -67,7 +69,7 @@ class Photographer:
     def chooser(self, name: str) -> None:
         """Take the picture of the open chooser, with all its pictures, and close it."""
         chooser = self.window.findChildren(PictureChooser)[-1]
-        chooser.move(self.window.mapToGlobal(QPoint(160, 60)))
+        chooser.move(self.window.mapToGlobal(QPoint(40, 60)))
         self.until(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()))
         self.take(name)
         chooser.reject()
@@ -125,6 +127,8 @@ def main() -> None:
         ("tide-rings", "drops-rosette", "rosette"),
         ("festival-poster", "whirls-progression", "progression"),
         ("seed-clock", "seeds-seed-head", "seed-head"),
+        ("kelp-curtain", "kelp-along-curve", "along-curve"),
+        ("life-rings", "rings-interlace", "interlace"),
         ("wash-room-tiles", "petals-symmetry", "symmetry"),
     ):
         p.work(name, rule)
@@ -139,8 +143,35 @@ def main() -> None:
     p.take("ink")
     row.panel.close()
 
-    p.work("dyed-towels", "pearls-lattice")
-    p.take("two-layers")
+    p.work("coat-hooks", "")
+    studio = p.window.studio
+    assert studio is not None
+    stage = studio.results["row-then-ring"].last.stage  # type: ignore[union-attr]
+    studio.sheet.pointed.emit(*stage.xform[1, :, 2])  # type: ignore[union-attr]
+    p.until(lambda: studio.under_pointer() is not None)
+    p.window.actions_by_key["touch_copy"].trigger()
+    touched = studio.document.design.chain(studio.layer).rules[-1]
+    picks = tuple(edited(one, x=9.0, y=-12.0, turn=20.0, size=130.0) for one in touched.picks)  # type: ignore[attr-defined]
+    studio.document.apply(
+        "Touch-up", set_dials(studio.document.design, studio.layer, touched.id, {"picks": picks, "colour": "#C2412D"})
+    )
+    p.until(lambda: studio.settled)
+    p.take("touch-up")
+    studio.document._saved = studio.document.design  # nobody asks whether to keep it
+
+    p.work("air-grille", "slots-adjust")
+    studio = p.window.studio
+    assert studio is not None
+    design = add_named(studio.document.design, "slots", "slots-lattice", "pitch", "Slot pitch")
+    studio.document.apply("Named dials", add_named(design, "slots", "slots-adjust", "turn.end", "Farthest turn"))
+    p.until(lambda: studio.settled)
+    row = p.row("slots-adjust", "turn")
+    row.open_vary()
+    row.panel.curve.textActivated.emit("drawn")
+    p.until(lambda: studio.settled)
+    p.take("named-dials")
+    row.panel.close()
+    studio.document._saved = studio.document.design
 
     p.work("entrance-floor", "floor-ink")
     p.window.chain_actions.choose_rule("floor-ink")

@@ -139,7 +139,7 @@ def coat_hooks() -> Design:
     row = Progression(count=5, distance=28.0, direction=-90.0, turn=8.0, across=80.0, along=80.0, turn_about="the pivot")
     petal = Ellipse(width=9.0, roundness=240.0)
     left = chain("Ring then row", petal, ring, row, ink, Adjust(x=-88.0, y=46.0))
-    right = chain("Row then ring", petal, row, ring, ink, Adjust(x=60.0, y=0.0, across=76.0, along=76.0))
+    right = chain("Row then ring", petal, row, ring, ink, Adjust(x=54.0, y=-2.0, across=74.0, along=74.0))
     sheet = Sheet(width=320.0, height=250.0, background="#F3ECDD")
     return Design(name="Coat hooks", commission=COMMISSION, sheet=sheet, layers=(left, right))
 
