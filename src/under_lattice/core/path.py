@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from under_lattice.core.affine import Array
+from under_lattice.core.affine import Array, apply
+from under_lattice.core.marks import Marks
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, Outline, contours, flatten, steps_for
 
 SMOOTH = 8.0  # degrees: two pieces that meet at less belong to one curve, not to a corner
@@ -80,6 +81,16 @@ def paths_of(verbs: bytes, points: Array, tolerance: float = 0.0) -> list[Path]:
         own, step = own[keep], step[keep[1:]]
         if len(own) > 1:
             out.append(Path(own, np.concatenate([[0.0], np.cumsum(step)]), closed))
+    return out
+
+
+def paths_of_marks(marks: Marks, tolerance: float = 0.0) -> list[Path]:
+    """Return the contours of all marks that are shown, as they lie."""
+    out: list[Path] = []
+    for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
+        if variant >= 0:
+            own = marks.families[family]
+            out += paths_of(own.verbs, apply(xform, own.points[variant]), tolerance)
     return out
 
 

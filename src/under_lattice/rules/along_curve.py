@@ -7,13 +7,13 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
-from under_lattice.core.affine import Array, about, apply, linear
+from under_lattice.core.affine import Array, about, linear
 from under_lattice.core.ask import StepAsk
 from under_lattice.core.declare import Angle, Choice, Count, LayerChoice, Length, Ratio, When
 from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.core.marks import Marks
 from under_lattice.core.outline import polygon
-from under_lattice.core.path import Path, line_through, paths_of
+from under_lattice.core.path import Path, line_through, paths_of, paths_of_marks
 from under_lattice.core.stage import Stage, limit_copies, repeat
 from under_lattice.core.units import short
 from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
@@ -255,11 +255,7 @@ def outlines_of(marks: Marks) -> list[Path]:
     """
     if marks.count > LINES_MOST:
         raise RuleRefused(f"at most {LINES_MOST:,} outlines can be followed; that layer has {marks.count:,}")
-    out: list[Path] = []
-    for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
-        if variant >= 0:
-            own = marks.families[family]
-            out += paths_of(own.verbs, apply(xform, own.points[variant]))
+    out = paths_of_marks(marks)
     if not out:
         raise RuleRefused("the layer to follow shows no outline")
     return out

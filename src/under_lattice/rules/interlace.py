@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 import shapely.affinity
 
-from under_lattice.core.affine import IDENTITY, Array, apply
+from under_lattice.core.affine import IDENTITY, Array
 from under_lattice.core.ask import Ask
 from under_lattice.core.clip import padded
 from under_lattice.core.declare import Choice, Length
@@ -17,7 +17,7 @@ from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.core.interlace import alternating, crossings, straps
 from under_lattice.core.marks import draw
 from under_lattice.core.outline import CLOSE, LINE, MOVE, Outline, polygon, polygon_verbs
-from under_lattice.core.path import Path, paths_of
+from under_lattice.core.path import Path, paths_of_marks
 from under_lattice.core.stage import Family, Stage
 from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
 
@@ -77,12 +77,7 @@ class Interlace(CopyRule):
         marks = draw(above, ground.known)
         if marks.count > LINES_MOST:
             raise LimitError(f"there are {marks.count:,} outlines; at most {LINES_MOST:,} can be interlaced")
-        out: list[Path] = []
-        for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
-            if variant >= 0:
-                own = marks.families[family]
-                out += paths_of(own.verbs, apply(xform, own.points[variant]), self.width * 0.004)
-        return out
+        return paths_of_marks(marks, self.width * 0.004)
 
     def _attention(self, broken: Array, places: Array) -> tuple[tuple[str, tuple[Array, ...]], ...]:
         """What cannot be done, and where: turns that do not come out even, and points where more than two lines meet."""

@@ -33,9 +33,6 @@ class VaryPanel(QFrame):
         self.setObjectName("popup")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setAccessibleName("What it varies by")
-        grid = QGridLayout(self)
-        grid.setContentsMargins(12, 12, 12, 12)
-        grid.setVerticalSpacing(8)
         self.source = self._source_list("Varies", sources)
         self.second = self._source_list("Together with", sources, "nothing else")
         self.how = QuietCombo("How the two are taken together")
@@ -45,53 +42,59 @@ class VaryPanel(QFrame):
         self.seed = QSpinBox()
         self.seed.setRange(0, 99999)
         self.seed.setAccessibleName("Seed of chance")
-        self.seed_label = QLabel("Seed")
+        self.seed_label, self.how_label = QLabel("Seed"), QLabel("Taken")
         self.repeats = QDoubleSpinBox()
         self.repeats.setRange(1.0, 1000.0)
         self.repeats.setDecimals(1)
         self.repeats.setAccessibleName("How many times it runs from start to end")
-        self.strip = NumberStrip()
-        self.drawn = CurveEditor()
-        self.drawn.changed.connect(lambda points: self._change(curve="drawn", points=points))
-        self.taken = QLineEdit()
-        self.taken.setAccessibleName("Values taken in turn")
-        self.taken.setPlaceholderText("values in turn, such as 10, 20, 15")
+        self.taken = self._line("Values taken in turn", "values in turn, such as 10, 20, 15")
         self.taken.setToolTip("Instead of going from start to end, these values are taken one after the other.")
-        rows: tuple[tuple[QWidget, QWidget], ...] = (
-            (QLabel("Varies"), self.source), (QLabel("With"), self.second), (QLabel("Taken"), self.how),
-            (QLabel("Curve"), self.curve), (self.seed_label, self.seed),
-            (QLabel("Repeats"), self.repeats), (QLabel("In turn"), self.taken),
-        )  # fmt: skip
-        for row, (label, part) in enumerate(rows):
-            grid.addWidget(label, row, 0)
-            grid.addWidget(part, row, 1)
-        self.how_label = rows[2][0]
-        grid.addWidget(self.drawn, len(rows), 0, 1, 2)
-        grid.addWidget(self.strip, len(rows) + 1, 0, 1, 2)
-        self.formula = QLineEdit()
-        self.formula.setAccessibleName("Formula")
-        self.formula.setPlaceholderText("or a formula, such as 12 + 3 * k")
+        self.formula = self._line("Formula", "or a formula, such as 12 + 3 * k")
         self.formula.setToolTip("; ".join(f"{name}: {words}" for name, words in NAMES.items()) + ". " + ", ".join(FUNCTIONS))
+        self.drawn, self.strip = CurveEditor(), NumberStrip()
         self.said = QLabel("")
         self.said.setObjectName("hint")
         self.said.setWordWrap(True)
-        grid.addWidget(QLabel("Formula"), 9, 0)
-        grid.addWidget(self.formula, 9, 1)
-        grid.addWidget(self.said, 10, 0, 1, 2)
+        self._lay_out()
+        self._show()
+        self._connect()
+
+    @staticmethod
+    def _line(name: str, example: str) -> QLineEdit:
+        line = QLineEdit()
+        line.setAccessibleName(name)
+        line.setPlaceholderText(example)
+        return line
+
+    def _lay_out(self) -> None:
+        grid = QGridLayout(self)
+        grid.setContentsMargins(12, 12, 12, 12)
+        grid.setVerticalSpacing(8)
+        rows: tuple[tuple[QWidget | None, QWidget], ...] = (
+            (QLabel("Varies"), self.source), (QLabel("With"), self.second), (self.how_label, self.how),
+            (QLabel("Curve"), self.curve), (self.seed_label, self.seed), (QLabel("Repeats"), self.repeats), (QLabel("In turn"), self.taken),
+            (None, self.drawn), (None, self.strip), (QLabel("Formula"), self.formula), (None, self.said),
+        )  # fmt: skip
+        for row, (label, part) in enumerate(rows):
+            if label is not None:
+                grid.addWidget(label, row, 0)
+            grid.addWidget(part, row, 1 if label is not None else 0, 1, 1 if label is not None else 2)
         buttons = QHBoxLayout()
         buttons.setSpacing(8)
         for words, act in (("Swap ends", self._swap), ("Stop varying", self._stop)):
             button = QPushButton(words)
             button.clicked.connect(act)
             buttons.addWidget(button)
-        grid.addLayout(buttons, 11, 0, 1, 2)
-        self._show()
+        grid.addLayout(buttons, len(rows), 0, 1, 2)
+
+    def _connect(self) -> None:
         self.source.activated.connect(
             lambda at: self._change(rule=self.source.itemData(at)[0], channel=self.source.itemData(at)[1])
         )
         self.second.activated.connect(lambda _: self._change_second())
         self.how.activated.connect(lambda _: self._change_second())
         self.curve.textActivated.connect(self._change_curve)
+        self.drawn.changed.connect(lambda points: self._change(curve="drawn", points=points))
         self.taken.textEdited.connect(self._typed_values)
         self.seed.valueChanged.connect(lambda seed: self._change(seed=seed))
         self.repeats.valueChanged.connect(lambda repeats: self._change(repeats=repeats))
@@ -176,10 +179,7 @@ class VaryPanel(QFrame):
             refused = hand.turn(self.name, edited(number, taken=values))
         except InputError as error:
             refused = error.message
-        if refused:
-            self.said.setText(refused[:1].upper() + refused[1:])
-        else:
-            self._show()
+        self._told(refused)
 
     def _typed(self, text: str) -> None:
         """Take a formula as soon as it can be read; until then say what is wrong, and nothing changes."""
@@ -198,10 +198,13 @@ class VaryPanel(QFrame):
             refused = self.hand.turn(self.name, edited(number, **changes))
         except InputError as error:
             refused = error.message
-        if refused:
-            self.said.setText(refused[:1].upper() + refused[1:])
-        else:
+        self._told(refused)
+
+    def _told(self, refused: str) -> None:
+        """Say why what was typed is not taken, or show it taken."""
+        if not refused:
             self._show()
+        self.said.setText(refused[:1].upper() + refused[1:])
 
     def dial_check(self, value: float) -> float:
         """Hold a first or last value to the dial's range.
