@@ -8,7 +8,7 @@ import shapely
 
 from tests.chains import evaluated, last_stage
 from under_lattice.core.affine import apply
-from under_lattice.core.clip import nearest_region
+from under_lattice.core.clip import area_of, nearest_region
 from under_lattice.core.groups import Plane
 from under_lattice.core.outline import areas, contours, flatten
 from under_lattice.rules.anchor import Anchor
@@ -77,3 +77,34 @@ def test_faces_and_groups_are_clipped_and_inked_as_ever():
         assert all(len(points) for _, points in ((v, family.points[:, where]) for v, where in contours(family.verbs)))
     whole = evaluated(Polygon(sides=6, size=26.0), Rosette(count=4, radius=14.0), rule.model_copy(update={"shows": "overlapping"}))
     assert result.last.stage.n == whole.last.stage.n
+
+
+def visible(stage):
+    """What of each copy can be seen, the later ones lying over the earlier."""
+    marks = Evaluator().marks(stage, frozenset())
+    shapes = []
+    for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
+        own, _ = area_of(marks.families[family], int(variant))
+        shapes.append(shapely.transform(own, lambda points, at=xform: apply(at, points)))
+    return [shape.difference(shapely.union_all(shapes[k + 1 :])) for k, shape in enumerate(shapes)]
+
+
+@pytest.mark.parametrize("radius", [18.0, 14.0, 12.0])
+def test_in_a_ring_laid_round_and_round_every_copy_shows_alike(radius):
+    ring = Rosette(count=9, radius=radius, stacking="round and round", pivot=Anchor(spot="sheet centre"))
+    stage = last_stage(Ellipse(width=16.0, roundness=130.0), ring)
+    seen = [shape.area for shape in visible(stage)]
+    assert np.allclose(seen, seen[0], rtol=1e-3)
+    plain = visible(last_stage(Ellipse(width=16.0, roundness=130.0), ring.model_copy(update={"stacking": "last on top"})))
+    assert plain[-1].area > plain[0].area * 1.05
+    whole = shapely.union_all(visible(stage)).area
+    assert whole == pytest.approx(shapely.union_all(plain).area, rel=1e-6)
+
+
+def test_groups_lie_round_and_round_too_and_an_arc_cannot():
+    petals = (Ellipse(width=5.0), Rosette(count=3, radius=3.0), Rosette(count=8, radius=12.0, stacking="round and round"))
+    stage = last_stage(*petals)
+    assert stage.n == 24
+    assert len({one is None for one in stage.shape.regions}) == 2
+    with pytest.raises(AssertionError, match="full turn"):
+        last_stage(Ellipse(width=5.0), Rosette(count=8, arc=200.0, stacking="round and round"))

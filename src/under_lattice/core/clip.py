@@ -53,6 +53,16 @@ def padded(rings: list[Array]) -> Array:
     return np.stack([np.concatenate([ring, np.repeat(ring[-1:], most - len(ring), 0)]) for ring in rings])
 
 
+def area_of(family: Family, variant: int) -> tuple[Any, float]:
+    """Return what an outline covers, as a geometry, and its size."""
+    points = family.points[variant : variant + 1]
+    size = float(np.ptp(points[0], 0).max()) or 1.0
+    whole: Any = shapely.Polygon()
+    for ring in flatten(family.verbs, points, steps_for(family.verbs, points, ERROR * size)):
+        whole = whole.symmetric_difference(shapely.Polygon(ring[0]).buffer(0))
+    return whole, size
+
+
 @dataclass(frozen=True, eq=False)
 class Clipped:
     """A shape of which each copy shows only what lies in a region.
@@ -62,14 +72,14 @@ class Clipped:
     of : Shape
     rule : str
         Id of the rule whose copies the regions belong to.
-    regions : (n, V, 2)
-        Convex, one for each copy of that rule, in the shape's own place.
+    regions : tuple of geometries
+        One for each copy of that rule, in the shape's own place; None for a copy that shows all.
     """
 
     alike: ClassVar[bool] = False  # a body says nothing of what is left: distances between neighbours mean nothing
     of: Shape
     rule: str
-    regions: Array
+    regions: tuple[Any, ...]
 
     @property
     def faces(self) -> int:
@@ -107,13 +117,9 @@ class Clipped:
 
     def _parts(self, family: Family, variant: int, region: int) -> list[Array]:
         """Rings of what is left, holes after their outlines and turned the other way."""
-        points = family.points[variant : variant + 1]
-        size = float(np.ptp(points[0], 0).max()) or 1.0
-        rings = [ring[0] for ring in flatten(family.verbs, points, steps_for(family.verbs, points, ERROR * size))]
-        whole: Any = shapely.Polygon()
-        for ring in rings:
-            whole = whole.symmetric_difference(shapely.Polygon(ring).buffer(0))
-        left = whole.intersection(shapely.Polygon(self.regions[region]))
+        whole, size = area_of(family, variant)
+        kept = self.regions[region]
+        left = whole if kept is None else whole.intersection(kept)
         out: list[Array] = []
         for part in shapely.get_parts(shapely.orient_polygons(left)):
             if part.geom_type == "Polygon" and part.area > 1e-12 * size * size:

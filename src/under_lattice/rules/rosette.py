@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -16,10 +17,12 @@ from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
 from under_lattice.rules.handle import Arrow, Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.runs import STACKING, Stacking, laid_out, least_apart, placed, ring_bodies, union_of
+from under_lattice.rules.wound import wound
 from under_lattice.vary.numbers import Number, Varied
 
 Place = Literal["as it stands", "free", "touching"]
 Ends = Literal["by the arc", "first only", "both"]
+RingStacking = Literal[Stacking, "round and round"]
 Facing = Literal["with the ring", "upright", "further on their own"]
 MOST = 5000
 AWAY = ("free", "touching")
@@ -104,7 +107,14 @@ class Rosette(CopyRule):
         Choice("Mirrored", "About the line from the pivot through the copy.", options=("none", "every second"), main=False),
     ] = "none"
     pivot: Annotated[Anchor, Point("Pivot", "The middle of the ring.")] = Anchor()
-    stacking: Annotated[Stacking, STACKING] = "last on top"
+    stacking: Annotated[
+        RingStacking,
+        replace(
+            STACKING,
+            words="Which copies lie over which; round and round: each over the one before, the last under the first.",
+            options=get_args(RingStacking),
+        ),
+    ] = "last on top"
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies round the pivot.
@@ -131,7 +141,12 @@ class Rosette(CopyRule):
             "radius": reached,
             "said": {"arc": f"{short(float(angle[0]), 3)}° apart"},
         }
-        return laid_out(above, self.id, steps, self.stacking, counts if ragged else None, pivot=pivot, notes=notes)
+        stage = laid_out(above, self.id, steps, self.stacking, counts if ragged else None, pivot=pivot, notes=notes)
+        if self.stacking != "round and round" or stage.n < 3:
+            return stage
+        if ragged or abs(abs(float(ask.each(self.arc)[0])) - 360.0) > 1e-9:
+            raise RuleRefused("only a full turn with one number of copies can lie round and round")
+        return wound(stage, above, ground.known)
 
     def _angle(self, arc: Array, counts: Array) -> Array:
         """From one copy to the next: the arc over n where only its first end has a copy, else over n - 1."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
+import shapely
 
 from under_lattice.core.affine import Array, about, apply, compose, inverse, linear, mirrors, moves, turns
 from under_lattice.core.clip import Clipped, nearest_region
@@ -99,8 +100,8 @@ class Symmetry(CopyRule):
         notes = {"said": {"group": f"{order} in each cell", "strip": f"{order} in each cell"}}
         shown = above
         if self.shows == "clipped to its region":
-            region = self._region(above, ground, whole, own)
-            shown = reshaped(above, Clipped(above.shape, above.rule, apply(inverse(above.xform), region[None])))
+            region = apply(inverse(above.xform), self._region(above, ground, whole, own)[None])
+            shown = reshaped(above, Clipped(above.shape, above.rule, tuple(shapely.Polygon(one) for one in region)))
         return repeat(
             shown,
             self.id,

@@ -70,15 +70,14 @@ class VaryPanel(QFrame):
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 12, 12, 12)
         grid.setVerticalSpacing(8)
-        rows: tuple[tuple[QWidget | None, QWidget], ...] = (
-            (QLabel("Varies"), self.source), (QLabel("With"), self.second), (self.how_label, self.how),
-            (QLabel("Curve"), self.curve), (self.seed_label, self.seed), (QLabel("Repeats"), self.repeats), (QLabel("In turn"), self.taken),
-            (None, self.drawn), (None, self.strip), (QLabel("Formula"), self.formula), (None, self.said),
-        )  # fmt: skip
-        for row, (label, part) in enumerate(rows):
-            if label is not None:
-                grid.addWidget(label, row, 0)
-            grid.addWidget(part, row, 1 if label is not None else 0, 1, 1 if label is not None else 2)
+        rows: dict[QWidget, str | QLabel] = {
+            self.source: "Varies", self.second: "With", self.how: self.how_label, self.curve: "Curve", self.seed: self.seed_label,
+            self.repeats: "Repeats", self.taken: "In turn", self.drawn: "", self.strip: "", self.formula: "Formula", self.said: "",
+        }  # fmt: skip
+        for row, (part, label) in enumerate(rows.items()):
+            if label:
+                grid.addWidget(label if isinstance(label, QLabel) else QLabel(label), row, 0)
+            grid.addWidget(part, row, 1 if label else 0, 1, 1 if label else 2)
         buttons = QHBoxLayout()
         buttons.setSpacing(8)
         for words, act in (("Swap ends", self._swap), ("Stop varying", self._stop)):
