@@ -94,3 +94,12 @@ def test_three_directions_have_no_rows_and_no_order():
     assert weave.idle("over")
     assert weave.idle("order")
     assert "three ways" in weave.key_line("mm")
+
+
+def test_a_code_may_give_the_spacings_instead():
+    weave = Weave(columns=5, rows=3, code="1 : 3", mirrored="repeated", gives="spacings", size=4.0, strap=7.0)
+    straps = weave.straps(5, np.array([1.0, 3.0]))
+    assert np.allclose(straps[:, 1] - straps[:, 0], 7.0)
+    assert np.allclose(straps[1:, 0] - straps[:-1, 1], [4, 12, 4, 12])
+    assert weave.idle("spacing")
+    assert Weave().idle("strap")

@@ -20,6 +20,8 @@ from under_lattice.rules.base import Ground, MotifRule, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet
 
 Order = Literal["plain", "twill", "satin"]
+WIDTHS = When(field="gives", values=("widths",), reason="the code gives what lies between straps")
+SPACINGS = When(field="gives", values=("spacings",), reason="the code gives the widths")
 TWO_WAYS = When(field="ways", values=("two",), reason="three directions have one order")
 TWILL = (TWO_WAYS, When(field="order", values=("twill",), reason="only for twill"))
 SATIN = (TWO_WAYS, When(field="order", values=("satin",), reason="only for satin"))
@@ -100,13 +102,24 @@ class Weave(MotifRule):
     ] = "two"
     columns: Annotated[int, Count("Upright straps", "How many; with three directions of each.", most=200, slides=(1, 40))] = 8
     rows: Annotated[int, Count("Level straps", "How many.", most=200, slides=(1, 40), when=(TWO_WAYS,))] = 8
-    code: Annotated[str, LengthCode("Widths", "A code of proportions, taken in turn, such as 5 : 2 : 3.")] = "5 : 2 : 3"
+    gives: Annotated[
+        Literal["widths", "spacings"],
+        Choice(
+            "Code gives", "The widths of the straps, or what lies open between them.", options=("widths", "spacings"), main=False
+        ),
+    ] = "widths"
+    code: Annotated[str, LengthCode("Code", "Proportions, taken in turn, such as 5 : 2 : 3.")] = "5 : 2 : 3"
     mirrored: Annotated[
         Literal["repeated", "mirrored"],
         Choice("Code is", "Repeated, or mirrored back and forth.", options=("repeated", "mirrored"), main=False),
     ] = "mirrored"
     size: Annotated[float, Length("Unit", "Of one part of the code.", least=0.001, slides=(0.5, 20.0))] = 3.0
-    spacing: Annotated[float, Length("Between straps", "Left open between neighbours.", least=0.0, slides=(0.0, 20.0))] = 2.0
+    spacing: Annotated[
+        float, Length("Between straps", "Left open between neighbours.", least=0.0, slides=(0.0, 20.0), when=(WIDTHS,))
+    ] = 2.0
+    strap: Annotated[
+        float, Length("Strap width", "Of every strap.", least=0.001, slides=(0.5, 30.0), when=(SPACINGS,), main=False)
+    ] = 6.0
     cut: Annotated[float, Length("Cut", "Left beside the upper strap where one goes under.", least=0.0, slides=(0.0, 5.0))] = 0.6
     order: Annotated[Order, Choice("Order", "Which strap lies on top.", options=get_args(Order), when=(TWO_WAYS,))] = "plain"
     over: Annotated[int, Count("Over", "Level straps that an upright one passes over.", most=20, slides=(1, 8), when=TWILL)] = 2
@@ -149,7 +162,7 @@ class Weave(MotifRule):
         """
         straps = self.straps(int(self.columns), code)
         wide, kind = straps[:, 1] - straps[:, 0], straps[:, 2].astype(int)
-        pitch = float(wide.mean()) + self.spacing
+        pitch = float(np.diff(straps[:, 0]).mean()) if len(wide) > 1 else float(wide[0]) + self.spacing
         middle = (np.arange(len(wide)) - (len(wide) - 1) / 2) * pitch
         far = len(wide) * pitch
         rim = shapely.Polygon(apply(turns(np.arange(6) * 60.0), np.array([[0.0, len(wide) * pitch / np.sqrt(3)]]))[:, 0])
@@ -181,8 +194,9 @@ class Weave(MotifRule):
             kind = np.minimum(k % round_trip, round_trip - k % round_trip)
         else:
             kind = k % many
-        wide = code[kind] * self.size
-        begin = np.cumsum(wide + self.spacing) - wide - self.spacing
+        coded = code[kind] * self.size
+        wide, open_part = (coded, self.spacing) if self.gives == "widths" else (np.full(count, self.strap), coded)
+        begin = np.cumsum(wide + open_part) - wide - open_part
         return np.stack([begin, begin + wide, kind], 1)
 
     def on_top(self) -> Array:
@@ -213,7 +227,8 @@ class Weave(MotifRule):
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Size the unit by the distance of the corner from the middle; what lies between straps stays as it is."""
         corner = stage.body_ring[2]
-        open_part = self.spacing * np.array([self.columns - 1, self.rows - 1]) / 2
+        many = np.array([self.columns, self.rows])
+        open_part = self.spacing * (many - 1) / 2 if self.gives == "widths" else self.strap * many / 2
         factor = float(np.hypot(*np.maximum(drag.to - open_part, 0.0)) / max(float(np.hypot(*(corner - open_part))), 1e-9))
         return {"size": max(0.01, drag.length(self.size * factor))}
 
