@@ -78,6 +78,8 @@ class FactsLine(QWidget):
     def _fit(self) -> None:
         """Where there is no room for all, what can be seen elsewhere gives way."""
         yielding = (self.time, self.size_button, self.zoom, self.shapes, self.pitch)
+        if all(part.isHidden() != bool(part.text()) for part in yielding) and self.row.minimumSize().width() <= self.width():
+            return
         for part in yielding:
             part.setVisible(bool(part.text()))
         for part in yielding:
@@ -146,17 +148,19 @@ class FactsLine(QWidget):
     def _set(self, label: QLabel, text: str) -> None:
         label.setText(text)
         label.setVisible(bool(text))
-        self._fit()
 
     def show_time(self, words: str) -> None:
         """Show how long the last picture took, or that one is being drawn."""
         self._set(self.time, words)
+        self._fit()
 
     def show_zoom(self, words: str) -> None:
         """Show the zoom."""
         self._set(self.zoom, f"zoom {words}")
+        self._fit()
 
     def tell(self, sentence: str) -> None:
         """Say something that just happened; nothing takes it away."""
         self.told.setToolTip(sentence)
         self._set(self.told, sentence)
+        self._fit()

@@ -26,6 +26,7 @@ SAMPLES = 26  # places across the sheet, and down it, that are looked at
 BARE = 1.5  # so many distances of neighbours without a copy is bare
 MOSTLY = 0.6  # of the sheet: what covers less is a figure on it, not a cover
 SHOWN_MOST = 200
+LOOKED_MOST = 20_000  # copies among which bare parts are looked for
 
 
 @dataclass(frozen=True)
@@ -116,7 +117,7 @@ def _doubles(stage: Stage) -> list[Warn]:
 
 def _bare(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
     """Parts of the sheet without a copy, where copies cover most of it: often a count that is too small."""
-    if rule is None or not 12 <= stage.n <= 200_000:
+    if rule is None or not 12 <= stage.n <= LOOKED_MOST:
         return []
     from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
 
@@ -156,13 +157,12 @@ def _outside(result: ChainResult, stage: Stage, sheet: Sheet) -> list[Warn]:
     if any(isinstance(rule, Symmetry) for rule in rules):  # it goes on beyond the sheet by whole motifs
         return []
     ring = hull(stage.body_ring)
-    low, high = np.full((stage.n, 2), np.inf), np.full((stage.n, 2), -np.inf)
-    for x, y in ring:
-        at = stage.xform[:, :, 0] * x + stage.xform[:, :, 1] * y + stage.xform[:, :, 2]
-        low, high = np.minimum(low, at), np.maximum(high, at)
-    size = np.sqrt(np.abs(np.linalg.det(stage.xform[:, :, :2])))
-    half = np.array([sheet.width, sheet.height]) / 2 + (size * stage.shape.reach())[:, None]
-    beside = np.flatnonzero(((low > half) | (high < -half)).any(1))
+    reach, half = stage.shape.reach(), np.array([sheet.width, sheet.height]) / 2
+    far = np.abs(stage.xform[:, :, :2]).sum((1, 2)) * (float(np.hypot(*ring.T).max()) + reach)
+    edge = np.flatnonzero((np.abs(stage.xform[:, :, 2]) + far[:, None] > half).any(1))  # the others lie on it for certain
+    at = apply(stage.xform[edge], ring[None])
+    grown = half + (np.sqrt(np.abs(np.linalg.det(stage.xform[edge][:, :, :2]))) * reach)[:, None]
+    beside = edge[((at.min(1) > grown) | (at.max(1) < -grown)).any(1)]
     covers = any(isinstance(rule, Lattice) and rule.extent == "covers the sheet" for rule in rules)
     if len(beside) <= (0.1 * stage.n if covers else 0):
         return []
