@@ -17,7 +17,7 @@ from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.rosette import Rosette
 from under_lattice.work.attention import attention
-from under_lattice.work.edits import set_dial
+from under_lattice.work.edits import add_rule, set_dial
 from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate
 from under_lattice.work.facts import measure
 from under_lattice.work.model import Sheet
@@ -80,6 +80,8 @@ def test_doubles_are_shown_where_they_lie():
     warn = said(warned(Ellipse(width=10.0), Rosette(count=4, radius=30.0), again), "exactly on another")
     assert warn.sentence.startswith("12 copies")
     assert len(warn.rings) == 12
+    design = work_of(Ellipse(width=10.0), Rosette(count=4, radius=30.0), again).design
+    assert warned(design=add_rule(design, "floor", warn.cure.value, warn.cure.rule)) == ()
 
 
 def test_a_line_that_nearly_closes_says_its_miss_and_the_turn_that_closes_it():

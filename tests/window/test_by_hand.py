@@ -6,6 +6,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
 from tests.chains import work_of
+from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
@@ -81,3 +82,18 @@ def test_the_same_place_in_every_ring(hands):
     hands.settle()
     (touch,) = hands.rule("touch-up").picks
     assert touch.at == ((hands.rule("rosette").id, 0, 0),)
+
+
+def test_doubles_are_shown_where_they_lie_and_left_out_by_their_cure(hands):
+    again = Rosette(count=4, radius_by="as it stands", pivot=Anchor(spot="sheet centre"))
+    hands.window.show_work(work_of(Polygon(sides=4, size=10.0), Rosette(count=4, radius=40.0), again, Ink()))
+    line = hands.studio.facts_line
+    hands.bot.waitUntil(lambda: hands.studio.settled and "exactly on another" in line.warning.text(), timeout=20_000)
+    line.warning.click()
+    assert len(hands.studio.sheet.under.rings) == 12
+    assert line.cure.text() == "leave them out"
+    line.cure.click()
+    hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies == 4, timeout=10_000)
+    assert hands.rule("leave-out").which == "exact doubles"
+    hands.do("undo")
+    hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies == 16, timeout=10_000)

@@ -25,6 +25,7 @@ from under_lattice.ui.named_panel import NamedPanel
 from under_lattice.ui.sheet_view import SheetView
 from under_lattice.ui.tokens import CHAIN_WIDTH
 from under_lattice.work.attention import Cure, Warn
+from under_lattice.work.edits import add_rule
 from under_lattice.work.evaluate import ChainResult, place_on_sheet
 from under_lattice.work.facts import Facts
 from under_lattice.work.model import Chain, Design
@@ -294,6 +295,9 @@ class Studio(QWidget):
 
     # -- facts -----------------------------------------------------------------------------------
     def _cure(self, cure: Cure) -> None:
+        if isinstance(cure.value, Rule):
+            self.edit(cure.words, lambda design: add_rule(design, self.layer, cure.value, cure.rule))
+            return
         self.edit(cure.words, lambda design: turn_dials(design, self.layer, cure.rule, {cure.dial: cure.value}))
 
     def _show_where(self, warn: Warn | None) -> None:

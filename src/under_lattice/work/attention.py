@@ -14,6 +14,7 @@ from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import CopyRule, Rule
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges, first_crossing
 from under_lattice.rules.symmetry import Symmetry
@@ -31,7 +32,7 @@ LOOKED_MOST = 20_000  # copies among which bare parts are looked for
 
 @dataclass(frozen=True)
 class Cure:
-    """One number that ends a warning."""
+    """One number that ends a warning; or, as `value` without a dial, a rule that does when it stands after `rule`."""
 
     rule: str
     dial: str
@@ -60,7 +61,7 @@ def attention(result: ChainResult, gap: float | None, lattice: Rule | None, shee
     return [
         *_gap_warning(gap, lattice, sheet.unit),
         *_sliver(gap, lattice, result, sheet.unit),
-        *_doubles(stage),
+        *_doubles(result, stage),
         *_crossings(result, sheet.unit),
         *_misses(result, sheet.unit),
         *_bare(stage, lattice, sheet),
@@ -104,7 +105,7 @@ def _sliver(gap: float | None, rule: Rule | None, result: ChainResult, unit: str
     return [Warn(f"a gap of {gap:.3g} {unit} is left between neighbours", rule.id, cure)]
 
 
-def _doubles(stage: Stage) -> list[Warn]:
+def _doubles(result: ChainResult, stage: Stage) -> list[Warn]:
     rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
     mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
     _, first = np.unique(mixed, return_index=True)
@@ -112,7 +113,8 @@ def _doubles(stage: Stage) -> list[Warn]:
     if not len(twice):
         return []
     rings = tuple(stage.bodies(twice[:SHOWN_MOST]))
-    return [Warn(f"{len(twice)} {'copy lies' if len(twice) == 1 else 'copies lie'} exactly on another", "", None, rings)]
+    cure = Cure(result.steps[-1].rule.id, "", LeaveOut(which="exact doubles"), "leave them out")
+    return [Warn(f"{len(twice)} {'copy lies' if len(twice) == 1 else 'copies lie'} exactly on another", "", cure, rings)]
 
 
 def _bare(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
