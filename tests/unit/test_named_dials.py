@@ -105,7 +105,7 @@ def test_formulas_read_named_dials_and_follow_them():
     made = turn_dials(made, LAYER, "floor-rosette", {"radius": number})
     turned = set_named(made, made.dials[0].id, 15.0)
     assert dict(rule(turned, "rosette").radius.named) == {"swell": 15.0}
-    assert rule(turned, "rosette").radius.start == 30.0
+    assert rule(turned, "rosette").radius.ends(11) == (30.0, 40.0)
     inches = edits.set_unit(turned, "in")
     values = dict(rule(inches, "rosette").radius.named)
     assert values["swell"] == pytest.approx(15.0 / 25.4)

@@ -19,6 +19,8 @@ from under_lattice.rules.touch_up import TouchUp
 from under_lattice.rules.touches import Touch, picked, places_of, read_touches
 from under_lattice.work import edits
 from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.work.facts import measure
+from under_lattice.work.model import Sheet
 from under_lattice.work.storage import from_text, to_text
 
 TILE = Polygon(sides=4, size=10.0)
@@ -138,3 +140,13 @@ def test_touches_are_read_from_text_or_refused_with_what_is_allowed():
     for text, why in bad.items():
         with pytest.raises(InputError, match=why):
             read_touches(text, ids)
+
+
+def test_a_colour_alone_is_a_change_and_no_pick_is_told():
+    def warned(*rules):
+        return [warn.sentence for warn in measure(evaluated(TILE, grid(), Ink(), *rules), Evaluator(), Sheet()).warnings]
+
+    assert warned(TouchUp(picks=(touch(0, 0),), colour="#FF0000")) == []
+    told = ["Touch-up changes nothing: no copy is picked, or nothing is done with those that are"]
+    assert warned(TouchUp(colour="")) == told
+    assert warned(TouchUp(picks=(touch(0, 0),))) == told

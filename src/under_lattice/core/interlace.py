@@ -157,20 +157,16 @@ def alternating(found: Crossings, lines: int) -> tuple[Array, Array]:
 def straps(lines: list[Path], found: Crossings, over: Array, width: float, gap: float, join: Join) -> list[list[shapely.Polygon]]:
     """Return the straps of each line as closed outlines: cut where it passes under, a gap away from what passes over."""
     drawn = [shapely.LineString(path.points) for path in lines]
-    out: list[list[shapely.Polygon]] = []
-    for number, path in enumerate(lines):
-        under: list[float] = []
-        cutters: list[Any] = []
-        for c, pair in enumerate(found.line):
-            for side in (0, 1):
-                if pair[side] == number and bool(over[c]) == (side == 1):
-                    under.append(float(found.along[c, side]))
-                    above, at = int(pair[1 - side]), float(found.along[c, 1 - side])
-                    reach = min((width + gap) / max(float(found.sine[c]), 0.1) + width, lines[above].length / 3)
-                    knife = _walk(lines[above], drawn[above], at - reach, at + reach)
-                    cutters.append(knife.buffer(width / 2 + gap, cap_style="flat", join_style="mitre"))
-        out.append(_pieces(path, under, cutters, width, join))
-    return out
+    under: list[list[float]] = [[] for _ in lines]
+    cutters: list[list[Any]] = [[] for _ in lines]
+    for pair, along, sine, first_over in zip(found.line.tolist(), found.along.tolist(), found.sine.tolist(), over, strict=True):
+        low = 1 if first_over else 0  # which of the two passes under
+        below, above, at = pair[low], pair[1 - low], along[1 - low]
+        reach = min((width + gap) / max(sine, 0.1) + width, lines[above].length / 3)
+        knife = _walk(lines[above], drawn[above], at - reach, at + reach)
+        under[below].append(along[low])
+        cutters[below].append(knife.buffer(width / 2 + gap, cap_style="flat", join_style="mitre"))
+    return [_pieces(*one, width, join) for one in zip(lines, drawn, under, cutters, strict=True)]
 
 
 def _walk(path: Path, drawn: Any, begin: float, end: float) -> Any:
@@ -184,9 +180,8 @@ def _walk(path: Path, drawn: Any, begin: float, end: float) -> Any:
     return shapely.LineString(path.at(walked)[0])
 
 
-def _pieces(path: Path, under: list[float], cutters: list[Any], width: float, join: Join) -> list[shapely.Polygon]:
+def _pieces(path: Path, drawn: Any, under: list[float], cutters: list[Any], width: float, join: Join) -> list[shapely.Polygon]:
     """Straps between the places where a line passes under."""
-    drawn = shapely.LineString(path.points)
     if not under:
         whole = shapely.LinearRing(path.points[:-1]) if path.closed else drawn
         return [whole.buffer(width / 2, cap_style="flat", join_style=join)]

@@ -59,34 +59,18 @@ def paint(
     """
     if view.width * view.height > PIXELS_MOST:
         raise LimitError(f"a picture of {view.width} × {view.height} px is too large; at most {PIXELS_MOST:,} px in all")  # noqa: RUF001
-    prepared = [_prepare(layer, view, note) for layer in scene.layers]
-    kind = np.uint8 if depth == "bytes" else np.float32
-    out = np.zeros((view.height, view.width, 4), kind)
-    page = _page_rows(scene, view)
-    ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
     rows, columns = tiles_of(view)
+    kind = np.uint8 if depth == "bytes" else np.float32
+    ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
+    prepared = tuple(_prepare(layer, view, note) for layer in scene.layers)
+    job = _Job(prepared, ground, _page_rows(scene, view), np.zeros((view.height, view.width, 4), kind), columns)
     own, done = threading.local(), 0
 
     def tile(at: int) -> None:
         nonlocal done
         if stop():
             raise Stopped
-        row, column = divmod(at, columns)
-        high, wide = min(TILE[0], view.height - row * TILE[0]), min(TILE[1], view.width - column * TILE[1])
-        if getattr(own, "desk", None) is None or own.desk.pixels.shape[1] != wide:
-            own.desk = Desk.new(wide)
-        place = _Place(column * TILE[1], row * TILE[0], at, own.desk)
-        pixels = own.desk.pixels[:high]
-        pixels[:] = ground
-        for layer in prepared:
-            _paint_layer(layer, pixels, place)
-        cover = _coverage(page, place, wide, high)
-        if cover is not None:
-            pixels *= cover[..., None]
-        if depth == "bytes":
-            kernels.to_bytes(pixels, out, place.left, place.top)
-        else:
-            out[place.top : place.top + high, place.left : place.left + wide] = pixels
+        own.desk = job.tile(at, getattr(own, "desk", None))
         done += 1
         if progress:
             progress(done / (rows * columns))
@@ -98,7 +82,7 @@ def paint(
         with ThreadPoolExecutor(threads) as pool:
             for _ in pool.map(tile, range(rows * columns)):
                 pass
-    return out
+    return job.out
 
 
 @dataclass(frozen=True, eq=False)
@@ -146,6 +130,37 @@ class _Prepared:
         """Whether it can be painted straight onto what is beneath."""
         loose = isinstance(self.what, Ready) or not self.isolated
         return loose and self.opacity >= 1.0 and self.blend == 0 and self.clip is None and not self.mask
+
+
+@dataclass(frozen=True, eq=False)
+class _Job:
+    """A picture on its way: what is painted, on which ground and page, and where it goes."""
+
+    prepared: tuple[_Prepared, ...]
+    ground: Array
+    page: tuple[float, float, float, float]
+    out: Array
+    columns: int
+
+    def tile(self, at: int, desk: Desk | None) -> Desk:
+        """Paint one tile on a desk, another than the given one where that has not its width; return the desk."""
+        row, column = divmod(at, self.columns)
+        high, wide = min(TILE[0], self.out.shape[0] - row * TILE[0]), min(TILE[1], self.out.shape[1] - column * TILE[1])
+        if desk is None or desk.pixels.shape[1] != wide:
+            desk = Desk.new(wide)
+        place = _Place(column * TILE[1], row * TILE[0], at, desk)
+        pixels = desk.pixels[:high]
+        pixels[:] = self.ground
+        for layer in self.prepared:
+            _paint_layer(layer, pixels, place)
+        cover = _coverage(self.page, place, wide, high)
+        if cover is not None:
+            pixels *= cover[..., None]
+        if self.out.dtype == np.uint8:
+            kernels.to_bytes(pixels, self.out, place.left, place.top)
+        else:
+            self.out[place.top : place.top + high, place.left : place.left + wide] = pixels
+        return desk
 
 
 def _prepare(layer: SceneLayer | SceneGroup, view: View, note: Callable[[str], None] | None) -> _Prepared:

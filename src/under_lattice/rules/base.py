@@ -195,6 +195,11 @@ class CopyRule(Rule):
 
     family: ClassVar[RuleFamily] = "copies"
 
+    @property
+    def at_rest(self) -> str:
+        """Why it leaves every copy as it was, when it does."""
+        return "there is one copy only" if self.family == "repeat" else "all its numbers are at rest"
+
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies after this rule."""
         raise InputError("a copy rule places copies")

@@ -104,6 +104,11 @@ class LeaveOut(CopyRule):
             inside = (np.abs(away) <= np.array([self.width, self.height]) / 2).all(1)
         return inside if self.side == "outside" else ~inside
 
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "no copy is of the kind that goes"
+
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the map that changes nothing: what stays, stays where it is."""
         return IDENTITY

@@ -59,6 +59,11 @@ class Loosen(CopyRule):
             {"step": np.arange(above.n, dtype=float)}, notes={"said": {"until": said}},
         )  # fmt: skip
 
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "no copies overlap"
+
     def key_line(self, unit: str) -> str:
         """Return how long."""
         return "until settled" if self.until == "settled" else f"{self.passes:g} passes"

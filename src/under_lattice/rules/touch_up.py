@@ -75,6 +75,11 @@ class TouchUp(CopyRule):
         stroke = np.where(mine[:, None], np.broadcast_to(last.stroke, (marks.count, 4)), clear)
         return (*coats, last._replace(fill=np.where(mine[:, None], new, clear), stroke=stroke, paint=None))
 
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "no copy is picked, or nothing is done with those that are"
+
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the map that changes nothing: most copies stay."""
         return IDENTITY

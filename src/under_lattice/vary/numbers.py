@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, Validatio
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
 from under_lattice.core.errors import InputError
-from under_lattice.vary.formula import LENGTH_MOST, read_formula
+from under_lattice.vary.formula import LENGTH_MOST, at_step, read_formula
 
 Channel = Literal[
     "step", "row", "column", "diagonal", "distance", "direction", "x", "y", "ring", "parity", "facing", "noise", "chance"
@@ -164,6 +164,20 @@ class Varied(BaseModel):
             return np.full((1, 1), self.start)
         values = formula.values(named | {name: value for name, value in known.items() if value is not None})
         return values if values.ndim == 2 else np.full((1, 1), float(values))
+
+    def ends(self, count: int) -> tuple[float, float]:
+        """Return the first and the last value over `count` steps; of a formula what it gives now.
+
+        Raises
+        ------
+        InputError
+            When the formula gives no number there.
+        """
+        if not self.formula:
+            return self.start, self.end
+        named = dict(self.named)
+        formula = read_formula(self.formula, frozenset(named))
+        return at_step(formula, 0, count, named), at_step(formula, max(0, count - 1), count, named)
 
     @property
     def rest(self) -> float:

@@ -12,7 +12,7 @@ from under_lattice.core.ask import rest
 from under_lattice.core.body import hull
 from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Stage
-from under_lattice.rules.base import CopyRule, Rule
+from under_lattice.rules.base import CopyRule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.progression import Progression
@@ -50,7 +50,7 @@ class Warn:
     rings: tuple[Array, ...] = field(default=(), compare=False)
 
 
-def attention(result: ChainResult, gap: float | None, lattice: Rule | None, sheet: Sheet) -> list[Warn]:
+def attention(result: ChainResult, gap: float | None, lattice: Lattice | None, sheet: Sheet) -> list[Warn]:
     """Return what needs attention in an evaluated chain; `gap` is the least one between neighbours."""
     last = result.last
     stage = last.stage if last is not None else None
@@ -82,8 +82,8 @@ def _of_rules(result: ChainResult) -> list[Warn]:
     return out
 
 
-def _gap_warning(gap: float | None, rule: Rule | None, unit: str) -> list[Warn]:
-    if gap is None or gap >= -TOUCH or not isinstance(rule, Lattice):
+def _gap_warning(gap: float | None, rule: Lattice | None, unit: str) -> list[Warn]:
+    if gap is None or gap >= -TOUCH or rule is None:
         return []
     sentence = f"overlap {-gap:.2f} {unit}"
     if rule.spacing == "free":
@@ -93,9 +93,9 @@ def _gap_warning(gap: float | None, rule: Rule | None, unit: str) -> list[Warn]:
     return [Warn(sentence, rule.id)]
 
 
-def _sliver(gap: float | None, rule: Rule | None, result: ChainResult, unit: str) -> list[Warn]:
+def _sliver(gap: float | None, rule: Lattice | None, result: ChainResult, unit: str) -> list[Warn]:
     """A gap so thin that it is left over, not meant."""
-    if gap is None or not isinstance(rule, Lattice) or rule.spacing != "free":
+    if gap is None or rule is None or rule.spacing != "free":
         return []
     step = next((one for one in result.steps if one.rule is rule), None)
     pitch = float(step.stage.notes["pitch"]) if step is not None and step.stage is not None else 0.0
@@ -117,7 +117,7 @@ def _doubles(result: ChainResult, stage: Stage) -> list[Warn]:
     return [Warn(f"{len(twice)} {'copy lies' if len(twice) == 1 else 'copies lie'} exactly on another", "", cure, rings)]
 
 
-def _bare(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
+def _bare(stage: Stage, rule: Lattice | None, sheet: Sheet) -> list[Warn]:
     """Parts of the sheet without a copy, where copies cover most of it: often a count that is too small."""
     if rule is None or not 12 <= stage.n <= LOOKED_MOST:
         return []
@@ -135,15 +135,13 @@ def _bare(stage: Stage, rule: Rule | None, sheet: Sheet) -> list[Warn]:
     if not bare.any() or (away <= step).mean() < MOSTLY:
         return []
     cure = None
-    if isinstance(rule, Lattice) and rule.extent != "covers the sheet":
+    if rule.extent != "covers the sheet":
         cure = Cure(rule.id, "extent", "covers the sheet", "cover the sheet")
     half = np.array([sheet.width, sheet.height]) / SAMPLES / 2
     square = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * half
     rings = tuple(place + square for place in places[bare][:SHOWN_MOST])
-    sentence = (
-        f"about {max(1, round(100 * float(bare.mean())))} % of the sheet is bare, {_whereabouts(places[bare].mean(0), sheet)}"
-    )
-    return [Warn(sentence, rule.id if rule is not None else "", cure, rings)]
+    share, where = max(1, round(100 * float(bare.mean()))), _whereabouts(places[bare].mean(0), sheet)
+    return [Warn(f"about {share} % of the sheet is bare, {where}", rule.id, cure, rings)]
 
 
 def _whereabouts(at: Array, sheet: Sheet) -> str:
@@ -209,18 +207,11 @@ def _idle_rules(result: ChainResult) -> list[Warn]:
     for before, step in zip(result.steps, result.steps[1:], strict=False):
         if before.stage is None or step.stage is None or before.stage is step.stage or step.problem:
             continue
-        alike = isinstance(step.rule, CopyRule) and step.stage.n == before.stage.n
-        if alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9):
-            out.append(Warn(f"{step.rule.shown_name()} changes nothing: {_why_idle(step.rule)}", step.rule.id))
+        rule = step.rule
+        alike = step.stage.n == before.stage.n and len(step.inks) == len(before.inks)
+        if isinstance(rule, CopyRule) and alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9):
+            out.append(Warn(f"{rule.shown_name()} changes nothing: {rule.at_rest}", rule.id))
     return out
-
-
-def _why_idle(rule: Rule) -> str:
-    if rule.family == "repeat":
-        return "there is one copy only"
-    if rule.kind == "leave-out":
-        return "no copy is of the kind that goes"
-    return "no copies overlap" if rule.kind == "loosen" else "all its numbers are at rest"
 
 
 def _crossings(result: ChainResult, unit: str) -> list[Warn]:

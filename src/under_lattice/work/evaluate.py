@@ -136,7 +136,7 @@ class Evaluator:
             if rule.on or isinstance(rule, MotifRule):
                 below = chain.rules[at + 1 :]
                 try:
-                    if isinstance(rule, Ink) or (isinstance(rule, TouchUp) and inks):
+                    if isinstance(rule, Ink) or (isinstance(rule, TouchUp) and rule.colour and inks):
                         inks = (*inks, (rule, nearest_repeat(chain, at)))
                     if not isinstance(rule, Ink):
                         stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others)

@@ -13,7 +13,7 @@ from typing import Any
 from under_lattice.core.declare import NumberDial
 from under_lattice.core.errors import InputError
 from under_lattice.rules.base import Rule
-from under_lattice.vary.formula import FUNCTIONS, NAMES, at_step, read_formula
+from under_lattice.vary.formula import FUNCTIONS, NAMES, read_formula
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited, set_dial, set_dials, with_rule
 from under_lattice.work.model import Chain, Design, NamedDial, new_id
@@ -200,9 +200,8 @@ def _following(rule: Rule, dial: str, handle: str, value: float) -> dict[str, An
         number = changes.get(name, getattr(rule, name))
         if isinstance(number, Varied) and dict(number.named).get(handle, value) != value:
             fresh = dict(number.named) | {handle: value}
-            formula = read_formula(number.formula, frozenset(fresh))
-            first = at_step(formula, 0, 1, fresh)
-            changes[name] = edited(number, named=tuple(sorted(fresh.items())), start=first)
+            number = edited(number, named=tuple(sorted(fresh.items())))
+            changes[name] = edited(number, start=number.ends(1)[0])
     return changes
 
 

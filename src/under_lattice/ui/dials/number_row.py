@@ -9,6 +9,7 @@ from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
 from under_lattice.core.declare import NumberDial
+from under_lattice.core.errors import InputError
 from under_lattice.ui.dials.curve import CurveButton
 from under_lattice.ui.dials.field import NumberField, shown
 from under_lattice.ui.dials.hand import Hand
@@ -56,8 +57,8 @@ class NumberRow(DialRow):
         if kind != self._kind:
             self._build(kind)
         if isinstance(value, Varied):
-            self.fields[0].show_value(value.start)
-            self.fields[1].show_value(value.end)
+            for field, end in zip(self.fields, self._ends(value), strict=True):
+                field.show_value(end)
             for field in self.fields:
                 field.setReadOnly(bool(value.formula))
                 field.setToolTip("What the formula gives; press the words below to change it." if value.formula else "")
@@ -73,6 +74,12 @@ class NumberRow(DialRow):
         words = ", ".join(filter(None, (self.hand.words(self.name), tie_words(self.hand, self.name))))
         self.hint.setText(words)
         self.hint.setVisible(bool(words))
+
+    def _ends(self, value: Varied) -> tuple[float, float]:
+        try:
+            return value.ends(self.hand.facts.steps.get(value.rule, 1))
+        except InputError:  # no number there now: what it last gave
+            return value.start, value.end
 
     def _sentence(self, value: Varied) -> str:
         source = next((r for r in self.hand.chain.rules if r.id == value.rule), None)

@@ -187,8 +187,8 @@ class ListRow(DialRow):
         self.line.addWidget(self.combo, 1)
 
     def entries(self) -> list[tuple[str, str]]:
-        """Return names and ids."""
-        raise NotImplementedError
+        """Return names and ids; none by itself."""
+        return []
 
     def refresh(self) -> None:
         entries = self.entries()

@@ -16,7 +16,7 @@ from under_lattice.ui.dials.curve import NumberStrip
 from under_lattice.ui.dials.curve_editor import CurveEditor
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import QuietCombo
-from under_lattice.vary.formula import FUNCTIONS, NAMES, at_step, read_formula
+from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
 from under_lattice.work.edits import edited
 from under_lattice.work.named import named_in
@@ -189,12 +189,9 @@ class VaryPanel(QFrame):
             self._change(formula="")
             return
         try:
-            named = dict(named_in(self.hand.document.design, text))
-            formula = read_formula(text, frozenset(named))
-            count = self._steps(number)
-            first, last = (float(self.dial_check(at_step(formula, k, count, named))) for k in (0, max(0, count - 1)))
-            changes = {"named": tuple(named.items()), "formula": text, "start": first, "end": last}
-            refused = self.hand.turn(self.name, edited(number, **changes))
+            number = edited(number, named=named_in(self.hand.document.design, text), formula=text)
+            first, last = map(self.dial_check, number.ends(self._steps(number)))
+            refused = self.hand.turn(self.name, edited(number, start=first, end=last))
         except InputError as error:
             refused = error.message
         self._told(refused)
