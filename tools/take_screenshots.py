@@ -64,7 +64,7 @@ class Photographer:
         studio = self.window.studio
         assert studio is not None
         studio.chain.open(rule)
-        self.until(lambda: studio.settled and studio.facts.copies > 0)
+        self.until(lambda: studio.settled and studio.facts.copies > 0 and f"layer:{studio.layer}" in studio._thumbs)
 
     def chooser(self, name: str) -> None:
         """Take the picture of the open chooser, with all its pictures, and close it."""
