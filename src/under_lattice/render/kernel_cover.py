@@ -13,9 +13,10 @@ import numpy as np
 
 from under_lattice.render.kernel_compiler import intrinsic, ir, njit, types
 
-BIT, TWO_BITS, CLEAN = np.uint64(1), np.uint64(2), np.uint64(0)
+BIT, TWO_BITS, CLEAN, ALL = np.uint64(1), np.uint64(2), np.uint64(0), np.uint64(0xFFFF_FFFF_FFFF_FFFF)
 NOTHING, HALF, ONE, TWO, FULL = (np.float32(v) for v in (0.0, 0.5, 1.0, 2.0, 0.9985))
 FAINT = np.float32(1e-5)  # what sums of areas may miss by
+SOLID = np.float32(1.0 - 1e-6)  # what sums of shares may miss by
 EVEN_ODD = 1
 
 
@@ -126,12 +127,24 @@ def leap(m: Any, block: int, shift: int, end: int) -> int:
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
-def hide(full: Any, y: int, begin: int, stop: int) -> None:
-    """Note that nothing shows through a run any more; the longest stretch is kept for each row."""
-    if full[y, 1] > full[y, 0] and begin <= full[y, 1] and stop >= full[y, 0]:
-        full[y, 0], full[y, 1] = min(full[y, 0], begin), max(full[y, 1], stop)
-    elif stop - begin > full[y, 1] - full[y, 0]:
-        full[y, 0], full[y, 1] = begin, stop
+def hide(solid: Any, y: int, begin: int, stop: int, shift: int, wide: int) -> None:
+    """Note in `solid` (H,), laid out as a mask is, the blocks of columns through which nothing shows any more."""
+    size = 1 << shift
+    first, last = (begin + size - 1) >> shift, (stop if stop < wide else stop + size - 1) >> shift
+    if last > first:
+        upper = ALL if last >= 64 else (BIT << np.uint64(last)) - BIT
+        solid[y] |= upper & (ALL << np.uint64(first))
+
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def hidden(solid: Any, shift: int, ya: int, yb: int, xa: int, xb: int) -> bool:
+    """Whether nothing shows of a box of pixels."""
+    first, last = xa >> shift, ((xb - 1) >> shift) + 1
+    need = (ALL if last >= 64 else (BIT << np.uint64(last)) - BIT) & (ALL << np.uint64(first))
+    for y in range(ya, yb):
+        if solid[y] & need != need:
+            return False
+    return True
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")

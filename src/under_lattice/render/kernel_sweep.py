@@ -13,7 +13,7 @@ import numpy as np
 
 from under_lattice.render.kernel_blend import lay_pixel
 from under_lattice.render.kernel_compiler import njit
-from under_lattice.render.kernel_cover import CLEAN, FAINT, NOTHING, ONE, covered, hide, leap, pass_over, touched
+from under_lattice.render.kernel_cover import CLEAN, FAINT, NOTHING, ONE, SOLID, covered, hide, leap, pass_over, touched
 from under_lattice.render.kernel_shade import PICTURE, REPEATED, picture_at, ramp_row
 
 
@@ -31,9 +31,9 @@ def _under(into: Any, y: int, x: int, c: Any, r: Any, g: Any, b: Any) -> None:
 
 @njit(nogil=True, cache=True, fastmath=True)
 def sweep_opaque(
-    into: Any, acc: Any, mask: Any, shift: int, full: Any, ya: int, yb: int, r: Any, g: Any, b: Any, rule: int
+    into: Any, acc: Any, mask: Any, shift: int, solid: Any, ya: int, yb: int, r: Any, g: Any, b: Any, rule: int
 ) -> None:
-    """Paint an item of one opaque colour, and clear `acc` and `mask`."""
+    """Paint an item of one opaque colour, and clear `acc` and `mask`; what is `solid` is leapt over."""
     wide = into.shape[1]
     for y in range(ya, yb):
         m = mask[y]
@@ -41,15 +41,15 @@ def sweep_opaque(
             continue
         mask[y] = CLEAN
         x, s, c = leap(m, 0, shift, wide), NOTHING, NOTHING
-        fa, fb = full[y, 0], full[y, 1]
         while x < wide:
             block = x >> shift
             if touched(m, block):
                 stop = min((block + 1) << shift, wide)
-                if fa <= x and stop <= fb:
+                if touched(solid[y], block):
                     s += pass_over(acc, y, x, stop)
                     c = covered(s, rule)
                 else:
+                    least = ONE
                     for q in range(x, stop):
                         v = acc[y, q]
                         if v != NOTHING:
@@ -58,15 +58,21 @@ def sweep_opaque(
                             c = covered(s, rule)
                         if c >= FAINT:
                             _under(into, y, q, c, r, g, b)
+                        least = min(least, into[y, q, 3])
+                    if least >= SOLID:
+                        hide(solid, y, x, stop, shift, wide)
             else:
                 stop = leap(m, block, shift, wide)
                 if c >= FAINT:
-                    for q in range(max(x, fb) if fa <= x else x, min(stop, fa) if fa > x else stop):
-                        _under(into, y, q, c, r, g, b)
-                    for q in range(max(fb, x), stop if fa > x else x):
-                        _under(into, y, q, c, r, g, b)
+                    done = solid[y]
+                    q = leap(~done, block, shift, stop)
+                    while q < stop:
+                        end = leap(done, q >> shift, shift, stop)
+                        for p in range(q, end):
+                            _under(into, y, p, c, r, g, b)
+                        q = leap(~done, end >> shift, shift, stop)
                     if c >= ONE:
-                        hide(full, y, x, stop)
+                        hide(solid, y, x, stop, shift, wide)
             x = stop
         acc[y, wide] = NOTHING
         acc[y, wide + 1] = NOTHING
@@ -145,10 +151,10 @@ def _pictured(
 
 @njit(nogil=True, cache=True, fastmath=True)
 def sweep_paint(
-    into: Any, acc: Any, mask: Any, shift: int, full: Any, ya: int, yb: int, left: int, top: int, form: int, to: Any, strength: Any,
+    into: Any, acc: Any, mask: Any, shift: int, solid: Any, ya: int, yb: int, left: int, top: int, form: int, to: Any, strength: Any,
     rule: int, mode: int, opaque: bool, table: Any, texels: Any, levels: Any, depth: int,
 ) -> None:  # fmt: skip
-    """Paint an item from a ramp or a picture, and clear `acc` and `mask`."""
+    """Paint an item from a ramp or a picture, and clear `acc` and `mask`; an opaque one leaps over what is `solid`."""
     wide = into.shape[1]
     colour = np.zeros(4, np.float32)
     for y in range(ya, yb):
@@ -159,36 +165,32 @@ def sweep_paint(
         u0 = to[0, 1] * (top + y + 0.5) + to[0, 2] + (0.5 + left) * to[0, 0]
         v0 = to[1, 1] * (top + y + 0.5) + to[1, 2] + (0.5 + left) * to[1, 0]
         x, s, c = leap(m, 0, shift, wide), NOTHING, NOTHING
-        fa, fb = (full[y, 0], full[y, 1]) if opaque else (0, 0)
         while x < wide:
             block = x >> shift
-            if fa <= x < fb:
-                stop = min(fb, (block + 1) << shift if touched(m, block) else leap(m, block, shift, wide))
-                if touched(m, block):
-                    s += pass_over(acc, y, x, stop)
-                    c = covered(s, rule) * strength
-                x = stop
-                continue
-            stop = x + 1
+            done = solid[y] if opaque else CLEAN
+            stop, end = x + 1, leap(m, block, shift, wide)
             if touched(m, block):
+                end = min((block + 1) << shift, wide)
+                if touched(done, block):
+                    s += pass_over(acc, y, x, end)
+                    c = covered(s, rule) * strength
+                    x = end
+                    continue
                 if acc[y, x] != NOTHING:
                     s += acc[y, x]
                     acc[y, x] = NOTHING
                     c = covered(s, rule) * strength
-                end = min((block + 1) << shift, wide)
                 while stop < end and acc[y, stop] == NOTHING:
                     stop += 1
-            else:
-                stop = leap(m, block, shift, wide)
-            if fa > x:
-                stop = min(stop, fa)
-            if c >= FAINT:
+            else:  # up to what is solid, or over it
+                stop = leap(~done if touched(done, block) else done, block, shift, end)
+            if c >= FAINT and not touched(done, block):
                 if form >= PICTURE:
                     _pictured(into, y, x, stop, c, u0, v0, to, texels, levels, depth, form == REPEATED, mode, colour)
                 else:
                     _shaded(into, y, x, stop, c, u0, v0, to, table, form, mode, opaque)
-                    if opaque and c >= ONE and stop - x > 4:
-                        hide(full, y, x, stop)
+                    if opaque and c >= ONE:
+                        hide(solid, y, x, stop, shift, wide)
             x = stop
         acc[y, wide] = NOTHING
         acc[y, wide + 1] = NOTHING

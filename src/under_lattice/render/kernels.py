@@ -9,7 +9,7 @@ import numpy as np
 
 from under_lattice.render.kernel_blend import lay_pixel
 from under_lattice.render.kernel_compiler import njit
-from under_lattice.render.kernel_cover import CLEAN, HALF, NOTHING, ONE, add_edges, covered
+from under_lattice.render.kernel_cover import CLEAN, HALF, NOTHING, ONE, add_edges, covered, hidden
 from under_lattice.render.kernel_place import (
     CLEAR,
     FILL,
@@ -72,7 +72,9 @@ def _to_paint(own: Any, of_marks: int, m: Any, to: Any) -> bool:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def paint_tile(into: Any, run: Any, acc: Any, mask: Any, full: Any, shift: int, left: int, top: int, flat: Any, order: Any) -> None:
+def paint_tile(
+    into: Any, run: Any, acc: Any, mask: Any, solid: Any, shift: int, left: int, top: int, flat: Any, order: Any
+) -> None:
     """Paint items, in `order`, into one tile.
 
     Parameters
@@ -83,7 +85,8 @@ def paint_tile(into: Any, run: Any, acc: Any, mask: Any, full: Any, shift: int, 
         Where runs of opaque items are painted front to back; clear before and after.
     acc, mask : (H, W + 2) float32, (H,) uint64
         Clean before and after.
-    full : (H, 2) int64
+    solid : (H,) uint64
+        Blocks of columns through which nothing of a run shows any more.
     shift : int
         A bit of `mask` stands for ``2**shift`` columns.
     left, top : int
@@ -101,8 +104,8 @@ def paint_tile(into: Any, run: Any, acc: Any, mask: Any, full: Any, shift: int, 
         end = max(end, at + 1)
         if meet:
             for y in range(into.shape[0]):
-                full[y, 0], full[y, 1] = 0, 0
-        edges = paint_run(run if meet else into, acc, mask, full, shift, left, top, flat, order, at, end, meet, edges, to)
+                solid[y] = CLEAN
+        edges = paint_run(run if meet else into, acc, mask, solid, shift, left, top, flat, order, at, end, meet, edges, to)
         if meet:
             ya, yb, xa, xb = into.shape[0], 0, into.shape[1], 0
             for i in range(at, end):
@@ -115,7 +118,7 @@ def paint_tile(into: Any, run: Any, acc: Any, mask: Any, full: Any, shift: int, 
 
 @njit(nogil=True, cache=True, fastmath=True)
 def paint_run(
-    into: Any, acc: Any, mask: Any, full: Any, shift: int, left: int, top: int, flat: Any, order: Any, begin: int,
+    into: Any, acc: Any, mask: Any, solid: Any, shift: int, left: int, top: int, flat: Any, order: Any, begin: int,
     end: int, opaque: bool, edges: Any, to: Any,
 ) -> Any:  # fmt: skip
     """Paint a stretch of `order`, the last first; return the room for edges, which may have grown.
@@ -127,7 +130,8 @@ def paint_run(
         item = order[i]
         upper, lower = flat.box[item, 0], flat.box[item, 1]
         ya, yb = max(0, math.floor(upper - top)), min(high, math.ceil(lower - top))
-        if yb <= ya:
+        xa, xb = max(0, math.floor(flat.box[item, 2] - left)), min(into.shape[1], math.ceil(flat.box[item, 3] - left))
+        if yb <= ya or xb <= xa or (opaque and hidden(solid, shift, ya, yb, xa, xb)):
             continue
         mark, how, row, paint = flat.mark[item], flat.kind[item, HOW], flat.kind[item, ROW], flat.kind[item, PAINT]
         mode, rule = flat.kind[item, MODE], flat.kind[item, RULE]
@@ -155,11 +159,11 @@ def paint_run(
             if not _to_paint(flat.to_paint[paint], flat.of_marks[paint], flat.xform[mark], to):
                 a = NOTHING
             sweep_paint(
-                into, acc, mask, shift, full, ya, yb, left, top, flat.form[paint], to, a, rule, mode, opaque, flat.tables[paint],
+                into, acc, mask, shift, solid, ya, yb, left, top, flat.form[paint], to, a, rule, mode, opaque, flat.tables[paint],
                 flat.texels, flat.levels[paint], flat.depth[paint],
             )  # fmt: skip
         elif opaque:
-            sweep_opaque(into, acc, mask, shift, full, ya, yb, r, g, b, rule)
+            sweep_opaque(into, acc, mask, shift, solid, ya, yb, r, g, b, rule)
         else:
             sweep_clear(into, acc, mask, shift, ya, yb, r, g, b, a, rule, mode)
     return edges
@@ -179,13 +183,23 @@ def _under_run(into: Any, run: Any, ya: int, yb: int, xa: int, xb: int) -> None:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def to_bytes(pixels: Any, out: Any, left: int, top: int) -> None:
-    """Round the float pixels (H, W, 4) of a tile to bytes, into its place in the picture."""
+def flood(pixels: Any, ground: Any) -> None:
+    """Fill the pixels (H, W, 4) of a tile with one colour (4,)."""
+    r, g, b, a = ground[0], ground[1], ground[2], ground[3]
     for y in range(pixels.shape[0]):
         for x in range(pixels.shape[1]):
-            for c in range(4):
-                v = pixels[y, x, c] * BYTE + HALF
-                out[top + y, left + x, c] = np.uint8(np.int32(min(max(v, NOTHING), BYTE)))
+            pixels[y, x, 0], pixels[y, x, 1], pixels[y, x, 2], pixels[y, x, 3] = r, g, b, a
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def to_bytes(pixels: Any, out: Any, left: int, top: int) -> None:
+    """Round the float pixels (H, 4 W) of a tile to bytes, into its place in the picture (rows, 4 columns)."""
+    for y in range(pixels.shape[0]):
+        line, place = pixels[y], out[top + y, 4 * left : 4 * left + pixels.shape[1]]
+        for k in range(len(line)):
+            v = line[k] * BYTE + HALF
+            v = NOTHING if v < NOTHING else v
+            place[k] = np.uint8(np.int32(BYTE if v > BYTE else v))
 
 
 @njit(nogil=True, cache=True)

@@ -93,7 +93,7 @@ class Desk:
     run: Array
     acc: Array
     mask: Array
-    full: Array
+    solid: Array
 
     @staticmethod
     def new(wide: int) -> Desk:
@@ -101,7 +101,7 @@ class Desk:
         high = TILE[0]
         return Desk(
             np.zeros((high, wide, 4), np.float32), np.zeros((high, wide, 4), np.float32), np.zeros((high, wide + 2), np.float32),
-            np.zeros(high, np.uint64), np.zeros((high, 2), np.int64),
+            np.zeros(high, np.uint64), np.zeros(high, np.uint64),
         )  # fmt: skip
 
 
@@ -150,14 +150,14 @@ class _Job:
             desk = Desk.new(wide)
         place = _Place(column * TILE[1], row * TILE[0], at, desk)
         pixels = desk.pixels[:high]
-        pixels[:] = self.ground
+        kernels.flood(pixels, self.ground)
         for layer in self.prepared:
             _paint_layer(layer, pixels, place)
         cover = _coverage(self.page, place, wide, high)
         if cover is not None:
             pixels *= cover[..., None]
         if self.out.dtype == np.uint8:
-            kernels.to_bytes(pixels, self.out, place.left, place.top)
+            kernels.to_bytes(pixels.reshape(high, -1), self.out.reshape(len(self.out), -1), place.left, place.top)
         else:
             self.out[place.top : place.top + high, place.left : place.left + wide] = pixels
         return desk
@@ -243,7 +243,7 @@ def _paint_items(ready: Ready, pixels: Array, place: _Place) -> None:
     high, wide = pixels.shape[:2]
     desk, shift = place.desk, max(0, (wide + 1).bit_length() - 6)
     kernels.paint_tile(
-        pixels, desk.run[:high], desk.acc[:high], desk.mask[:high], desk.full[:high], shift,
+        pixels, desk.run[:high], desk.acc[:high], desk.mask[:high], desk.solid[:high], shift,
         place.left, place.top, ready.flat, order,
     )  # fmt: skip
 
