@@ -141,10 +141,10 @@ def hidden(solid: Any, shift: int, ya: int, yb: int, xa: int, xb: int) -> bool:
     """Whether nothing shows of a box of pixels."""
     first, last = xa >> shift, ((xb - 1) >> shift) + 1
     need = (ALL if last >= 64 else (BIT << np.uint64(last)) - BIT) & (ALL << np.uint64(first))
-    for y in range(ya, yb):
-        if solid[y] & need != need:
-            return False
-    return True
+    y = ya
+    while y < yb and solid[y] & need == need:
+        y += 1
+    return y >= yb
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")

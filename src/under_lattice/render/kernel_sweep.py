@@ -151,8 +151,8 @@ def _pictured(
 
 @njit(nogil=True, cache=True, fastmath=True)
 def sweep_paint(
-    into: Any, acc: Any, mask: Any, shift: int, solid: Any, ya: int, yb: int, left: int, top: int, form: int, to: Any, strength: Any,
-    rule: int, mode: int, opaque: bool, table: Any, texels: Any, levels: Any, depth: int,
+    into: Any, acc: Any, mask: Any, shift: int, solid: Any, ya: int, yb: int, left: int, top: int, form: int, to: Any,
+    strength: Any, rule: int, mode: int, opaque: bool, table: Any, texels: Any, levels: Any, depth: int,
 ) -> None:  # fmt: skip
     """Paint an item from a ramp or a picture, and clear `acc` and `mask`; an opaque one leaps over what is `solid`."""
     wide = into.shape[1]
