@@ -65,11 +65,20 @@ def by_qpainter(scene, width):
                 path = QTransform(a, c, b, d, e, f).map(path_of(family.verbs, family.points[marks.variant[k]]))
                 pen = QPen(QColor(*stroke[k]), float(widths[k]) * view.scale, j=Qt.PenJoinStyle.MiterJoin)
                 painter.setPen(pen if stroke[k][3] else Qt.PenStyle.NoPen)
-                brush = QBrush(QColor(*fill[k])) if coat.paint is None else ramp_brush(coat.paint, maps[k], view)
+                brush = (
+                    QBrush(QColor(*fill[k])) if coat.paint is None else ramp_brush(coat.paint, seat_of(coat, k, maps, view), view)
+                )
                 painter.setBrush(brush if fill[k][3] else Qt.BrushStyle.NoBrush)
                 painter.drawPath(path)
     painter.end()
     return np.frombuffer(image.constBits(), np.uint8).reshape(view.height, view.width, 4).astype(float)
+
+
+def seat_of(coat, k, maps, view):
+    """The place a mark's ramp is laid in -> pixels."""
+    if coat.seat is None:
+        return maps[k]
+    return compose(view.page_to_pixels(), coat.seat[k if len(coat.seat) > 1 else 0])
 
 
 def ramp_brush(ramp, xform, view):

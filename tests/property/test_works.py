@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import tiles
-from under_lattice.core.declare import Choice, Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text, Touches
+from under_lattice.core.declare import Choice, Colour, LayerChoice, NumberDial, Palette, Picture, Point, RuleChoice, Text, Touches
 from under_lattice.core.errors import FileError, InputError, LatticeError
 from under_lattice.core.units import short, typed
 from under_lattice.demos import demo
@@ -64,6 +64,8 @@ def values(name, dial):
         number = st.floats(-30, 30)
         touch = st.builds(Touch, at=st.lists(place, min_size=1, max_size=2).map(tuple), x=number, y=number, turn=number)
         return st.lists(touch, max_size=3).map(tuple)
+    if isinstance(dial, Picture):
+        return st.sampled_from(["", "0123456789abcdef"])
     if isinstance(dial, LayerChoice):
         return st.sampled_from(["", "floor", "gone"])
     assert isinstance(dial, Text)

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.interlace import alternating, crossings
+from under_lattice.core.known import NOTHING_KNOWN
 from under_lattice.core.outline import areas, polygon
 from under_lattice.core.path import paths_of
 from under_lattice.rules.adjust import Adjust
@@ -101,7 +102,7 @@ def test_straps_can_be_coloured_by_line_and_repeated_below():
 
 def test_a_ring_that_never_passes_under_keeps_its_hole():
     stage = last_stage(Ellipse(width=20.0), Spots(spots="0, 0; 12, 0; 100, 0"), Interlace(width=2.0))
-    marks = Evaluator().marks(stage, frozenset())
+    marks = Evaluator().marks(stage, NOTHING_KNOWN)
     assert stage.n == 3
     assert [(family.variant >= 0).tolist() for family in marks.families] == [[True, True, False], [False, False, True]]
     (area,) = areas(marks.families[1].verbs, marks.families[1].points)

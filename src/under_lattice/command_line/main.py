@@ -36,6 +36,7 @@ def parser() -> argparse.ArgumentParser:
     render.add_argument("file", help=f"a .lattice, SVG or PNG file with its recipe, or demo:NAME ({', '.join(DEMOS)})")
     render.add_argument("-o", "--out", required=True, type=Path, help="OUT.svg or OUT.png")
     render.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE", help="turn one dial first")
+    render.add_argument("--time", type=float, default=0.0, metavar="0..1", help="time of the loop")
     render.add_argument("--width", type=int, default=0, metavar="PX", help="width of the PNG")
     render.add_argument("--dpi", type=float, default=0.0, help="dots per inch of the PNG, when no width is given")
     render.add_argument("--transparent", action="store_true", help="leave the ground out")
@@ -95,9 +96,11 @@ def _render(options: Any) -> None:
         raise LatticeError(f"{options.out.name}: the name must end in .svg or .png")
     if not 0 <= options.width <= 100_000 or not 0 <= options.dpi <= 10_000:
         raise LatticeError("--width takes 1 to 100000 px, --dpi 1 to 10000")
+    if not 0 <= options.time <= 1:
+        raise LatticeError("--time takes 0 to 1, the beginning and the end of the loop")
     work = _load(options.file, options.set)
     evaluator = Evaluator()
-    scene = make_scene(work.design, evaluate(work.design, evaluator), evaluator)
+    scene = make_scene(work.design, evaluator.design(work.design, time=options.time), evaluator)
     sheet = work.design.sheet
     from under_lattice.output.png import PngOptions, write_png  # loads the painter, which facts and rules do without
     from under_lattice.output.svg import SvgOptions, write_svg

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
-from under_lattice.core.declare import Colour, LayerChoice, NumberDial, Palette, Point, RuleChoice, Touches
+from under_lattice.core.declare import Colour, LayerChoice, NumberDial, Palette, Picture, Point, RuleChoice, Touches
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
+from under_lattice.demos.sample_pictures import PAINTED, sample_picture
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import Rule
 from under_lattice.rules.touches import read_touches
 from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
+from under_lattice.work.edits import edited, with_picture
 from under_lattice.work.model import Chain, Design
 from under_lattice.work.named import named_in, set_named, turn_dials
+from under_lattice.work.pictures import bring_in
 from under_lattice.work.suggest import sources_of
 
 
@@ -38,6 +41,8 @@ def apply_setting(design: Design, order: str) -> Design:
     if isinstance(rule.dials()[parts[2]], LayerChoice):
         others = {c.handle: c.id for c in design.chains() if c.id != layer.id}
         value = _pick({"none": "", **others}, text.strip(), f"other layer than {layer.handle}")
+    elif isinstance(rule.dials()[parts[2]], Picture):
+        design, value = _picture(design, text.strip())
     else:
         value = _value(text.strip(), rule, parts[2], parts[3:], design, layer)
     target_id = "layer" if rule is layer.end else rule.id
@@ -51,6 +56,19 @@ def _named_set(design: Design, handle: str, text: str) -> Design:
     one = _pick({dial.handle: dial for dial in design.dials}, handle, "named dial")
     unit = {"length": design.sheet.unit, "angle": "°", "ratio": "%"}.get(one.measure, "")
     return set_named(design, one.id, typed(text.strip(), unit, design.sheet.resolution, one.value))
+
+
+def _picture(design: Design, text: str) -> tuple[Design, str]:
+    """A picture of the work or one of the samples by its name, or one from a file, which the design then holds."""
+    stored = {one.name: one.id for one in design.pictures} | {"none": ""}
+    if text in stored:
+        return design, stored[text]
+    try:
+        picture = sample_picture(text) if text in PAINTED else bring_in(Path(text).read_bytes(), Path(text).name)
+    except OSError as error:
+        known = ", ".join((*stored, *PAINTED))
+        raise InputError(f"“{text}” cannot be read ({error.strerror}); a picture file, or one of: {known}", "--set") from None
+    return with_picture(design, picture), picture.id
 
 
 def _pick(things: dict[str, Any], name: str, what: str) -> Any:

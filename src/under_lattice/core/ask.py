@@ -8,6 +8,7 @@ import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, apply, compose
 from under_lattice.core.chance import lots_of_keys, lots_of_places, smooth_noise
+from under_lattice.core.known import NOTHING_KNOWN, Known
 from under_lattice.core.stage import Stage
 
 
@@ -48,12 +49,11 @@ class Ask:
     Parameters
     ----------
     horizon : Stage
-    known : frozenset of str
-        Ids of all rules of the chain that are on, also those below the horizon. A number that varies by a rule below
-        stands at the end of its run; by a rule that is gone, at its start.
+    known : Known
+        A number that varies by a rule below the horizon stands at the end of its run; by a rule that is gone, at its start.
     """
 
-    def __init__(self, horizon: Stage, known: frozenset[str] = frozenset()) -> None:
+    def __init__(self, horizon: Stage, known: Known = NOTHING_KNOWN) -> None:
         self.horizon = horizon
         self.n = horizon.n
         self.known = known
@@ -86,7 +86,7 @@ class Ask:
         xform = stage.xform if index is None else stage.xform[index]
         return xform if np.array_equal(stage.frame, IDENTITY) else compose(stage.frame[None], xform)
 
-    def read(self, rule: str, channel: str, points: Array | None, seed: int = 0) -> Array | None:
+    def read(self, rule: str, channel: str, points: Array | None, seed: int = 0, picture: str = "") -> Array | None:
         """Return readings 0..1 over the copies of `rule`, (n, E), held past the ends; None if the rule is gone.
 
         Parameters
@@ -95,15 +95,25 @@ class Ask:
             In the shape's own place; None asks for the copies themselves and gives (n, 1).
         seed : int
             Of the channel ``chance``: drawn by key for copies, by place for points.
+        picture : str
+            Of the channel ``picture``: its id. It covers the sheet, and is read where the copies of `rule` stand.
         """
+        if channel == "loop":
+            return np.full((1, 1), self.known.time)
+        if channel == "part":  # copies as wholes have none
+            return np.zeros((1, 1))
         if rule not in self._seen:
             count = 1 if points is None else points.shape[1]
-            return np.ones((self.n, count)) if rule in self.known else None
+            return np.ones((self.n, count)) if rule in self.known.rules else None
         stage, index = self._seen[rule]
         if channel == "chance":
             return self._lots(rule, points, seed)
         if channel == "noise":
             return self._noise(rule, points, seed)
+        if channel == "picture":
+            seen = self.known.pictures.get(picture)
+            places = self._places(rule, points)
+            return np.zeros((1, 1)) if seen is None else seen.over(places, self.known.width, self.known.height)
         if points is None:
             low, high = stage.span(channel)
             value = stage.reading(channel, stage.xform[..., 2], np.arange(stage.n))
@@ -153,14 +163,17 @@ class Ask:
 
     def _noise(self, rule: str, points: Array | None, seed: int) -> Array:
         """Smooth chance over the place of `rule`, its waves a fifth of what its copies span."""
+        stage, at = self._seen[rule][0], self._places(rule, points)
+        span = max(*(high - low for low, high in (stage.span("x"), stage.span("y"))), 1e-9)
+        return smooth_noise((at - stage.pivot) / (span / WAVES), seed)
+
+    def _places(self, rule: str, points: Array | None) -> Array:
+        """Where own-place `points` (n, E, 2), or the copies themselves, lie in the place of `rule`, (n, E, 2)."""
         stage, index = self._seen[rule]
         if points is None:
             at = stage.xform[:, None, :, 2]
-            at = at if index is None else at[index]
-        else:
-            at = apply(stage.xform if index is None else stage.xform[index], points)
-        span = max(*(high - low for low, high in (stage.span("x"), stage.span("y"))), 1e-9)
-        return smooth_noise((at - stage.pivot) / (span / WAVES), seed)
+            return at if index is None else at[index]
+        return apply(stage.xform if index is None else stage.xform[index], points)
 
     def _lots(self, rule: str, points: Array | None, seed: int) -> Array:
         if points is not None:
@@ -184,25 +197,25 @@ class StepAsk(Ask):
     Parameters
     ----------
     above : Stage
-    known : frozenset of str
+    known : Known
     own : str
         Id of the repeat.
     count : int
         How many steps it takes; from -> to runs over them.
     """
 
-    def __init__(self, above: Stage, known: frozenset[str], own: str, count: int) -> None:
+    def __init__(self, above: Stage, known: Known, own: str, count: int) -> None:
         super().__init__(above, known)
         self.own, self.count = own, count
 
-    def read(self, rule: str, channel: str, points: Array | None, seed: int = 0) -> Array | None:
+    def read(self, rule: str, channel: str, points: Array | None, seed: int = 0, picture: str = "") -> Array | None:
         """Return readings 0..1: (count, 1) by the own steps, (1, n) by what stands above."""
-        if rule == self.own:
+        if rule == self.own and channel not in ("loop", "part"):
             k = np.arange(self.count)
             if channel == "chance":
                 return lots_of_keys(np.stack([0 * k, k + 1], 1), seed)[:, None]
             return (k / max(1, self.count - 1))[:, None]
-        found = super().read(rule, channel, points, seed)
+        found = super().read(rule, channel, points, seed, picture)
         return None if found is None else found[:, 0][None]
 
     def raw(self, rule: str, name: str, points: Array | None, seed: int = 0) -> Array | None:

@@ -197,6 +197,13 @@ class LayerChoice(Dial):
 
 
 @dataclass(frozen=True)
+class Picture(Dial):
+    """A picture of the work, by id; nothing when none is chosen."""
+
+    kind: ClassVar[str] = "picture"
+
+
+@dataclass(frozen=True)
 class Touches(Dial):
     """Copies picked by hand; with `moves` each may be moved, turned and sized."""
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
+from under_lattice.core.known import NOTHING_KNOWN, Known
 from under_lattice.core.ramp import Ramp
 from under_lattice.core.stage import Family, Stage, share
 from under_lattice.core.texture import Texture
@@ -55,7 +56,9 @@ class Coat(NamedTuple):
 
     fill and stroke are RGBA bytes (N, 4), or (1, 4) when all are alike; an alpha of 0 paints nothing.
     width is (N,) or (1,), in the work's unit. join is mitre, round or bevel; cap is butt, round or square. With a paint (a ramp, a
-    picture or a plate) the fill's alpha is its strength. blend is how each mark mixes with what is beneath it.
+    picture or a plate) the fill's alpha is its strength; it lives in the mark's own place or on the sheet, as it says, or where
+    `seat` (N, 2, 3) or (1, 2, 3) puts it: maps from the place it is laid in to the sheet. blend is how each mark mixes with what is
+    beneath it.
     """
 
     fill: Array
@@ -67,6 +70,7 @@ class Coat(NamedTuple):
     even_odd: bool = False
     paint: Ramp | Texture | Plate | None = None
     dash: Dash | None = None
+    seat: Array | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,7 +93,59 @@ class Plate:
     clip: Marks | None = None
 
 
-def draw(stage: Stage, known: frozenset[str] = frozenset()) -> Marks:
+class MarkAsk(Ask):
+    """Reads numbers for every mark: faces of one copy may differ by which part they are, and by the way they face.
+
+    Parameters
+    ----------
+    horizon, known
+        As of `Ask`.
+    marks : Marks
+        As drawn for the horizon.
+    """
+
+    def __init__(self, horizon: Stage, known: Known, marks: Marks) -> None:
+        super().__init__(horizon, known)
+        self.marks = marks
+
+    def read(self, rule: str, channel: str, points: Array | None, seed: int = 0, picture: str = "") -> Array | None:
+        """Return readings 0..1, (N, 1) for the marks or (1, 1)."""
+        faces = len(self.marks.families)
+        if channel == "part" and faces > 1:
+            return (self.marks.family / (faces - 1.0))[:, None]
+        if channel == "facing" and faces > 1 and rule in self._seen:
+            return self._facing(rule)[:, None] / 360.0
+        return self._spread(super().read(rule, channel, points, seed, picture))
+
+    def raw(self, rule: str, name: str, points: Array | None, seed: int = 0) -> Array | None:
+        """Return a reading as it is, (N, 1) for the marks or (1, 1)."""
+        return self._spread(super().raw(rule, name, points, seed))
+
+    def counted(self, rule: str, channel: str, points: Array | None) -> Array | None:
+        """Return a reading one can count by, (N, 1) for the marks."""
+        if channel == "part":
+            return self.marks.family[:, None].astype(float)
+        return self._spread(super().counted(rule, channel, points))
+
+    def _spread(self, of_copies: Array | None) -> Array | None:
+        if of_copies is None or len(of_copies) != self.n or self.marks.count == self.n:
+            return of_copies
+        return of_copies[self.marks.copy]
+
+    def _facing(self, rule: str) -> Array:
+        """The direction (N,) in degrees, in the place of `rule`, in which each face lies from the middle of its shape."""
+        marks, away = self.marks, np.zeros((self.marks.count, 2))
+        middle = self.horizon.body_ring.mean(0)
+        for f, family in enumerate(marks.families):
+            own = np.flatnonzero(marks.family == f)
+            away[own] = family.points.mean(1)[np.maximum(marks.variant[own], 0)] - middle
+        central = np.hypot(*away.T) < 1e-9 * np.abs(self.horizon.body_ring).max(initial=1e-9)
+        away[central] = 1.0, 0.0  # a face round the middle faces as its copy does
+        turned = np.einsum("nij,nj->ni", np.broadcast_to(self.place(rule)[:, :, :2], (self.n, 2, 2))[marks.copy], away)
+        return np.degrees(np.arctan2(turned[:, 1], turned[:, 0])) % 360.0
+
+
+def draw(stage: Stage, known: Known = NOTHING_KNOWN) -> Marks:
     """Draw the shapes at last, for the copies of `stage`."""
     families = stage.shape.draw(Ask(stage, known))
     faces = len(families)

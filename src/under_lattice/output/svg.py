@@ -119,7 +119,7 @@ def _picture(w: _Writer, picture: Picture) -> None:
                 length = lengths.of(f, v, xform) if lengths and coat.dash.fit else None
                 line += _dashes(w, coat.dash, length, scale, family.verbs)
             if RAMP_HERE in fill:
-                fill = fill.replace(RAMP_HERE, _ramp_at(w, coat, _ramp_place(coat, xform, shared)))
+                fill = fill.replace(RAMP_HERE, _ramp_at(w, coat, _ramp_place(coat, xform, shared, k)))
             if shared:
                 w.lines.append(f'<use xlink:href="#{names[f, v]}"{_transform(w, xform)}{fill}{line}/>')
             else:
@@ -129,8 +129,11 @@ def _picture(w: _Writer, picture: Picture) -> None:
 RAMP_HERE = "url(#?)"
 
 
-def _ramp_place(coat: Coat, xform: Array, shared: bool) -> Array | None:
+def _ramp_place(coat: Coat, xform: Array, shared: bool, mark: int) -> Array | None:
     """The place of a ramp -> the place its shape is written in, where they are not the same."""
+    if coat.seat is not None:
+        seat = coat.seat[mark if len(coat.seat) > 1 else 0]
+        return compose(inverse(xform), seat) if shared else seat
     of_marks = isinstance(coat.paint, Ramp) and coat.paint.of_marks
     if of_marks == shared:
         return None

@@ -30,9 +30,9 @@ TexturesOf = Callable[[Plate, float], Texture]
 class Items:
     """What one layer paints, in order from back to front.
 
-    mark, kind, half and xform are as in `Flat`; a fill's `half` is below zero. rgba (I, 4) are bytes; with a paint only
-    alpha counts. size and even (N,) are of the marks. Each item's paint is a row of `paints`, its dashes a row of `dashes`.
-    `dropped` says in words what could not be painted.
+    mark, kind, half and xform (the marks' own, then those of seats) are as in `Flat`; a fill's `half` is below zero. rgba (I, 4)
+    are bytes; with a paint only alpha counts. size and even (N,) are of the marks. Each item's paint is a row of `paints`, its
+    dashes a row of `dashes`. `dropped` says in words what could not be painted.
     """
 
     mark: Array
@@ -51,9 +51,7 @@ class Items:
 def items_of(picture: Picture, view: View, texture_of: TexturesOf | None = None) -> Items:
     """Flatten a picture for a view; marks whose place or shape is not a number, or is further than `FARTHEST`, are left out."""
     marks = picture.marks
-    xform = marks.xform * view.scale
-    xform[:, 0, 2] += view.left
-    xform[:, 1, 2] += view.top
+    xform = _in_pixels(marks.xform, view)
     sane = _sane(xform)
     size, even = sizes_of(xform)
     shapes, shape = flat_shapes(marks, size)
@@ -63,14 +61,28 @@ def items_of(picture: Picture, view: View, texture_of: TexturesOf | None = None)
         shown &= shapes.radius[shape] < FARTHEST
     paints: list[Ramp | Texture] = []
     dashes = tuple(dict.fromkeys(coat.dash for coat in picture.coats if coat.dash is not None))
-    rows = []
+    rows, seats, seated = [], [xform], marks.count
     for k, coat in enumerate(picture.coats if len(shapes.radius) else ()):
         paint = _paint_rows(coat, marks, size, shown, paints, texture_of)
+        seat = np.arange(marks.count)
+        if coat.seat is not None:
+            seat = seated + np.broadcast_to(np.arange(len(coat.seat)), marks.count)
+            seats.append(_in_pixels(coat.seat, view))
+            seated += len(coat.seat)
         for stroke in (False, True):
-            rows.append(_rows(k, coat, stroke, marks, shape, shown, view, paint, dashes, len(picture.coats)))  # noqa: PERF401
+            rows.append(_rows(k, coat, stroke, marks, shape, shown, view, paint, seat, dashes, len(picture.coats)))  # noqa: PERF401
     missing = int((marks.variant >= 0).sum()) - drawn, drawn - int(shown.sum())
     mark, kind, half, rgba = _in_order(rows)
+    xform = np.concatenate(seats) if len(seats) > 1 else xform
     return Items(mark, kind, half, rgba, xform, size, even, shapes, tuple(paints), dashes, _words(*missing, shapes.dropped))
+
+
+def _in_pixels(xform: Array, view: View) -> Array:
+    """Maps to the page as maps to pixels."""
+    out = xform * view.scale
+    out[:, 0, 2] += view.left
+    out[:, 1, 2] += view.top
+    return out
 
 
 def _words(places: int, shapes: int, contours: int) -> str:
@@ -97,7 +109,7 @@ def _sane(xform: Array) -> Array:
 def _in_order(rows: list[tuple[Array, ...]]) -> tuple[Array, Array, Array, Array]:
     """Join the rows of all coats, mark by mark, each mark's coats from the lowest to the topmost."""
     if not rows:
-        return np.zeros(0, np.int64), np.zeros((0, 9), np.int32), np.zeros(0), np.zeros((0, 4), np.uint8)
+        return np.zeros(0, np.int64), np.zeros((0, 10), np.int32), np.zeros(0), np.zeros((0, 4), np.uint8)
     filled = [row for row in rows if len(row[0])] or rows[:1]
     mark, kind, half, rgba, rank = filled[0] if len(filled) == 1 else (np.concatenate(part) for part in zip(*filled, strict=True))
     if len(filled) > 1:
@@ -107,8 +119,8 @@ def _in_order(rows: list[tuple[Array, ...]]) -> tuple[Array, Array, Array, Array
 
 
 def _rows(
-    at: int, coat: Coat, stroke: bool, marks: Marks, shape: Array, shown: Array, view: View, paint: Array, dashes: Sequence[Dash],
-    coats: int,
+    at: int, coat: Coat, stroke: bool, marks: Marks, shape: Array, shown: Array, view: View, paint: Array, seat: Array,
+    dashes: Sequence[Dash], coats: int,
 ) -> tuple[Array, ...]:  # fmt: skip
     """The items of one coat's fill or stroke: mark, kind, half width, colour, rank."""
     colour = coat.stroke if stroke else coat.fill
@@ -117,7 +129,7 @@ def _rows(
     half = np.full(len(mark), -1.0)
     if stroke:
         half = np.maximum(np.broadcast_to(coat.width, marks.count)[mark] * view.scale / 2, HAIR)
-    kind = np.empty((len(mark), 9), np.int32)
+    kind = np.empty((len(mark), 10), np.int32)
     kind[:, 0] = int(stroke)
     kind[:, 1] = shape[mark]
     kind[:, 2] = -1 if stroke or coat.paint is None else np.broadcast_to(paint, marks.count)[mark]
@@ -126,6 +138,7 @@ def _rows(
     kind[:, 3:8] = JOINS[coat.join], CAPS[coat.cap], MODE_OF[coat.blend], rule, dash
     opaque_paint = stroke or coat.paint is None or (isinstance(coat.paint, Ramp) and coat.paint.opaque)
     kind[:, 8] = True if coat.blend != "normal" or not opaque_paint else rgba[:, 3] < 255
+    kind[:, 9] = seat[mark]
     return mark, kind, half, rgba, mark * (2 * coats) + 2 * at + stroke
 
 

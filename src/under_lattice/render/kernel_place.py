@@ -10,7 +10,7 @@ from under_lattice.core.affine import Array
 from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_stroke import FAR, MITRE_LIMIT, dashed, emit, stroke
 
-HOW, ROW, PAINT, JOIN, CAP, MODE, RULE, DASH, CLEAR = 0, 1, 2, 3, 4, 5, 6, 7, 8  # columns of `Flat.kind`
+HOW, ROW, PAINT, JOIN, CAP, MODE, RULE, DASH, CLEAR, SEAT = range(10)  # columns of `Flat.kind`
 FILL, STROKE, READY, LONG = 0, 1, 2, 3  # how an item's edges are found
 CHUNK = 8  # pieces of a long line that are looked at together
 
@@ -20,9 +20,9 @@ class Flat(NamedTuple):
 
     Attributes
     ----------
-    kind : (I, 9) int32
+    kind : (I, 10) int32
         How the edges are found, row of a shape (or of `ready` or `long`), paint or -1, join, cap, blend mode, fill rule, row of
-        dashes or -1, and 1 where something shines through.
+        dashes or -1, 1 where something shines through, and row of `xform` for the place its paint is laid in.
     mark : (I,) int64
         The mark each item belongs to.
     half : (I,) float
@@ -31,8 +31,8 @@ class Flat(NamedTuple):
         Premultiplied; with a paint only its alpha counts.
     box : (I, 4) float
         Top, bottom, left, right in px.
-    xform : (N, 2, 3)
-        Of each mark, to pixels.
+    xform : (N + S, 2, 3)
+        Of each mark, and of the places paints are laid in, to pixels.
     contour_of, contours : (S + 1,), (C + 1,) int64
         First contour of each shape, first point of each contour.
     closed : (C,) int64

@@ -19,6 +19,7 @@ from under_lattice.render.kernel_place import (
     READY,
     ROW,
     RULE,
+    SEAT,
     STROKE,
     filled,
     long_edges,
@@ -156,7 +157,7 @@ def paint_run(
             edges, many = long_edges(flat, item, float(top), float(top + high), float(left), float(left + into.shape[1]), edges)
         add_edges(acc, mask, shift, edges, many, float(left), float(top), high)
         if paint >= 0:
-            if not _to_paint(flat.to_paint[paint], flat.of_marks[paint], flat.xform[mark], to):
+            if not _to_paint(flat.to_paint[paint], flat.of_marks[paint], flat.xform[flat.kind[item, SEAT]], to):
                 a = NOTHING
             sweep_paint(
                 into, acc, mask, shift, solid, ya, yb, left, top, flat.form[paint], to, a, rule, mode, opaque, flat.tables[paint],

@@ -13,6 +13,7 @@ from pydantic import BaseModel, ConfigDict, model_validator
 from under_lattice.core.affine import IDENTITY, Array
 from under_lattice.core.declare import Dial, NumberDial
 from under_lattice.core.errors import InputError
+from under_lattice.core.known import NOTHING_KNOWN, Known
 from under_lattice.core.marks import Marks
 from under_lattice.core.stage import Shape, Stage
 from under_lattice.rules.handle import Drag, HandleSet
@@ -31,8 +32,8 @@ class Ground:
         Of the sheet, in the work's unit.
     back : (2, 3)
         The place of the rule -> the sheet, through what stands below it.
-    known : frozenset of str
-        Ids of the rules of the chain that are on.
+    known : Known
+        What numbers may know.
     repeat_below : str
         Id of the nearest repeat below the rule, or nothing.
     layers : mapping of Marks
@@ -42,7 +43,7 @@ class Ground:
     width: float
     height: float
     back: Array
-    known: frozenset[str] = frozenset()
+    known: Known = NOTHING_KNOWN
     repeat_below: str = ""
     layers: Mapping[str, Marks] = field(default_factory=dict)
 
@@ -154,6 +155,15 @@ class Rule(Frozen):
     def layers(self) -> tuple[str, ...]:
         """Return the ids of the other layers this rule reads."""
         return ()
+
+    def pictures(self) -> tuple[str, ...]:
+        """Return the ids of the pictures this rule and its numbers use."""
+        found = [getattr(self, name) for name, dial in self.dials().items() if dial.kind == "picture"]
+        for name in self.dials():
+            value = getattr(self, name)
+            if isinstance(value, Varied):
+                found += [value.picture, value.second.picture if value.second else ""]
+        return tuple(one for one in found if one)
 
     def idle(self, name: str) -> str:
         """Return why dial `name` has no effect now, or nothing."""

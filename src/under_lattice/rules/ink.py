@@ -11,15 +11,16 @@ from under_lattice.core.ask import Ask
 from under_lattice.core.blend import BLENDS, Blend
 from under_lattice.core.chance import lots_of_keys
 from under_lattice.core.colour import GREYS, bytes_of
-from under_lattice.core.declare import Angle, Choice, Colour, Length, Palette, Ratio, RuleChoice, Seed, When
-from under_lattice.core.marks import Coat, Dash, Marks
-from under_lattice.core.ramp import Ramp, Stop
+from under_lattice.core.declare import Angle, Choice, Colour, Length, Palette, Picture, Ratio, RuleChoice, Seed, When
+from under_lattice.core.marks import Coat, Dash, MarkAsk, Marks
+from under_lattice.core.ramp import Ramp
 from under_lattice.rules.base import Rule, RuleFamily, describe
+from under_lattice.rules.ramps import SCOPES, SHAPE, Standing, ramp_over, span_of, stops_of, upright
 from under_lattice.vary.numbers import Number
 
 Source = Literal[
     "part", "row", "column", "diagonal", "step", "ring", "parity", "distance", "direction", "x", "y", "facing", "noise", "chance",
-    "in turn", "one colour", "none", "as before",
+    "picture", "in turn", "one colour", "none", "as before",
 ]  # fmt: skip
 SOURCES: tuple[str, ...] = get_args(Source)
 PAINTED = SOURCES[:-2]
@@ -45,6 +46,14 @@ class Ink(Rule):
         tuple[str, ...],
         Palette("Palette", "Taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
     ] = ("#EFE4CF", "#C2694C", "#26374F")
+    picture: Annotated[
+        str,
+        Picture(
+            "Picture",
+            "Covers the sheet; its brightness is read where the copies stand.",
+            when=(When(field="colours", values=("picture",), reason="only for the brightness of a picture"),),
+        ),
+    ] = ""
     run: Annotated[
         Literal["in turn", "as a ramp"],
         Choice(
@@ -67,15 +76,26 @@ class Ink(Rule):
         ),
     ] = "flat"
     ramp_of: Annotated[
-        Literal["each shape", "all copies"],
-        Choice(
+        str,
+        RuleChoice(
             "Ramp over",
-            "Each shape, turning with it, or all copies together.",
-            options=("each shape", "all copies"),
+            "Each shape, each copy of a rule, all that stands above this ink, or the sheet.",
+            main=False,
+            nearest="",
+            others=SCOPES,
+            when=(RAMPED,),
+        ),
+    ] = SHAPE
+    ramp_turn: Annotated[
+        Literal["turns with it", "stays upright"],
+        Choice(
+            "The ramp",
+            "Turns with what it runs over, or keeps its direction on the sheet.",
+            options=("turns with it", "stays upright"),
             main=False,
             when=(RAMPED,),
         ),
-    ] = "each shape"
+    ] = "turns with it"
     ramp_angle: Annotated[
         float,
         Angle(
@@ -156,77 +176,57 @@ class Ink(Rule):
         Choice("Laid", "In place of the ink above, or as another coat on top.", options=("in place of", "on top"), main=False),
     ] = "in place of"
 
-    def paint(self, ask: Ask, marks: Marks, coats: tuple[Coat, ...], nearest: str) -> tuple[Coat, ...]:
+    def paint(self, ask: MarkAsk, marks: Marks, coats: tuple[Coat, ...], at: Standing) -> tuple[Coat, ...]:
         """Return the coats after this ink.
 
         Parameters
         ----------
-        ask : Ask
+        ask : MarkAsk
             At the horizon the marks were drawn for.
         marks : Marks
         coats : tuple of Coat
             What inks above have laid.
-        nearest : str
-            Id of the repeat whose rows are counted when none is named.
+        at : Standing
+            Where in the chain it stands.
         """
         under = coats[-1] if coats and self.coat == "in place of" else NO_INK
         fill, stroke, width = under[:3]
         more: dict[str, Any] = {"blend": self.blend}
         if self.colours != "as before":
-            fill = self._fill(ask, marks, self.of or nearest)
-            more["paint"] = self._ramp(ask, marks) if self.colours in PAINTED and self.inside != "flat" else None
+            fill = self._fill(ask, marks, self.of or at.nearest)
+            ramped = self.colours in PAINTED and self.inside != "flat"
+            more |= self._ramp(ask, marks, at) if ramped else {"paint": None, "seat": None}
         if self.stroke != "as before":
-            stroke, width = self._stroke(ask, marks)
+            stroke, width = self._stroke(ask)
             dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
             more |= {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
         laid = under._replace(fill=fill, stroke=stroke, width=width, **more)
         return (*(coats if self.coat == "on top" else coats[:-1]), laid)
 
-    def _ramp(self, ask: Ask, marks: Marks) -> Ramp:
-        """The palette as a ramp over the body of each shape, or over all copies."""
-        if self.ramp_of == "all copies":
-            half = np.array(self.half_span(ask))
-            low, high = -half, half
-        else:
-            points = np.concatenate([family.points.reshape(-1, 2) for family in marks.families])
-            low, high = points.min(0), points.max(0)
-        middle, half = (low + high) / 2, np.maximum((high - low) / 2, 1e-9)
-        stops = tuple(Stop(float(t), c) for t, c in zip(np.linspace(0, 1, len(self.palette)), self.palette, strict=True))
-        if self.inside == "round ramp":
-            reach = float(np.hypot(*half)) if self.ramp_of == "all copies" else float(half.max())
-            to = np.array([(1 / reach, 0, -middle[0] / reach), (0, 1 / reach, -middle[1] / reach)])
-            return Ramp(stops, "radial", to, self.ramp_of == "each shape", self.mixing == "Oklab")
-        way = np.array([np.cos(np.radians(self.ramp_angle)), np.sin(np.radians(self.ramp_angle))])
-        reach = 2 * float(np.abs(way) @ half)
-        to = np.array([(*(way / reach), 0.5 - float(way @ middle) / reach), (-way[1] / reach, way[0] / reach, 0.0)])
-        return Ramp(stops, "linear", to, self.ramp_of == "each shape", self.mixing == "Oklab")
+    def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:
+        """The palette as a ramp, and where it is laid."""
+        span = span_of(self.ramp_of, ask, marks, at)
+        ramp = ramp_over(span, self.palette, self.inside == "round ramp", self.ramp_angle, self.mixing == "Oklab")
+        if self.ramp_turn == "stays upright":
+            span = upright(span, marks)
+        return {"paint": ramp, "seat": span.places}
 
-    @staticmethod
-    def half_span(ask: Ask) -> tuple[float, float]:
-        """Half the width and height the copies span, which a ramp over all of them runs over."""
-        reach = float(np.hypot(*np.ptp(ask.horizon.body_ring, 0))) / 2
-        x, y = np.abs(ask.horizon.xform[:, 0, 2]).max(initial=0.0), np.abs(ask.horizon.xform[:, 1, 2]).max(initial=0.0)
-        return float(x) + reach, float(y) + reach
-
-    def _fill(self, ask: Ask, marks: Marks, rule: str) -> Array:
+    def _fill(self, ask: MarkAsk, marks: Marks, rule: str) -> Array:
         if self.colours == "none":
             return np.zeros((1, 4), np.uint8)
         if self.run == "as a ramp" and self.colours in READ:
-            return _with_opacity(self._run_through(ask, marks, rule), ask.each(self.fill_opacity), marks)
+            return _with_opacity(self._run_through(ask, rule), ask.each(self.fill_opacity))
         colours = bytes_of(self.palette)
         fill = colours[:1] if self.colours == "one colour" else colours[self._turn(ask, marks, rule) % len(colours)]
-        return _with_opacity(fill, ask.each(self.fill_opacity), marks)
+        return _with_opacity(fill, ask.each(self.fill_opacity))
 
-    def _run_through(self, ask: Ask, marks: Marks, rule: str) -> Array:
-        """Colours (N, 4) of the palette as a ramp, by a reading of each copy."""
-        stops = tuple(Stop(float(t), c) for t, c in zip(np.linspace(0, 1, len(self.palette)), self.palette, strict=True))
-        table = np.rint(Ramp(stops, oklab=self.mixing == "Oklab").table() * 255).astype(np.uint8)
-        u = ask.read(rule, self.colours, None, self.seed)
-        if u is None:
-            return table[:1]
-        return np.asarray(table[np.rint(u[:, 0] * (len(table) - 1)).astype(np.int64)][marks.copy])
+    def _run_through(self, ask: MarkAsk, rule: str) -> Array:
+        """Colours (N, 4) or (1, 4) of the palette as a ramp, by a reading of each mark."""
+        table = np.rint(Ramp(stops_of(self.palette), oklab=self.mixing == "Oklab").table() * 255).astype(np.uint8)
+        u = ask.read(rule, self.colours, None, self.seed, self.picture)
+        return table[:1] if u is None else np.asarray(table[np.rint(u[:, 0] * (len(table) - 1)).astype(np.int64)])
 
-    def _turn(self, ask: Ask, marks: Marks, rule: str) -> Array:
+    def _turn(self, ask: MarkAsk, marks: Marks, rule: str) -> Array:
         """Whole numbers (N,) that choose from the palette."""
         if self.colours == "in turn":
             return np.arange(marks.count)
@@ -244,17 +244,15 @@ class Ink(Rule):
             if self.colours != "diagonal":
                 counted = stage.reading(self.colours, stage.xform[..., 2], np.arange(stage.n))
         else:  # a place: as many even stretches as there are colours
-            u = ask.read(rule, self.colours, None, self.seed)
+            u = ask.read(rule, self.colours, None, self.seed, self.picture)
             assert u is not None
-            return np.asarray(np.minimum((u[:, 0] * len(self.palette)).astype(np.int64), len(self.palette) - 1)[marks.copy])
+            return np.asarray(np.minimum((u[:, 0] * len(self.palette)).astype(np.int64), len(self.palette) - 1))
         return np.asarray(np.rint(counted[index]).astype(np.int64))
 
-    def _stroke(self, ask: Ask, marks: Marks) -> tuple[Array, Array]:
+    def _stroke(self, ask: MarkAsk) -> tuple[Array, Array]:
         if self.stroke == "none":
             return np.zeros((1, 4), np.uint8), np.zeros(1)
-        width = ask.each(self.stroke_width)
-        width = width[marks.copy] if len(width) > 1 else width
-        return _with_opacity(bytes_of((self.stroke_colour,)), ask.each(self.stroke_opacity), marks), width
+        return _with_opacity(bytes_of((self.stroke_colour,)), ask.each(self.stroke_opacity)), ask.each(self.stroke_width)
 
     def key_line(self, unit: str) -> str:
         """Return the colours and the stroke."""
@@ -280,11 +278,10 @@ def bare_coat(marks: Marks) -> Coat:
     return Coat(bytes_of(GREYS)[marks.family % len(GREYS)], NO_INK.stroke, NO_INK.width)
 
 
-def _with_opacity(colour: Array, per_cent: Array, marks: Marks) -> Array:
+def _with_opacity(colour: Array, per_cent: Array) -> Array:
     if len(per_cent) == 1 and per_cent[0] == 100.0:
         return colour
     share = np.clip(per_cent, 0, 100) / 100
-    share = share[marks.copy] if len(share) > 1 else share
     out = np.array(np.broadcast_to(colour, (max(len(colour), len(share)), 4)))
     out[:, 3] = np.rint(out[:, 3] * share)
     return out

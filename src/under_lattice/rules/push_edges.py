@@ -57,7 +57,8 @@ def pushed(corners: Array, amount: Array, linear: Array, profile: str) -> Array:
     ends = np.roll(corners, -1, 1)
     run = through(ends - corners, linear)
     way = forward(run)
-    normal = np.stack([-run[..., 1], run[..., 0]], -1) / np.hypot(run[..., 0], run[..., 1])[..., None]
+    length = np.maximum(np.hypot(run[..., 0], run[..., 1]), 1e-300)  # edges without length stay points
+    normal = np.stack([-run[..., 1], run[..., 0]], -1) / length[..., None]
     push = through(normal, np.linalg.inv(linear)) * (way * amount)[..., None]
     one, two = PROFILES[profile]
     near, far = np.where(way > 0, one, two)[..., None], np.where(way > 0, two, one)[..., None]

@@ -15,6 +15,7 @@ from under_lattice.core.stage import Stage
 from under_lattice.core.units import short
 from under_lattice.rules.base import CopyRule, Ground
 from under_lattice.rules.handle import Arrow, Drag, Handle, HandleSet, polar
+from under_lattice.rules.ramps import Standing
 from under_lattice.rules.touches import Touch, as_one, picked
 
 HANDLES_MOST = 30
@@ -59,7 +60,7 @@ class TouchUp(CopyRule):
         out[..., 2] += (touch.x, touch.y)
         return np.asarray(out)
 
-    def paint(self, ask: Ask, marks: Marks, coats: tuple[Coat, ...], nearest: str) -> tuple[Coat, ...]:
+    def paint(self, ask: Ask, marks: Marks, coats: tuple[Coat, ...], at: Standing) -> tuple[Coat, ...]:
         """Return the coats with the fill of the picked copies changed; a ramp or a picture is covered."""
         stage = ask.stage(self.id)
         if not self.colour or not coats or stage is None or not self.picks:

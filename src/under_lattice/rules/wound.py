@@ -11,13 +11,14 @@ import shapely
 from under_lattice.core.affine import Array, apply, inverse
 from under_lattice.core.clip import Clipped, area_of
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.known import Known
 from under_lattice.core.marks import draw
 from under_lattice.core.stage import Stage
 
 RING_MOST = 400
 
 
-def wound(stage: Stage, above: Stage, known: frozenset[str]) -> Stage:
+def wound(stage: Stage, above: Stage, known: Known) -> Stage:
     """Return a ring whose last copies are cut away where the first ones lie over them.
 
     Copies are laid one over the other, so only the last ones would lie wrongly over the first: those that are nearer to a first
@@ -44,7 +45,7 @@ def wound(stage: Stage, above: Stage, known: frozenset[str]) -> Stage:
     return replace(stage, shape=Clipped(stage.shape, stage.rule, regions))
 
 
-def _drawn(above: Stage, known: frozenset[str]) -> Any:
+def _drawn(above: Stage, known: Known) -> Any:
     """What is covered by all that stands above, in its place."""
     marks = draw(above, known)
     parts = []

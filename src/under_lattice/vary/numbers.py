@@ -13,8 +13,9 @@ from under_lattice.core.errors import InputError
 from under_lattice.vary.formula import LENGTH_MOST, at_step, read_formula
 
 Channel = Literal[
-    "step", "row", "column", "diagonal", "distance", "direction", "x", "y", "ring", "parity", "facing", "noise", "chance"
-]
+    "step", "row", "column", "diagonal", "distance", "direction", "x", "y", "ring", "parity", "facing", "noise", "chance",
+    "picture", "part", "loop",
+]  # fmt: skip
 Curve = Literal["straight", "smooth", "slow start", "slow end", "there and back", "drawn"]
 Mix = Literal["product", "mean", "sum", "smaller", "larger"]
 CHANNELS: tuple[str, ...] = get_args(Channel)
@@ -36,6 +37,9 @@ SENTENCES = {
     "facing": "with the way each copy is turned",
     "noise": "in smooth waves of chance",
     "chance": "by chance between the two",
+    "picture": "with the brightness of a picture, dark → light",
+    "part": "by part of the shape, first → last",
+    "loop": "over the loop, its beginning → its end",
 }
 
 
@@ -73,6 +77,11 @@ class Second(BaseModel):
     channel: Channel
     how: Mix = "product"
     seed: int = 1
+    picture: str = ""
+
+    def read(self, ask: Ask, points: Array | None) -> Array | None:
+        """Return its readings 0..1, (n, E) or what is broadcast to that; None if its rule is gone."""
+        return ask.read(self.rule, self.channel, points, self.seed, self.picture)
 
 
 class Varied(BaseModel):
@@ -81,7 +90,8 @@ class Varied(BaseModel):
     `repeats` is how many times it runs from start to end over all copies; `points` are those of a drawn curve. A `second` reading
     may be taken together with the first. Values `taken` in turn stand instead of the run; `start` and `end` are then the first and
     the last of them. With a `formula` on the readings of that rule and on `named` dials (handle and value), `start` and `end` are
-    what it gives for the first and the last step, and the channel has no say.
+    what it gives for the first and the last step, and the channel has no say. With `midway` both ends go, over the loop, to these
+    values and back. `picture` is the id of the one whose brightness is read.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
@@ -92,11 +102,13 @@ class Varied(BaseModel):
     end: float
     curve: Curve = "straight"
     seed: int = 1
+    picture: str = ""
     repeats: float = Field(1.0, ge=1.0, le=1000.0)
     points: tuple[tuple[float, float], ...] = ()
     second: Second | None = None
     taken: tuple[float, ...] = Field((), max_length=TAKEN_MOST)
     named: tuple[tuple[str, float], ...] = ()
+    midway: tuple[float, float] | None = None
     formula: str = Field("", max_length=LENGTH_MOST)
 
     @field_validator("formula")
@@ -129,15 +141,23 @@ class Varied(BaseModel):
         """Return values (n, E) at own-place `points` (n, E, 2), or (n, 1) for the copies."""
         if self.formula:
             return self._by_formula(ask, points)
-        u = ask.read(self.rule, self.channel, points, self.seed)
+        u = ask.read(self.rule, self.channel, points, self.seed, self.picture)
         if u is None:
             return np.full((1, 1), self.start)
         if self.taken:
             return self._in_turn(ask, u, points)
         if self.second is not None:
-            v = ask.read(self.second.rule, self.second.channel, points, self.second.seed)
+            v = self.second.read(ask, points)
             u = mixed(self.second.how, u, v) if v is not None else u
-        return self.start + (self.end - self.start) * curved(self.curve, self.run(u), self.points)
+        start, end = self.at_time(ask.known.time)
+        return start + (end - start) * curved(self.curve, self.run(u), self.points)
+
+    def at_time(self, time: float) -> tuple[float, float]:
+        """Return both ends at a time of the loop 0..1, which goes there and back as evenly as a swing."""
+        if self.midway is None:
+            return self.start, self.end
+        share = (1.0 - np.cos(2.0 * np.pi * time)) / 2.0
+        return self.start + (self.midway[0] - self.start) * share, self.end + (self.midway[1] - self.end) * share
 
     def _in_turn(self, ask: Ask, u: Array, points: Array | None) -> Array:
         """The values one after the other by what can be counted, or as steps of equal width by what cannot."""
@@ -187,7 +207,7 @@ class Varied(BaseModel):
     @property
     def largest(self) -> float:
         """The greater size of the two ends."""
-        return max(abs(value) for value in (self.start, self.end, *self.taken))
+        return max(abs(value) for value in (self.start, self.end, *self.taken, *(self.midway or ())))
 
     def sentence(self) -> str:
         """Say what it varies by."""

@@ -18,6 +18,7 @@ from under_lattice.rules.touch_up import TouchUp
 from under_lattice.rules.touches import Touch
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Group, Sheet, Veil, new_id, slug
+from under_lattice.work.pictures import StoredPicture
 
 Model = TypeVar("Model", bound=BaseModel)
 AnyLayer = Chain | Group | Veil
@@ -36,6 +37,13 @@ def edited(model: Model, **changes: Any) -> Model:
         return type(model).model_validate(fields | changes)
     except ValidationError as error:
         raise InputError(first_sentence(error)) from None
+
+
+def with_picture(design: Design, picture: StoredPicture) -> Design:
+    """Return the design with a picture its rules may use; the same one is there once."""
+    if any(one.id == picture.id for one in design.pictures):
+        return design
+    return edited(design, pictures=(*design.pictures, picture))
 
 
 def first_sentence(error: ValidationError) -> str:

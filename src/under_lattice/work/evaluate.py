@@ -9,16 +9,18 @@ from types import MappingProxyType
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, compose, inverse
-from under_lattice.core.ask import Ask
 from under_lattice.core.errors import LatticeError, RuleRefused
-from under_lattice.core.marks import Coat, Marks, draw
+from under_lattice.core.known import NOTHING_KNOWN, Brightness, Known
+from under_lattice.core.marks import Coat, MarkAsk, Marks, draw
 from under_lattice.core.stage import Stage, reshaped, start
 from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
 from under_lattice.rules.ink import Ink, bare_coat
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.ramps import Standing
 from under_lattice.rules.touch_up import TouchUp
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
+from under_lattice.work.pictures import StoredPicture, brightness_of
 
 NONE: Mapping[str, Marks] = MappingProxyType({})
 
@@ -38,7 +40,7 @@ class Step:
 
     rule: Rule
     stage: Stage | None
-    inks: tuple[tuple[Ink | TouchUp, str], ...] = ()  # each with the repeat whose rows it counts
+    inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
     problem: str = ""
 
 
@@ -56,7 +58,7 @@ class ChainResult:
 
     chain: Chain
     steps: tuple[Step, ...]
-    known: frozenset[str]
+    known: Known
     problems: tuple[Problem, ...] = ()
     others: Mapping[str, Marks] = field(default_factory=lambda: NONE)  # the layers its rules read
 
@@ -82,16 +84,19 @@ class Evaluator:
 
     computed: list[str] = field(default_factory=list)
     _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
-    _drawn: dict[int, tuple[Stage, frozenset[str], Marks]] = field(default_factory=dict)
+    _looked: dict[str, Brightness] = field(default_factory=dict)
+    _drawn: dict[int, tuple[Stage, Known, Marks]] = field(default_factory=dict)
 
-    def design(self, design: Design, stop: Callable[[], bool] = lambda: False) -> dict[str, ChainResult]:
-        """Return the steps of all chains by layer id; a layer that others read comes before them.
+    def design(self, design: Design, stop: Callable[[], bool] = lambda: False, time: float = 0.0) -> dict[str, ChainResult]:
+        """Return the steps of all chains by layer id, at a time of the loop 0..1; a layer that others read comes before them.
 
         Raises
         ------
         Cancelled
         """
         chains, done = {chain.id: chain for chain in design.chains()}, {}  # type: dict[str, Chain], dict[str, ChainResult]
+        pictures = {picture.id: self._brightness(picture) for picture in design.pictures}
+        known = Known(frozenset(), time, pictures, design.sheet.width, design.sheet.height)
 
         def visit(layer: str, path: tuple[str, ...]) -> None:
             if layer in done:
@@ -103,7 +108,7 @@ class Evaluator:
                 last = done[other].last
                 if last is not None and last.stage is not None:
                     others[other] = self.marks(last.stage, done[other].known)
-            done[layer] = self.chain(chains[layer], design.sheet, stop, others)
+            done[layer] = self.chain(chains[layer], design.sheet, stop, others, known)
 
         for layer in chains:
             visit(layer, ())
@@ -115,8 +120,9 @@ class Evaluator:
         sheet: Sheet,
         stop: Callable[[], bool] = lambda: False,
         others: Mapping[str, Marks] = NONE,
+        work: Known = NOTHING_KNOWN,
     ) -> ChainResult:
-        """Return the steps of one chain; `others` are the layers its rules read.
+        """Return the steps of one chain; `others` are the layers its rules read, `work` is what numbers may know of the work.
 
         Raises
         ------
@@ -125,9 +131,9 @@ class Evaluator:
         """
         self.computed.clear()
         live = [rule for rule in chain.rules if rule.on]
-        known = frozenset(rule.id for rule in live)
+        known = replace(work, rules=frozenset(rule.id for rule in live))
         stage: Stage | None = None
-        inks: tuple[tuple[Ink | TouchUp, str], ...] = ()
+        inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
         steps: list[Step] = []
         for at, rule in enumerate(chain.rules):
             if stop():
@@ -137,7 +143,7 @@ class Evaluator:
                 below = chain.rules[at + 1 :]
                 try:
                     if isinstance(rule, Ink) or (isinstance(rule, TouchUp) and rule.colour and inks):
-                        inks = (*inks, (rule, nearest_repeat(chain, at)))
+                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), stage.rule if stage is not None else "")))
                     if not isinstance(rule, Ink):
                         stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others)
                 except LatticeError as error:
@@ -147,7 +153,7 @@ class Evaluator:
         return ChainResult(chain, tuple(steps), known, problems + _gone_sources(chain, known) + _refused(chain, steps), others)
 
     def _stage(
-        self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: frozenset[str],
+        self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: Known,
         others: Mapping[str, Marks],
     ) -> Stage | None:  # fmt: skip
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
@@ -172,6 +178,12 @@ class Evaluator:
         self._stages[slot] = (key, made)
         return made
 
+    def _brightness(self, picture: StoredPicture) -> Brightness:
+        """How light a picture of the work is; looked at once."""
+        if picture.id not in self._looked:
+            self._looked[picture.id] = brightness_of(picture)
+        return self._looked[picture.id]
+
     def picture(self, result: ChainResult, step: Step | None = None) -> Picture | None:
         """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached."""
         step = step or result.last
@@ -180,12 +192,12 @@ class Evaluator:
         marks = self.marks(step.stage, result.known)
         if not step.inks:
             return Picture(marks, (bare_coat(marks),))
-        ask, coats = Ask(step.stage, result.known), ()  # type: tuple[Ask, tuple[Coat, ...]]
-        for ink, nearest in step.inks:
-            coats = ink.paint(ask, marks, coats, nearest)
+        ask, coats = MarkAsk(step.stage, result.known, marks), ()  # type: tuple[MarkAsk, tuple[Coat, ...]]
+        for ink, standing in step.inks:
+            coats = ink.paint(ask, marks, coats, standing)
         return Picture(marks, coats)
 
-    def marks(self, stage: Stage, known: frozenset[str]) -> Marks:
+    def marks(self, stage: Stage, known: Known) -> Marks:
         """Draw the shapes of a stage; drawn once for each stage."""
         cached = self._drawn.get(id(stage))
         if cached and cached[0] is stage and cached[1] == known:
@@ -245,13 +257,13 @@ def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
     return whole
 
 
-def _gone_sources(chain: Chain, known: frozenset[str]) -> tuple[Problem, ...]:
+def _gone_sources(chain: Chain, known: Known) -> tuple[Problem, ...]:
     names = {rule.id: rule.shown_name() for rule in chain.rules}
     out = []
     for rule in chain.rules:
         for name, dial in rule.dials().items():
             value = getattr(rule, name)
-            if rule.on and isinstance(value, Varied) and value.rule not in known:
+            if rule.on and isinstance(value, Varied) and value.rule not in known.rules and value.channel != "loop":
                 whose = f"{names[value.rule]}, which is off" if value.rule in names else "a rule that is gone"
                 out.append(Problem(chain.id, rule.id, f"{dial.label} varies by {whose}; it rests at its start"))
     return tuple(out)

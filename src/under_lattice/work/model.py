@@ -18,6 +18,7 @@ from under_lattice.rules import KINDS
 from under_lattice.rules.base import Frozen, MotifRule, Rule
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.rules.unknown import UnknownRule
+from under_lattice.work.pictures import StoredPicture
 
 Unit = Literal["px", "mm", "cm", "in", "pt"]
 BASE_FIELDS = ("id", "handle", "name", "on", "locked")
@@ -178,6 +179,7 @@ class Design(Frozen):
     sheet: Sheet = Sheet()
     layers: tuple[Layer, ...] = ()
     dials: tuple[NamedDial, ...] = ()
+    pictures: tuple[StoredPicture, ...] = Field((), exclude=True)  # a file holds them once, beside its designs
 
     def all_layers(self) -> list[Chain | Group | Veil]:
         """Return all layers of the tree, front to back, groups before their members."""
@@ -207,6 +209,10 @@ class Design(Frozen):
             if chain.id == layer_id:
                 return chain
         raise InputError("this layer is gone")
+
+    def picture_ids(self) -> set[str]:
+        """Return the ids of the pictures its rules use."""
+        return {one for chain in self.chains() for rule in chain.rules for one in rule.pictures()}
 
 
 class Kept(Frozen):

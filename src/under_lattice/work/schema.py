@@ -31,6 +31,7 @@ def schema() -> dict[str, Any]:
         "required": ["kind"],
     }
     definitions["Rule"] = {"anyOf": [{"$ref": f"#/$defs/{name}"} for name in [*(kind.__name__ for kind in RULES), "UnknownRule"]]}
+    design["properties"].pop("pictures")  # beside the designs, each once
     definitions["Design"] = design
     return {
         "$schema": DIALECT,
@@ -40,6 +41,7 @@ def schema() -> dict[str, Any]:
             "format": {"const": FORMAT},
             "version": {"const": VERSION},
             "design": {"$ref": "#/$defs/Design"},
+            "pictures": {"type": "array", "items": {"$ref": "#/$defs/StoredPicture"}},
             "kept": {
                 "type": "array",
                 "items": {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import contextlib
 import json
 import os
@@ -16,6 +17,7 @@ from under_lattice.rules.unknown import UnknownRule
 from under_lattice.work.migrations import VERSION, migrated
 from under_lattice.work.model import Chain, Design, Kept, Veil, Work
 from under_lattice.work.named import retied
+from under_lattice.work.pictures import StoredPicture, bring_in
 
 FORMAT = "under-lattice"
 LARGEST = 256_000_000
@@ -23,12 +25,14 @@ LARGEST = 256_000_000
 
 def to_data(work: Work) -> dict[str, Any]:
     """Return a work as plain data."""
+    designs = (work.design, *(kept.design for kept in work.kept))
+    stored = {one.id: one for design in designs for one in design.pictures if one.id in design.picture_ids()}
     return {
         "format": FORMAT,
         "version": VERSION,
         "design": work.design.model_dump(mode="json"),
         "kept": [kept.model_dump(mode="json") for kept in work.kept],
-    }
+    } | ({"pictures": [stored[key].model_dump(mode="json") for key in sorted(stored)]} if stored else {})
 
 
 def to_text(work: Work, indent: int | None = 1) -> str:
@@ -58,14 +62,27 @@ def from_text(text: str, source: str = "this file") -> Work:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise FileError(f"{source} is not a work of Under Lattice: it lacks “format”: “{FORMAT}”")
     data = migrated(data, source)
+    for part in ("kept", "pictures"):
+        if not isinstance(data.get(part, []), list):
+            raise FileError(f"{source} cannot be opened: {part} is not a list")
     try:
-        design = Design.model_validate(data.get("design"))
+        pictures = tuple(StoredPicture.model_validate(one) for one in data.get("pictures", []))
+        for picture in pictures:
+            bring_in(base64.b64decode(picture.data), picture.name)  # refused here, not while it is painted
+        design = _pictured(Design.model_validate(data.get("design")), pictures)
         kept = tuple(Kept.model_validate(one) for one in data.get("kept", []))
+        kept = tuple(one.model_copy(update={"design": _pictured(one.design, pictures)}) for one in kept)
         return Work(design=retied(_with_homes(design)), kept=kept)
     except (ValidationError, RecursionError) as error:
         raise FileError(f"{source} cannot be opened: {_where(error)}") from None
     except InputError as error:
         raise FileError(f"{source} cannot be opened: {error.message}") from None
+
+
+def _pictured(design: Design, pictures: tuple[StoredPicture, ...]) -> Design:
+    """Give a design the pictures it uses."""
+    used = design.picture_ids()
+    return design.model_copy(update={"pictures": tuple(one for one in pictures if one.id in used)})
 
 
 def _plain(error: Exception) -> str:

@@ -2,10 +2,23 @@
 
 from __future__ import annotations
 
-from under_lattice.core.declare import Choice, Colour, Dial, LayerChoice, NumberDial, Palette, Point, RuleChoice, Text, Touches
+from under_lattice.core.declare import (
+    Choice,
+    Colour,
+    Dial,
+    LayerChoice,
+    NumberDial,
+    Palette,
+    Picture,
+    Point,
+    RuleChoice,
+    Text,
+    Touches,
+)
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.number_row import NumberRow
+from under_lattice.ui.dials.picture_row import PictureRow
 from under_lattice.ui.dials.point_row import PointRow
 from under_lattice.ui.dials.row import ChoiceRow, DialRow, LayerRow, RuleRow, TextRow
 from under_lattice.ui.dials.touch_row import TouchRow
@@ -15,6 +28,7 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (Choice, ChoiceRow),
     (RuleChoice, RuleRow),
     (LayerChoice, LayerRow),
+    (Picture, PictureRow),
     (Text, TextRow),
     (Colour, ColourRow),
     (Palette, PaletteRow),

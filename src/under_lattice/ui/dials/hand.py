@@ -8,10 +8,11 @@ from typing import Any
 from under_lattice.core.errors import InputError
 from under_lattice.rules.base import Rule
 from under_lattice.ui.document import Document
-from under_lattice.work.edits import edited, set_dials
+from under_lattice.work.edits import edited, set_dials, with_picture
 from under_lattice.work.facts import Facts
 from under_lattice.work.model import Chain, Sheet
 from under_lattice.work.named import turn_dials
+from under_lattice.work.pictures import StoredPicture
 from under_lattice.work.suggest import sources_of
 
 
@@ -83,6 +84,10 @@ class Hand:
             return error.message
         self.document.apply(f"{self.rule.shown_name()}, {dial.label}", design, visit)
         return ""
+
+    def bring(self, picture: StoredPicture, visit: object) -> None:
+        """Add a picture to the work, as part of a visit that goes on to use it."""
+        self.document.apply(f"Picture {picture.name}", with_picture(self.document.design, picture), visit)
 
     def set_locked(self, name: str, locked: bool) -> None:
         """Lock or unlock a dial."""

@@ -15,13 +15,14 @@ from under_lattice.ui.dials.colour_panel import fit_on_screen, open_under
 from under_lattice.ui.dials.curve import NumberStrip
 from under_lattice.ui.dials.curve_editor import CurveEditor
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.picture_row import PicturePick
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
 from under_lattice.work.edits import edited
 from under_lattice.work.named import named_in
 
-OWN_CHANNELS = ("step", "chance")
+OWN_CHANNELS = ("step", "chance", "loop")
 
 
 class VaryPanel(QFrame):
@@ -39,6 +40,7 @@ class VaryPanel(QFrame):
         self.how.addItems(MIXES)
         self.curve = QuietCombo("Curve")
         self.curve.addItems(CURVES)
+        self.picture, self.picture_label = PicturePick(hand, "Picture whose brightness is read"), QLabel("Picture")
         self.seed = QSpinBox()
         self.seed.setRange(0, 99999)
         self.seed.setAccessibleName("Seed of chance")
@@ -49,6 +51,8 @@ class VaryPanel(QFrame):
         self.repeats.setAccessibleName("How many times it runs from start to end")
         self.taken = self._line("Values taken in turn", "values in turn, such as 10, 20, 15")
         self.taken.setToolTip("Instead of going from start to end, these values are taken one after the other.")
+        self.midway = self._line("Start and end midway through the loop", "start and end midway through the loop")
+        self.midway.setToolTip("Two numbers, such as 10, 40: over the loop both ends go there and back.")
         self.formula = self._line("Formula", "or a formula, such as 12 + 3 * k")
         self.formula.setToolTip("; ".join(f"{name}: {words}" for name, words in NAMES.items()) + ". " + ", ".join(FUNCTIONS))
         self.drawn, self.strip = CurveEditor(), NumberStrip()
@@ -71,8 +75,9 @@ class VaryPanel(QFrame):
         grid.setContentsMargins(12, 12, 12, 12)
         grid.setVerticalSpacing(8)
         rows: dict[QWidget, str | QLabel] = {
-            self.source: "Varies", self.second: "With", self.how: self.how_label, self.curve: "Curve", self.seed: self.seed_label,
-            self.repeats: "Repeats", self.taken: "In turn", self.drawn: "", self.strip: "", self.formula: "Formula", self.said: "",
+            self.source: "Varies", self.picture: self.picture_label, self.second: "With", self.how: self.how_label,
+            self.curve: "Curve", self.seed: self.seed_label, self.repeats: "Repeats", self.midway: "Midway", self.taken: "In turn",
+            self.drawn: "", self.strip: "", self.formula: "Formula", self.said: "",
         }  # fmt: skip
         for row, (part, label) in enumerate(rows.items()):
             if label:
@@ -95,6 +100,9 @@ class VaryPanel(QFrame):
         self.curve.textActivated.connect(self._change_curve)
         self.drawn.changed.connect(lambda points: self._change(curve="drawn", points=points))
         self.taken.textEdited.connect(self._typed_values)
+        self.midway.textEdited.connect(self._typed_midway)
+        self.picture.picked.connect(self._change_picture)
+        self.picture.refused.connect(self._told)
         self.seed.valueChanged.connect(lambda seed: self._change(seed=seed))
         self.repeats.valueChanged.connect(lambda repeats: self._change(repeats=repeats))
         self.formula.textEdited.connect(self._typed)
@@ -105,11 +113,17 @@ class VaryPanel(QFrame):
         if none:
             combo.addItem(none, None)
         for rule in sources:
-            for channel in OWN_CHANNELS if rule.id == self.hand.rule_id else CHANNELS:
+            for channel in self._channels(rule):
                 words = SENTENCES[channel] + (f" ({rule.shown_name()})" if len(sources) > 1 else "")
                 combo.addItem(words, (rule.id, channel))
         combo.setMinimumContentsLength(24)
         return combo
+
+    def _channels(self, rule: Rule) -> tuple[str, ...]:
+        """The readings of a rule a number may vary by; parts only where marks are inked."""
+        if rule.id == self.hand.rule_id:
+            return OWN_CHANNELS
+        return tuple(one for one in CHANNELS if one != "part" or self.hand.rule.family == "paint")
 
     @property
     def number(self) -> Any:
@@ -135,7 +149,14 @@ class VaryPanel(QFrame):
             self.formula.setText(number.formula)
         if not self.taken.hasFocus():
             self.taken.setText(", ".join(short(value, 4) for value in number.taken))
+        if not self.midway.hasFocus():
+            self.midway.setText(", ".join(short(value, 4) for value in number.midway or ()))
         runs = not number.formula and not number.taken
+        seen = "picture" in (number.channel, second.channel if second else "")
+        self.picture.show_picture(number.picture or (second.picture if second else ""))
+        self.picture.setVisible(seen and runs)
+        self.picture_label.setVisible(seen and runs)
+        self.midway.setEnabled(runs)
         for part in (self.second, self.curve, self.repeats):
             part.setEnabled(runs)
         self.taken.setEnabled(not number.formula)
@@ -163,19 +184,49 @@ class VaryPanel(QFrame):
 
     def _change_second(self) -> None:
         found = self.second.currentData()
-        second = Second(rule=found[0], channel=found[1], how=self.how.currentText()) if found else None
+        picture = self.number.picture
+        second = Second(rule=found[0], channel=found[1], how=self.how.currentText(), picture=picture) if found else None
         self._change(second=second)
+
+    def _change_picture(self, picture: str, visit: object) -> None:
+        number = self.number
+        if isinstance(number, Varied):
+            second = edited(number.second, picture=picture) if number.second is not None else None
+            self._told(self.hand.turn(self.name, edited(number, picture=picture, second=second), visit))
+
+    def _typed_midway(self, text: str) -> None:
+        """Take both ends midway through the loop as soon as both can be read."""
+        number, refused = self.number, ""
+        if not isinstance(number, Varied):
+            return
+        try:
+            values = self._values(text)
+            if len(values) not in (0, 2):
+                refused = "two numbers are expected: where the start and the end are midway through the loop"
+            else:
+                refused = self.hand.turn(self.name, edited(number, midway=values or None))
+        except InputError as error:
+            refused = error.message
+        self._told(refused)
+
+    def _values(self, text: str) -> tuple[float, ...]:
+        """Numbers of a list, each held to the dial's range.
+
+        Raises
+        ------
+        InputError
+        """
+        words = [word for word in text.replace(";", ",").split(",") if word.strip()]
+        unit = self.hand.unit_of(self.name)
+        return tuple(self.dial_check(typed(word, unit, self.hand.sheet.resolution, None)) for word in words)
 
     def _typed_values(self, text: str) -> None:
         """Take values in turn as soon as all can be read."""
-        number, words = self.number, [word for word in text.replace(";", ",").split(",") if word.strip()]
+        number, refused = self.number, ""
         if not isinstance(number, Varied):
             return
-        hand, refused = self.hand, ""
         try:
-            unit = hand.unit_of(self.name)
-            values = tuple(self.dial_check(typed(word, unit, hand.sheet.resolution, None)) for word in words)
-            refused = hand.turn(self.name, edited(number, taken=values))
+            refused = self.hand.turn(self.name, edited(number, taken=self._values(text)))
         except InputError as error:
             refused = error.message
         self._told(refused)

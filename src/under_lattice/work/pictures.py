@@ -1,0 +1,94 @@
+"""Pictures of a work: brought in from files of open formats, checked, and stored once as they were."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import hashlib
+import io
+
+import numpy as np
+from pydantic import Field, field_validator
+
+from under_lattice.core.affine import Array
+from under_lattice.core.errors import FileError
+from under_lattice.core.known import LUMA, Brightness
+from under_lattice.rules.base import Frozen
+
+FORMATS = ("PNG", "JPEG", "WEBP")
+PIXELS_MOST = 40_000_000
+BYTES_MOST = 64_000_000
+LOOKED_AT = 1024  # px of the longer side; brightness is read of no more
+
+
+class StoredPicture(Frozen):
+    """A picture as its file was; `id` is made from its bytes, so that the same one is stored once."""
+
+    id: str = Field(pattern=r"^[0-9a-f]{16}$")
+    name: str
+    data: str
+
+    @field_validator("data")
+    @classmethod
+    def _bytes(cls, data: str) -> str:
+        if len(data) > BYTES_MOST * 4 // 3 + 4:
+            raise ValueError(f"a picture is larger than {BYTES_MOST // 1_000_000} MB")
+        try:
+            base64.b64decode(data, validate=True)
+        except (binascii.Error, ValueError):
+            raise ValueError("the bytes of a picture are not base64") from None
+        return data
+
+
+def bring_in(data: bytes, name: str) -> StoredPicture:
+    """Return a picture from the bytes of a file.
+
+    Raises
+    ------
+    FileError
+        When it is no PNG, JPEG or WebP, is broken, or is too large.
+    """
+    if len(data) > BYTES_MOST:
+        raise FileError(f"{name} has {len(data) / 1e6:.0f} MB; a picture may have {BYTES_MOST // 1_000_000} MB")
+    _opened(data, name)
+    made = hashlib.sha256(data).hexdigest()[:16]
+    return StoredPicture(id=made, name=name, data=base64.b64encode(data).decode("ascii"))
+
+
+def pixels_of(picture: StoredPicture, longest: int = 0) -> Array:
+    """Return a picture's pixels (H, W, 4) uint8, not premultiplied; with `longest`, its longer side has no more px than that.
+
+    Raises
+    ------
+    FileError
+    """
+    return _opened(base64.b64decode(picture.data), picture.name, longest)
+
+
+def brightness_of(picture: StoredPicture) -> Brightness:
+    """Return how light a picture is; what is clear counts as white.
+
+    Raises
+    ------
+    FileError
+    """
+    pixels = pixels_of(picture, LOOKED_AT) / 255.0
+    luma = pixels[..., :3] @ LUMA
+    return Brightness(1.0 + (luma - 1.0) * pixels[..., 3])
+
+
+def _opened(data: bytes, name: str, longest: int = 0) -> Array:
+    from PIL import Image, ImageOps, UnidentifiedImageError  # works without pictures start faster without it
+
+    try:
+        with Image.open(io.BytesIO(data), formats=FORMATS) as image:
+            if image.width * image.height > PIXELS_MOST:
+                raise FileError(f"{name} has {image.width} × {image.height} px; at most {PIXELS_MOST:,} in all are allowed")  # noqa: RUF001
+            turned = ImageOps.exif_transpose(image).convert("RGBA")
+            if longest and max(turned.size) > longest:
+                turned.thumbnail((longest, longest), Image.Resampling.BOX)
+            return np.asarray(turned)
+    except UnidentifiedImageError:
+        raise FileError(f"{name} is not a picture in one of the formats PNG, JPEG and WebP") from None
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
+        raise FileError(f"{name} is a broken picture: {str(error)[:120]}") from None

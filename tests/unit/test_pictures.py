@@ -1,0 +1,199 @@
+"""Pictures of a work: brought in, stored once, read by numbers and inks; the loop; parts and the way they face."""
+
+import base64
+import io
+import json
+import zlib
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.chains import evaluated, last_stage, work_of
+from under_lattice.core.errors import FileError
+from under_lattice.core.known import Brightness
+from under_lattice.core.marks import MarkAsk, draw
+from under_lattice.demos import demo
+from under_lattice.demos.sample_pictures import PAINTED, sample_picture
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.split import Split
+from under_lattice.vary.numbers import Second, Varied
+from under_lattice.work.edits import edited, with_picture
+from under_lattice.work.evaluate import Evaluator
+from under_lattice.work.model import Kept, Sheet, Work
+from under_lattice.work.pictures import brightness_of, bring_in
+from under_lattice.work.storage import from_text, to_text
+
+GRID = Lattice(form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=4, rows=1)
+
+NO_PICTURE = base64.b64encode(b"no").decode()
+
+
+def file_of(pixels, kind="PNG", **more):
+    out = io.BytesIO()
+    Image.fromarray(np.asarray(pixels, np.uint8)).save(out, kind, **more)
+    return out.getvalue()
+
+
+def half_and_half(wide=40, high=40):
+    """Dark on the left as far as 5 before the middle of a sheet of 40, light from there on."""
+    pixels = np.zeros((high, wide), np.uint8)
+    pixels[:, wide * 3 // 8 :] = 255
+    return bring_in(file_of(pixels), "halves.png")
+
+
+def seen(picture, *rules, time=0.0):
+    """The last stage of a chain that may use a picture, on a sheet of 40 x 40."""
+    design = edited(work_of(*rules).design, sheet=Sheet(width=40, height=40), pictures=(picture,) if picture else ())
+    (result,) = Evaluator().design(design, time=time).values()
+    return result
+
+
+def test_brightness_is_read_between_pixels_and_held_past_the_edges():
+    seen = Brightness(np.array([[0.0, 1.0], [0.5, 0.5]]))
+    at = np.array([(0.25, 0.25), (0.75, 0.25), (0.5, 0.25), (0.5, 0.5), (-3.0, 0.0), (9.0, 0.0)])
+    assert seen.at(at) == pytest.approx([0, 1, 0.5, 0.5, 0, 1])
+
+
+def test_a_picture_covers_the_sheet_with_its_proportions_kept():
+    wide = Brightness(np.tile(np.linspace(0, 1, 201), (100, 1)))
+    ends = wide.over(np.array([(-50.0, 0.0), (0.0, 30.0), (50.0, 0.0)]), 100, 100)
+    assert ends == pytest.approx([0.25, 0.5, 0.75], abs=0.01)  # the sides of a wide picture lie beyond a square sheet
+
+
+def test_a_number_varies_with_the_brightness_where_each_copy_stands():
+    picture = half_and_half()
+    size = Varied(rule="floor-lattice", channel="picture", picture=picture.id, start=20.0, end=80.0)
+    stage = seen(picture, Polygon(sides=4, size=4.0), GRID, Adjust(scope="each", across=size, along=size)).last.stage
+    order = np.argsort(stage.xform[:, 0, 2])
+    assert stage.xform[order, 0, 0] == pytest.approx([0.2, 0.2, 0.8, 0.8])
+    gone = seen(None, Polygon(sides=4, size=4.0), GRID, Adjust(scope="each", across=size, along=size)).last.stage
+    assert gone.xform[:, 0, 0] == pytest.approx(0.2)
+
+
+def test_colours_by_the_brightness_of_a_picture():
+    picture = half_and_half()
+    ink = Ink(colours="picture", picture=picture.id, palette=("#000000", "#FFFFFF"), of="floor-lattice")
+    result = seen(picture, Polygon(sides=4, size=4.0), GRID, ink)
+    (coat,) = Evaluator().picture(result).coats
+    assert sorted(coat.fill[:, 0].tolist()) == [0, 0, 255, 255]
+
+
+@pytest.mark.parametrize("kind", ["PNG", "JPEG", "WEBP"])
+def test_the_three_formats_are_read(kind):
+    picture = bring_in(file_of(np.full((9, 7, 3), 128), kind), f"grey.{kind.lower()}")
+    assert brightness_of(picture).values.shape == (9, 7)
+    assert brightness_of(picture).values.mean() == pytest.approx(128 / 255, abs=0.02)
+
+
+def test_what_is_clear_counts_as_white():
+    pixels = np.zeros((2, 2, 4))
+    pixels[0, 0] = 0, 0, 0, 255
+    assert brightness_of(bring_in(file_of(pixels), "c.png")).values == pytest.approx(np.array([[0, 1], [1, 1]]))
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"", "not a picture"),
+        (b"<svg/>", "not a picture"),
+        (file_of(np.zeros((90, 90)))[:60], "broken"),
+        (b"GIF89a" + bytes(90), "not a picture"),
+    ],
+)
+def test_what_is_no_picture_says_so(data, says):
+    with pytest.raises(FileError, match=says):
+        bring_in(data, "sent.png")
+
+
+def test_a_picture_that_is_too_large_is_refused_before_it_is_decoded():
+    small = file_of(np.zeros((1, 1)))
+    header = b"IHDR" + (8_000).to_bytes(4, "big") * 2 + small[24:29]
+    wide = small[:12] + header + zlib.crc32(header).to_bytes(4, "big") + small[33:]
+    with pytest.raises(FileError, match="8000 × 8000 px; at most"):
+        bring_in(wide, "vast.png")
+
+
+def test_a_file_holds_each_picture_once_and_none_that_is_not_used():
+    work = demo("foot-bath-fish")
+    extra = with_picture(work.design, half_and_half())
+    kept = Work(design=extra, kept=(Kept(name="as it was", design=work.design),))
+    text = to_text(kept)
+    assert len(json.loads(text)["pictures"]) == 1
+    again = from_text(text)
+    assert again.design.pictures == again.kept[0].design.pictures == work.design.pictures
+    assert to_text(again) == text
+
+
+@pytest.mark.parametrize(
+    "stored",
+    [
+        5,
+        [5],
+        [{"id": "0" * 16, "name": "x", "data": "?"}],
+        [{"id": "0" * 16, "name": "x", "data": base64.b64encode(b"no").decode()}],
+    ],
+)
+def test_a_file_with_a_broken_picture_is_refused_whole(stored):
+    data = json.loads(to_text(demo("entrance-floor"))) | {"pictures": stored}
+    with pytest.raises(FileError):
+        from_text(json.dumps(data))
+
+
+def test_sample_pictures_have_darks_and_lights():
+    for name in PAINTED:
+        values = brightness_of(sample_picture(name)).values
+        assert values.min() < 0.45 < 0.8 < values.max()
+    assert sample_picture("fish") == sample_picture("fish")
+
+
+def test_the_loop_runs_a_number_from_start_to_end():
+    turn = Varied(rule="", channel="loop", start=0.0, end=80.0)
+    angles = []
+    for time in (0.0, 0.25, 1.0):
+        result = seen(None, Polygon(sides=4, size=4.0), GRID, Adjust(scope="each", turn=turn), time=time)
+        assert not result.problems
+        stage = result.last.stage
+        angles.append(float(np.degrees(np.arctan2(stage.xform[0, 1, 0], stage.xform[0, 0, 0]))))
+    assert angles == pytest.approx([0, 20, 80])
+
+
+def test_ends_follow_the_loop_there_and_back():
+    number = Varied(rule="floor-lattice", channel="column", start=10.0, end=50.0, midway=(30.0, 90.0))
+    assert number.at_time(0.0) == (10.0, 50.0)
+    assert number.at_time(0.5) == pytest.approx((30.0, 90.0))
+    assert number.at_time(0.25) == pytest.approx((20.0, 70.0))
+    assert number.at_time(1.0) == pytest.approx((10.0, 50.0))
+    assert number.largest == 90.0
+
+
+def test_a_picture_and_a_column_together():
+    picture = half_and_half()
+    number = Varied(
+        rule="floor-lattice", channel="column", start=0.0, end=90.0,
+        second=Second(rule="floor-lattice", channel="picture", picture=picture.id),
+    )  # fmt: skip
+    stage = seen(picture, Polygon(sides=4, size=4.0), GRID, Adjust(scope="each", turn=number)).last.stage
+    turned = np.degrees(np.arctan2(stage.xform[:, 1, 0], stage.xform[:, 0, 0]))[np.argsort(stage.xform[:, 0, 2])]
+    assert turned == pytest.approx([0, 0, 60, 90])
+
+
+def test_parts_of_a_shape_have_numbers_of_their_own():
+    width = Varied(rule="floor-lattice", channel="part", start=1.0, end=3.0)
+    result = evaluated(Polygon(size=10.0), Split(into="rhombs"), GRID, Ink(stroke="one colour", stroke_width=width))
+    (coat,) = Evaluator().picture(result).coats
+    assert coat.width.tolist() == [1.0, 2.0, 3.0] * 4
+    turned = evaluated(Polygon(size=10.0), Split(into="rhombs"), GRID, Adjust(turn=width))
+    assert turned.last.stage.xform[0, 1, 0] == pytest.approx(np.sin(np.radians(1.0)))  # whole copies have no part
+
+
+def test_parts_face_away_from_the_middle_of_their_shape():
+    stage = last_stage(Polygon(size=10.0), Split(into="triangles"), Adjust(turn=20.0))
+    marks = draw(stage)
+    facing = MarkAsk(stage, evaluated(Polygon()).known, marks).read(stage.rule, "facing", None)[:, 0] * 360
+    assert np.allclose(np.diff(np.sort(facing)), 60.0)
+    first = marks.xform[0] @ np.append(marks.families[0].points[0].mean(0), 1.0)
+    assert facing[0] == pytest.approx(np.degrees(np.arctan2(first[1], first[0])) % 360)
