@@ -8,6 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.chains import work_of
+from tests.pictures.compare import RSVG, apart, by_qpainter, by_rsvg, ours, scene_of
 from tests.pictures.small import BLACK, BOX, NONE, VIEW, darkness, scene
 from under_lattice.core.errors import InputError
 from under_lattice.core.marks import Coat, Dash, Plate
@@ -15,6 +17,12 @@ from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
 from under_lattice.core.texture import Texture
 from under_lattice.render.paint import paint
 from under_lattice.render.scene import Mask, Scene, SceneGroup, View
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
+from under_lattice.rules.rosette import Rosette
+from under_lattice.work.model import Sheet
 
 NO_WIDTH = np.zeros(1)
 HANDLE = 0.5522847498
@@ -236,3 +244,22 @@ def test_long_lines_are_the_same_looked_at_by_chunks():
     assert darkness(painted) == pytest.approx(2 * math.pi * 45 * 0.5 * 144, rel=0.01)
     filled = paint(scene(closed[:5999] + closed[-1:], ring, FILLED), big)
     assert darkness(filled) == pytest.approx(math.pi * 45**2 * 144, rel=0.001)
+
+
+@pytest.mark.parametrize("inside", ["straight ramp", "round ramp"])
+@pytest.mark.parametrize("turn", ["turns with it", "stays upright"])
+@pytest.mark.parametrize("scope", ["each shape", "floor-rosette", "all copies", "the sheet"])
+def test_ramps_over_every_scope_look_the_same_as_the_plain_loop_and_a_foreign_renderer(scope, turn, inside):
+    ink = Ink(colours="one colour", palette=("#102040", "#F0A020", "#FFFFFF"), inside=inside, ramp_of=scope, ramp_turn=turn)
+    design = work_of(
+        Polygon(sides=4, size=14.0),
+        Progression(count=3, distance=15.0, across=80.0, along=80.0),
+        Rosette(count=5, radius=0.0, pivot={"spot": "motif centre", "dx": -30.0}),
+        ink,
+        Adjust(turn=25.0),
+        sheet=Sheet(width=160, height=160, background="#FFFFFF"),
+    ).design
+    scene = scene_of(design)
+    assert apart(ours(scene, 320), by_qpainter(scene, 320))[0] < 1.0
+    if RSVG:
+        assert apart(ours(scene, 320), by_rsvg(scene, design.sheet, 320))[0] < 1.0

@@ -9,13 +9,16 @@ from under_lattice.core.stage import start
 from under_lattice.demos import DEMOS
 from under_lattice.demos.layers import chain
 from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.base import PLAIN
+from under_lattice.rules.base import PLAIN, Rule
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.spots import Spots
 from under_lattice.work.attention import attention
 from under_lattice.work.edits import add_rule, set_dial
 from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate
@@ -57,6 +60,31 @@ def test_a_lattice_pushed_aside_is_bare_on_the_other_side():
 
 def test_a_figure_on_the_sheet_is_not_called_bare():
     assert not [w for w in warned(SQUARE, Lattice(form="squares", extent="by number", columns=5, rows=5)) if "bare" in w.sentence]
+
+
+@pytest.mark.parametrize(
+    "rule",
+    [
+        Progression(count=5, distance=19.0),
+        Rosette(count=8, radius_by="free", radius=24.0),
+        AlongCurve(line="the sheet's edge", inset=30.0, count=56),
+        SeedHead(count=60, spacing=11.4, skip=9),
+        Spots(spots="-19, 0; 0, 0; 60, 0"),
+    ],
+    ids=lambda rule: rule.kind,
+)
+def test_a_slight_overlap_is_told_with_what_ends_it(rule):
+    rules = (Ellipse(width=20.0), rule)
+    warn = said(warned(*rules), "overlap")
+    if isinstance(warn.cure.value, Rule):
+        design = add_rule(work_of(*rules).design, "floor", warn.cure.value, warn.cure.rule)
+    else:
+        design = set_dial(work_of(*rules).design, "floor", warn.cure.rule, warn.cure.dial, warn.cure.value)
+    assert not [one for one in warned(design=design) if "overlap" in one.sentence]
+
+
+def test_a_deep_overlap_is_meant():
+    assert not warned(Ellipse(width=20.0), Progression(count=5, distance=9.0))
 
 
 def test_copies_outside_are_counted_and_shown():

@@ -16,8 +16,9 @@ from under_lattice.core.outline import polygon
 from under_lattice.core.path import Path, line_through, paths_of, paths_of_marks
 from under_lattice.core.stage import Stage, limit_copies, repeat
 from under_lattice.core.units import short
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet
+from under_lattice.rules.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat
 from under_lattice.rules.spots import HANDLES_MOST, SpotList, read_spots, spots_text
 from under_lattice.vary.numbers import Number
 
@@ -47,14 +48,14 @@ class PointList(SpotList):
         return value
 
 
-class AlongCurve(CopyRule):
+class AlongCurve(Repeat):
     """Copies along a line."""
 
     title: ClassVar[str] = "Along a curve"
     words: ClassVar[str] = "Copies in even steps along a line: one through points, the sheet's edge, or another layer's outlines."
     search: ClassVar[str] = "path border edge frame follow line spline tangent trail garland"
-    family: ClassVar[RuleFamily] = "repeat"
-    own_steps: ClassVar[tuple[str, ...]] = ("aside", "turn", "size")
+    own_steps: ClassVar[tuple[str, ...]] = ("aside", "turn", "size", *Repeat.own_steps)
+    turns_back: ClassVar[bool] = True
 
     kind: Literal["along-curve"] = "along-curve"
     line: Annotated[Line, Choice("Along", "Which line the copies stand on.", options=get_args(Line))] = "points"
@@ -104,6 +105,8 @@ class AlongCurve(CopyRule):
     size: Annotated[
         Number, Ratio("Size", "Of each copy.", least=0.1, most=10000.0, vary=True, slides=(10.0, 200.0), main=False)
     ] = 100.0
+    stacking: Annotated[PlainStacking, PLAIN_STACKING] = "last on top"
+    level: Annotated[Number, LEVEL] = 0.0
 
     def layers(self) -> tuple[str, ...]:
         """Return the layer whose outlines are followed."""

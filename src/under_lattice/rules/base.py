@@ -214,6 +214,10 @@ class CopyRule(Rule):
         """Return the copies after this rule."""
         raise InputError("a copy rule places copies")
 
+    def laid(self, above: Stage, ground: Ground) -> Stage:
+        """Return the copies after this rule, in the order in which they lie over each other."""
+        return self.place(above, ground)
+
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the one map (2, 3) this rule applies to all that stands above it, if it is one and the same."""
         return None

@@ -14,9 +14,10 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.stage import Stage, limit_copies, repeat
 from under_lattice.rules import lattice_net as nets
 from under_lattice.rules.anchor import Anchor, resolve
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.rules.lattice_handles import lattice_dragged, lattice_handles
+from under_lattice.rules.runs import BY_LEVEL, LEVEL, Repeat
 from under_lattice.vary.numbers import Number, Varied
 
 Extent = Literal["covers the sheet", "whole copies inside", "fits a box", "by number"]
@@ -34,13 +35,12 @@ TINY = 1e-9
 LEAST_PITCH = 0.001
 
 
-class Lattice(CopyRule):
+class Lattice(Repeat):
     """Repeat in rows and columns."""
 
     title: ClassVar[str] = "Lattice"
     words: ClassVar[str] = "Repeat in rows and columns: squares, hexagons, triangles, bricks, half-drops or any two vectors."
     search: ClassVar[str] = "grid tile repeat honeycomb brick half-drop rows columns array"
-    family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["lattice"] = "lattice"
     form: Annotated[nets.Form, Choice("Form", "How rows and columns lie.", options=nets.FORMS, pictures=True)] = (
@@ -105,14 +105,15 @@ class Lattice(CopyRule):
     turn: Annotated[float, Angle("Turn", "The whole lattice, about its pivot.")] = 0.0
     pivot: Annotated[Anchor, Point("Pivot", "The lattice turns and is counted from here.")] = Anchor()
     stacking: Annotated[
-        Literal["last on top", "first on top", "middle on top", "middle below"],
+        Literal["last on top", "first on top", "middle on top", "middle below", "by level"],
         Choice(
             "Stacking",
             "Which copies lie over which, where they overlap.",
-            options=("last on top", "first on top", "middle on top", "middle below"),
+            options=("last on top", "first on top", "middle on top", "middle below", BY_LEVEL),
             main=False,
         ),
     ] = "last on top"
+    level: Annotated[Number, LEVEL] = 0.0
     turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False)] = 0.0
     grow: Annotated[
         Corner,
@@ -195,7 +196,7 @@ class Lattice(CopyRule):
     def _order(self, net: nets.Net, i: Array, j: Array, group: Array) -> Array:
         """Places (s,) in the order they are laid, the topmost last."""
         number = np.arange(len(i))
-        if self.stacking == "last on top" or not len(i):
+        if self.stacking in ("last on top", BY_LEVEL) or not len(i):
             return number
         if self.stacking == "first on top":
             return number[::-1]

@@ -11,27 +11,29 @@ from under_lattice.core.ask import Ask, rest
 from under_lattice.core.declare import Angle, Choice, Length, Point
 from under_lattice.core.stage import Stage
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Arrow, Drag, Handle, HandleSet, polar, with_start
-from under_lattice.rules.runs import laid_out
+from under_lattice.rules.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat, laid_out
 from under_lattice.vary.numbers import Number
 
 Keeps = Literal["both", "the mirrored only", "every second mirrored"]
 
 
-class Mirror(CopyRule):
+class Mirror(Repeat):
     """Reflect in a line."""
 
     title: ClassVar[str] = "Mirror"
     words: ClassVar[str] = "Reflect in a line through the pivot: beside the original, instead of it, or every second copy."
+    turns_back: ClassVar[bool] = True
     search: ClassVar[str] = "reflect flip symmetry glide reverse handed"
-    family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["mirror"] = "mirror"
     keeps: Annotated[Keeps, Choice("Shown", "What is there afterwards.", options=get_args(Keeps))] = "both"
     angle: Annotated[Number, Angle("Line", "Direction of the mirror, clockwise from the right; 90 is upright.", vary=True)] = 90.0
     glide: Annotated[Number, Length("Glide", "Moved along the line as well.", vary=True, slides=(-60.0, 60.0))] = 0.0
     pivot: Annotated[Anchor, Point("Pivot", "The line passes through it.")] = Anchor(spot="motif right")
+    stacking: Annotated[PlainStacking, PLAIN_STACKING] = "last on top"
+    level: Annotated[Number, LEVEL] = 0.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies and their reflections; of every second copy each in a line through its own middle."""

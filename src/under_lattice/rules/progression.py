@@ -14,10 +14,10 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Stage
 from under_lattice.rules.anchor import Anchor, resolve
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.rules.progression_handles import progression_dragged, progression_handles
-from under_lattice.rules.runs import STACKING, Stacking, laid_out, meets_sheet, own_centred, symmetry_of
+from under_lattice.rules.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, meets_sheet, own_centred, symmetry_of
 from under_lattice.rules.scope import ALL, OTHERS, scope_frames, scope_stage
 from under_lattice.vary.numbers import Number, Varied
 
@@ -32,14 +32,13 @@ BY_POLAR = When(field="by", values=("distance and direction",), reason="across a
 SIZED = When(field="extent", values=("until a size is reached",), reason="only until a size is reached")
 
 
-class Progression(CopyRule):
+class Progression(Repeat):
     """Repeat step by step."""
 
     title: ClassVar[str] = "Progression"
     words: ClassVar[str] = "Repeat step by step: rows, stacks of nested outlines, whirls, coils; each copy goes on from the last."
     search: ClassVar[str] = "row line stack whirl vortex coil spiral drift chain array step blend nested echo"
-    family: ClassVar[RuleFamily] = "repeat"
-    own_steps: ClassVar[tuple[str, ...]] = ("x", "y", "distance", "direction", "turn", "across", "along", "skew")
+    own_steps: ClassVar[tuple[str, ...]] = ("x", "y", "distance", "direction", "turn", "across", "along", "skew", *Repeat.own_steps)
 
     kind: Literal["progression"] = "progression"
     extent: Annotated[Extent, Choice("Extent", "How far it goes.", options=get_args(Extent))] = "by number"
@@ -120,6 +119,7 @@ class Progression(CopyRule):
     ] = ALL
     pivot: Annotated[Anchor, Point("Pivot", "The spot that turning and sizing leave in place.")] = Anchor()
     stacking: Annotated[Stacking, STACKING] = "smaller on top"
+    level: Annotated[Number, LEVEL] = 0.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies.

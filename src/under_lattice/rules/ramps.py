@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from under_lattice.core.affine import Array, apply
+from under_lattice.core.affine import Array, apply, compose, inverse
 from under_lattice.core.ask import Ask
 from under_lattice.core.marks import Marks
 from under_lattice.core.ramp import Ramp, Stop
@@ -58,8 +58,9 @@ def span_of(scope: str, ask: Ask, marks: Marks, standing: Standing) -> Span:
     laid_on = ask.stage(standing.stage) or horizon
     stage = laid_on if scope == SO_FAR else scope_stage(scope, horizon)
     low, high = _box(stage)
-    places = np.eye(2, 3)[None] if stage is horizon else scope_frames(stage, horizon)[marks.copy]
-    return Span(low, high, places)
+    if stage is horizon:
+        return Span(low, high, np.eye(2, 3)[None])
+    return Span(low, high, compose(horizon.xform, inverse(scope_frames(stage, horizon)))[marks.copy])
 
 
 def _box(stage: Stage) -> tuple[Array, Array]:

@@ -14,9 +14,9 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.stage import Stage
 from under_lattice.core.units import short
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Arrow, Drag, Handle, HandleSet, polar, with_start
-from under_lattice.rules.runs import STACKING, Stacking, laid_out, least_apart, placed, ring_bodies, union_of
+from under_lattice.rules.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, least_apart, placed, ring_bodies, union_of
 from under_lattice.rules.wound import wound
 from under_lattice.vary.numbers import Number, Varied
 
@@ -29,13 +29,12 @@ AWAY = ("free", "touching")
 STANDS = Tied(field="radius_by", value="as it stands", free="free")
 
 
-class Rosette(CopyRule):
+class Rosette(Repeat):
     """Repeat round a pivot."""
 
     title: ClassVar[str] = "Rosette"
     words: ClassVar[str] = "Repeat round a pivot, over a full turn or an arc: rings, flowers, dials, fans."
     search: ClassVar[str] = "radial ring circle rotate around flower mandala dial fan polar kaleidoscope"
-    family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["rosette"] = "rosette"
     count: Annotated[Number, Count("Copies", "In all, the motif included.", most=MOST, vary=True, slides=(1, 60))] = 12
@@ -115,6 +114,7 @@ class Rosette(CopyRule):
             options=get_args(RingStacking),
         ),
     ] = "last on top"
+    level: Annotated[Number, LEVEL] = 0.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies round the pivot.

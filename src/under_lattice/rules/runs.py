@@ -2,22 +2,66 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, get_args
+from dataclasses import replace
+from typing import Any, ClassVar, Literal, get_args
 
 import numpy as np
 import shapely
 
 from under_lattice.core.affine import Array, apply, compose, inverse, linear
+from under_lattice.core.ask import Ask
 from under_lattice.core.body import hull
-from under_lattice.core.declare import Choice
+from under_lattice.core.declare import Choice, Ratio, When
 from under_lattice.core.stage import Stage, limit_copies, repeat
-from under_lattice.rules.base import Ground
+from under_lattice.rules.base import CopyRule, Ground, RuleFamily
 
-Stacking = Literal["smaller on top", "last on top", "first on top"]
+BY_LEVEL = "by level"
+Stacking = Literal["smaller on top", "last on top", "first on top", "by level"]
+PlainStacking = Literal["last on top", "first on top", "by level"]
 STACKING = Choice(
     "Stacking", "Which copies lie over which.", options=get_args(Stacking), main=False, search="order front back z overlap"
 )
+PLAIN_STACKING = replace(STACKING, options=get_args(PlainStacking))
+LEVEL = Ratio(
+    "Level",
+    "Copies of a higher level lie over those of a lower one; let it vary by what decides.",
+    least=-1000.0,
+    most=1000.0,
+    slides=(0.0, 100.0),
+    main=False,
+    vary=True,
+    when=(When(field="stacking", values=(BY_LEVEL,), reason="only for stacking by level"),),
+)
 ROUNDS = 60
+
+
+class Repeat(CopyRule):
+    """A rule that makes copies; a `level` that varies may decide which lie over which."""
+
+    family: ClassVar[RuleFamily] = "repeat"
+    own_steps: ClassVar[tuple[str, ...]] = ("level",)
+    turns_back: ClassVar[bool] = False  # `place` lays the last on top, whatever `stacking` says
+
+    def laid(self, above: Stage, ground: Ground) -> Stage:
+        """Return the copies, by their levels where these decide."""
+        stage, how = self.place(above, ground), getattr(self, "stacking", "")
+        if how == BY_LEVEL:
+            level = Ask(stage, ground.known).each(getattr(self, "level", 0.0))
+            return relaid(stage, np.argsort(np.broadcast_to(level, stage.n), kind="stable"))
+        return relaid(stage, np.arange(stage.n)[::-1]) if self.turns_back and how == "first on top" else stage
+
+
+def relaid(stage: Stage, order: Array) -> Stage:
+    """Return the same copies in another order (n,), the topmost last."""
+    return replace(
+        stage,
+        xform=stage.xform[order],
+        step=stage.step[order],
+        parent=stage.parent[order],
+        key=stage.key[order],
+        channels={name: np.asarray(values)[order] for name, values in stage.channels.items()},
+        counted=None if stage.counted is None else stage.counted[order],
+    )
 
 
 def stacked(steps: Array, how: str) -> Array:

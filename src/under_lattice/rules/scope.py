@@ -25,7 +25,7 @@ def scope_stage(scope: str, above: Stage) -> Stage:
 
 
 def scope_frames(scope: Stage, above: Stage) -> Array:
-    """Maps (n, 2, 3) from the place of a scope, in which each copy above is the same, to the place above."""
+    """Maps (n, 2, 3) from the own place of each copy above to the place of its scope."""
     index, stage = np.arange(above.n), above
     while stage is not scope and stage.above is not None:
         index, stage = stage.parent[index], stage.above

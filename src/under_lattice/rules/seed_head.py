@@ -13,9 +13,9 @@ from under_lattice.core.declare import Angle, Choice, Count, Length, Point, Rati
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.stage import Stage, limit_copies
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Arrow, Drag, Handle, HandleSet, polar, with_start
-from under_lattice.rules.runs import STACKING, Stacking, laid_out, meets_sheet
+from under_lattice.rules.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, meets_sheet
 from under_lattice.vary.numbers import Number
 
 GOLDEN = 180.0 * (3.0 - 5.0**0.5)  # degrees
@@ -30,14 +30,13 @@ MOST = 200_000
 GIVEN = When(field="extent", values=("by number",), reason="the sheet gives the count")
 
 
-class SeedHead(CopyRule):
+class SeedHead(Repeat):
     """Repeat as seeds stand."""
 
     title: ClassVar[str] = "Seed head"
     words: ClassVar[str] = "Repeat on a spiral at a divergence angle, as seeds stand in a flower; the golden angle by name."
     search: ClassVar[str] = "phyllotaxis sunflower spiral fibonacci golden vogel pine cone daisy"
-    family: ClassVar[RuleFamily] = "repeat"
-    own_steps: ClassVar[tuple[str, ...]] = ("size", "turn")
+    own_steps: ClassVar[tuple[str, ...]] = ("size", "turn", *Repeat.own_steps)
 
     kind: Literal["seed-head"] = "seed-head"
     extent: Annotated[
@@ -91,6 +90,7 @@ class SeedHead(CopyRule):
     begin: Annotated[float, Angle("Begins at", "The first heading, clockwise from the right.", main=False)] = 0.0
     pivot: Annotated[Anchor, Point("Pivot", "The middle of the head.")] = Anchor()
     stacking: Annotated[Stacking, STACKING] = "smaller on top"
+    level: Annotated[Number, LEVEL] = 0.0
 
     def divergence_angle(self) -> float:
         """Return the divergence in degrees."""

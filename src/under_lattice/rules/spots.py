@@ -9,15 +9,17 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.affine import Array, about, apply, linear
-from under_lattice.core.declare import LayerChoice, Text
+from under_lattice.core.ask import StepAsk
+from under_lattice.core.declare import Angle, LayerChoice, Ratio, Text
 from under_lattice.core.errors import InputError
 from under_lattice.core.marks import Marks
 from under_lattice.core.outline import CLOSE, POINTS_OF, contours
 from under_lattice.core.stage import Stage
 from under_lattice.core.units import short
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily
+from under_lattice.rules.base import Ground
 from under_lattice.rules.handle import Drag, Handle, HandleSet
-from under_lattice.rules.runs import laid_out
+from under_lattice.rules.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat, laid_out
+from under_lattice.vary.numbers import Number
 
 SPOTS_MOST, HANDLES_MOST, LENGTH_MOST, SNAPS_MOST = 2000, 60, 60_000, 2000
 NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?")
@@ -92,18 +94,23 @@ def spots_of(marks: Marks) -> Array:
     return np.concatenate(out)
 
 
-class Spots(CopyRule):
+class Spots(Repeat):
     """Copies at places set by hand."""
 
     title: ClassVar[str] = "Spots"
     words: ClassVar[str] = "Copies at places set by hand, each with its own turn and size; drag them, or paste a list."
+    own_steps: ClassVar[tuple[str, ...]] = ("turn", "size", *Repeat.own_steps)
+    turns_back: ClassVar[bool] = True
     search: ClassVar[str] = "scatter points positions manual place list coordinates"
-    family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["spots"] = "spots"
     spots: Annotated[
         str, SpotList("Spots", "x, y of each, from the middle of the sheet; or x, y, turn, size. Between them a semicolon.")
     ] = "-40, -20; 0, 20; 40, -20"
+    turn: Annotated[Number, Angle("Further turn", "Of each copy, besides what the list says.", vary=True)] = 0.0
+    size: Annotated[
+        Number, Ratio("Size", "Of each copy, of what the list says.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))
+    ] = 100.0
     near: Annotated[
         str,
         LayerChoice(
@@ -112,6 +119,8 @@ class Spots(CopyRule):
             main=False,
         ),
     ] = ""
+    stacking: Annotated[PlainStacking, PLAIN_STACKING] = "last on top"
+    level: Annotated[Number, LEVEL] = 0.0
 
     def layers(self) -> tuple[str, ...]:
         """Return the layer that spots snap to."""
@@ -125,11 +134,12 @@ class Spots(CopyRule):
         LimitError
         """
         spots, home = read_spots(self.spots), above.xform[above.origin, :, 2]
-        size = spots[:, 3] / 100
-        steps = about(linear(spots[:, 2], size, size), home)
-        steps[..., 2] += spots[:, :2] - home
+        ask = StepAsk(above, ground.known, self.id, len(spots))
+        turn, size = spots[:, 2:3] + ask.steps(self.turn), spots[:, 3:] / 100 * ask.steps(self.size) / 100
+        steps = about(linear(turn, size, size), home)
+        steps[..., 2] += (spots[:, :2] - home)[:, None]
         notes = {"said": {"spots": f"{len(spots):,} in all"}}
-        return laid_out(above, self.id, steps[:, None], "last on top", None, notes=notes)
+        return laid_out(above, self.id, steps, "last on top", None, notes=notes)
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return a bead for each spot, of very many the first."""

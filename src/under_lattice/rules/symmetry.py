@@ -13,9 +13,10 @@ from under_lattice.core.declare import Angle, Choice, Count, Length, Point, Rati
 from under_lattice.core.groups import HEXAGONAL, OBLIQUE, SQUARE, Frieze, Plane, cell_of, maps_of, mirror_lines
 from under_lattice.core.stage import Stage, limit_copies, repeat, reshaped
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Arrow, Drag, Handle, HandleSet, polar
-from under_lattice.rules.runs import meets_sheet
+from under_lattice.rules.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat, meets_sheet
+from under_lattice.vary.numbers import Number
 
 Over = Literal["the plane", "a strip", "a point"]
 IN_PLANE = When(field="over", values=("the plane",), reason="only in the plane")
@@ -30,13 +31,13 @@ TALL = When(
 LEANS = When(field="group", values=OBLIQUE, reason="the cell of this group has right angles")
 
 
-class Symmetry(CopyRule):
+class Symmetry(Repeat):
     """Repeat by a symmetry group."""
 
     title: ClassVar[str] = "Symmetry"
     words: ClassVar[str] = "Repeat by a symmetry group: the seventeen of the plane, the seven of a strip, or about a point."
+    turns_back: ClassVar[bool] = True
     search: ClassVar[str] = "wallpaper frieze kaleidoscope crystal reflect glide p4m p6m group mandala"
-    family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["symmetry"] = "symmetry"
     over: Annotated[Over, Choice("Over", "What is filled.", options=get_args(Over))] = "the plane"
@@ -78,6 +79,8 @@ class Symmetry(CopyRule):
             search="kaleidoscope fundamental domain",
         ),
     ] = "overlapping"
+    stacking: Annotated[PlainStacking, PLAIN_STACKING] = "last on top"
+    level: Annotated[Number, LEVEL] = 0.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies: each operation of the group in each cell that meets the sheet.

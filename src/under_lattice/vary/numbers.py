@@ -37,7 +37,7 @@ SENTENCES = {
     "facing": "with the way each copy is turned",
     "noise": "in smooth waves of chance",
     "chance": "by chance between the two",
-    "picture": "with the brightness of a picture, dark → light",
+    "picture": "by a picture, dark → light",
     "part": "by part of the shape, first → last",
     "loop": "over the loop, its beginning → its end",
 }

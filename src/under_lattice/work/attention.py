@@ -12,11 +12,15 @@ from under_lattice.core.ask import rest
 from under_lattice.core.body import hull
 from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Stage
+from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.base import CopyRule
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges, first_crossing
+from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.work.evaluate import ChainResult, place_on_sheet
 from under_lattice.work.model import Sheet
@@ -25,6 +29,7 @@ TOUCH = 1e-6
 SLIVER = 0.02  # of the pitch: a gap as thin as this is meant to be none
 SAMPLES = 26  # places across the sheet, and down it, that are looked at
 BARE = 1.5  # so many distances of neighbours without a copy is bare
+MEANT = 0.15  # of a copy's size: a deeper overlap is meant
 MOSTLY = 0.6  # of the sheet: what covers less is a figure on it, not a cover
 SHOWN_MOST = 200
 LOOKED_MOST = 20_000  # copies among which bare parts are looked for
@@ -60,6 +65,7 @@ def attention(result: ChainResult, gap: float | None, lattice: Lattice | None, s
         return [*_idle_rules(result), Warn("no copy meets the sheet; move the motif or choose another extent")]
     return [
         *_gap_warning(gap, lattice, sheet.unit),
+        *_slight_overlap(gap, lattice, result, stage, sheet.unit),
         *_sliver(gap, lattice, result, sheet.unit),
         *_doubles(result, stage),
         *_crossings(result, sheet.unit),
@@ -91,6 +97,27 @@ def _gap_warning(gap: float | None, rule: Lattice | None, unit: str) -> list[War
     if rest(rule.gap) < 0:
         return [Warn(sentence, rule.id, Cure(rule.id, "gap", 0.0, "gap 0 ends it"))]
     return [Warn(sentence, rule.id)]
+
+
+def _slight_overlap(gap: float | None, lattice: Lattice | None, result: ChainResult, stage: Stage, unit: str) -> list[Warn]:
+    """An overlap of copies that are not on a lattice, so small that it is hardly meant."""
+    steps = [step for step in result.steps if step.rule.on and step.rule.family == "repeat" and step.stage is not None]
+    size = float(np.ptp(stage.body_ring, 0).min()) * float(np.sqrt(np.abs(np.linalg.det(stage.xform[0, :, :2]))))
+    if gap is None or lattice is not None or not steps or not -MEANT * size < gap < -TOUCH:
+        return []
+    rule, last = steps[-1].rule, result.steps[-1].rule.id
+    cure = Cure(last, "", LeaveOut(which="overlapping ones"), "leave them out")
+    if isinstance(rule, Progression) and rule.spacing == "free":
+        cure = Cure(rule.id, "spacing", "touching", "spacing touching ends it")
+    elif isinstance(rule, Rosette) and rule.radius_by == "free":
+        cure = Cure(rule.id, "radius_by", "touching", "radius touching ends it")
+    elif isinstance(rule, SeedHead):
+        cure = Cure(last, "", Loosen(), "loosen them")
+    elif isinstance(rule, AlongCurve) and rule.spacing == "by number" and rule.count > 2:
+        pitch = float(steps[-1].stage.notes["pitch"]) if steps[-1].stage is not None else 0.0
+        fewer = max(2, int(rule.count * pitch / (pitch - gap)))
+        cure = Cure(rule.id, "count", fewer, f"{fewer} copies end it")
+    return [Warn(f"overlap {-gap:.2f} {unit}", rule.id, cure)]
 
 
 def _sliver(gap: float | None, rule: Lattice | None, result: ChainResult, unit: str) -> list[Warn]:

@@ -96,7 +96,7 @@ class Evaluator:
         """
         chains, done = {chain.id: chain for chain in design.chains()}, {}  # type: dict[str, Chain], dict[str, ChainResult]
         pictures = {picture.id: self._brightness(picture) for picture in design.pictures}
-        known = Known(frozenset(), time, pictures, design.sheet.width, design.sheet.height)
+        known = Known(time=time, pictures=pictures)
 
         def visit(layer: str, path: tuple[str, ...]) -> None:
             if layer in done:
@@ -131,7 +131,7 @@ class Evaluator:
         """
         self.computed.clear()
         live = [rule for rule in chain.rules if rule.on]
-        known = replace(work, rules=frozenset(rule.id for rule in live))
+        known = replace(work, rules=frozenset(rule.id for rule in live), width=sheet.width, height=sheet.height)
         stage: Stage | None = None
         inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
         steps: list[Step] = []
@@ -174,7 +174,7 @@ class Evaluator:
         elif not above.n:
             raise RuleRefused("no copies stand above to be repeated or adjusted")
         else:
-            made = rule.place(above, ground)
+            made = rule.laid(above, ground)
         self._stages[slot] = (key, made)
         return made
 

@@ -121,7 +121,7 @@ class VaryPanel(QFrame):
 
     def _channels(self, rule: Rule) -> tuple[str, ...]:
         """The readings of a rule a number may vary by; parts only where marks are inked."""
-        if rule.id == self.hand.rule_id:
+        if rule.id == self.hand.rule_id and self.name != "level":  # levels are read when the copies stand
             return OWN_CHANNELS
         return tuple(one for one in CHANNELS if one != "part" or self.hand.rule.family == "paint")
 
