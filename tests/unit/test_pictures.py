@@ -10,7 +10,8 @@ import pytest
 from PIL import Image
 
 from tests.chains import evaluated, last_stage, work_of
-from under_lattice.core.errors import FileError
+from under_lattice.command_line.settings import apply_setting
+from under_lattice.core.errors import FileError, InputError
 from under_lattice.core.known import Brightness
 from under_lattice.core.marks import MarkAsk, draw
 from under_lattice.demos import demo
@@ -21,7 +22,7 @@ from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Second, Varied
-from under_lattice.work.edits import edited, with_picture
+from under_lattice.work.edits import edited, set_unit, with_picture
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Kept, Sheet, Work
 from under_lattice.work.pictures import brightness_of, bring_in
@@ -197,3 +198,21 @@ def test_parts_face_away_from_the_middle_of_their_shape():
     assert np.allclose(np.diff(np.sort(facing)), 60.0)
     first = marks.xform[0] @ np.append(marks.families[0].points[0].mean(0), 1.0)
     assert facing[0] == pytest.approx(np.degrees(np.arctan2(first[1], first[0])) % 360)
+
+
+def test_another_unit_keeps_the_real_size_midway_too():
+    number = Varied(rule="floor-lattice", channel="column", start=10.0, end=20.0, midway=(30.0, 40.0))
+    design = set_unit(work_of(Polygon(size=number), GRID).design, "cm")
+    assert design.layers[0].rules[0].size.midway == pytest.approx((3.0, 4.0))
+
+
+def test_orders_name_pictures_and_say_what_there_is(tmp_path):
+    (tmp_path / "grey.png").write_bytes(file_of(np.full((4, 4), 90)))
+    design = work_of(Polygon(size=10.0), GRID, Ink(colours="picture")).design
+    named = apply_setting(design, "floor.ink.picture=fish")
+    assert named.pictures[0].name == "fish.png"
+    read = apply_setting(named, f"floor.ink.picture={tmp_path / 'grey.png'}")
+    assert [one.name for one in read.pictures] == ["fish.png", "grey.png"]
+    assert apply_setting(read, "floor.ink.picture=fish.png").chains()[0].rules[-1].picture == named.pictures[0].id
+    with pytest.raises(InputError, match="harbour view"):
+        apply_setting(design, "floor.ink.picture=cat")

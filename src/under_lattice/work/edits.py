@@ -329,6 +329,8 @@ def _scaled_varied(value: Varied, factor: float, is_length: bool, lengths: froze
     """A number that varies, in another unit; a formula is wrapped so that what it reads and gives keeps its real length."""
     size = factor if is_length else 1.0
     changes: dict[str, Any] = {"start": value.start * size, "end": value.end * size, "taken": tuple(v * size for v in value.taken)}
+    if value.midway is not None:
+        changes["midway"] = (value.midway[0] * size, value.midway[1] * size)
     if value.formula:
         names = "|".join(["x", "y", "r", *sorted(lengths)])
         inner = re.sub(rf"\b({names})\b", rf"(\1 / {factor:.9g})", value.formula)
