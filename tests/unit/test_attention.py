@@ -92,6 +92,11 @@ def test_copies_outside_are_counted_and_shown():
     assert warn.sentence.startswith("5 copies")
     assert len(warn.rings) == 5
     assert all(ring[:, 0].min() > 162 for ring in warn.rings)
+    design = add_rule(
+        work_of(Ellipse(width=10.0), Progression(count=10, distance=40.0)).design, "floor", warn.cure.value, warn.cure.rule
+    )
+    assert not warned(design=design)
+    assert evaluate(design)["floor"].last.stage.n == 5
 
 
 def test_a_sliver_between_neighbours_is_closed_by_its_cure():

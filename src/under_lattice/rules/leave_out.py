@@ -7,7 +7,8 @@ from typing import Annotated, ClassVar, Literal, get_args
 import numpy as np
 import shapely
 
-from under_lattice.core.affine import IDENTITY, Array
+from under_lattice.core.affine import IDENTITY, Array, apply, compose
+from under_lattice.core.body import hull
 from under_lattice.core.chance import lots_of_keys
 from under_lattice.core.declare import Choice, Count, Length, Point, Ratio, Seed, Touches, When
 from under_lattice.core.errors import RuleRefused
@@ -16,7 +17,9 @@ from under_lattice.rules.anchor import Anchor, resolve
 from under_lattice.rules.base import CopyRule, Ground, describe
 from under_lattice.rules.touches import Touch, picked
 
-Which = Literal["every k-th", "by chance", "outside a circle", "outside a box", "overlapping ones", "exact doubles", "by hand"]
+Which = Literal[
+    "every k-th", "by chance", "outside a circle", "outside a box", "beside the sheet", "overlapping ones", "exact doubles", "by hand"
+]  # fmt: skip
 EVERY = When(field="which", values=("every k-th",), reason="only for every k-th")
 LOTS = When(field="which", values=("by chance",), reason="only by chance")
 ROUND = When(field="which", values=("outside a circle",), reason="only for a circle")
@@ -26,11 +29,26 @@ BY_HAND = When(field="which", values=("by hand",), reason="only for copies picke
 OVERLAP_MOST = 20_000
 
 
+def beside_sheet(stage: Stage, width: float, height: float, back: Array = IDENTITY) -> Array:
+    """Tell which copies (n,) lie wholly outside a sheet, seen through `back`; outlines that pass their bodies counted."""
+    ring, reach = hull(stage.body_ring), stage.shape.reach()
+    xform, half = compose(back[None], stage.xform), np.array([width, height]) / 2
+    far = np.abs(xform[:, :, :2]).sum((1, 2)) * (float(np.hypot(*ring.T).max()) + reach)
+    edge = np.flatnonzero((np.abs(xform[:, :, 2]) + far[:, None] > half).any(1))  # the others lie on it for certain
+    at = apply(xform[edge], ring[None])
+    grown = half + (np.sqrt(np.abs(np.linalg.det(xform[edge][:, :, :2]))) * reach)[:, None]
+    beside = np.zeros(stage.n, bool)
+    beside[edge] = ((at.min(1) > grown) | (at.max(1) < -grown)).any(1)
+    return beside
+
+
 class LeaveOut(CopyRule):
     """Take copies away."""
 
     title: ClassVar[str] = "Leave out"
-    words: ClassVar[str] = "Take copies away: every k-th, by chance, outside a region, overlapping ones or exact doubles."
+    words: ClassVar[str] = (
+        "Take copies away: every k-th, by chance, outside a region or the sheet, overlapping ones or exact doubles."
+    )
     search: ClassVar[str] = "remove delete thin hide mask region cull duplicates"
 
     kind: Literal["leave-out"] = "leave-out"
@@ -97,6 +115,8 @@ class LeaveOut(CopyRule):
             return stays
         if self.which == "overlapping ones":
             return self._clear(above)
+        if self.which == "beside the sheet":
+            return ~beside_sheet(above, ground.width, ground.height, ground.back)
         away = above.xform[:, :, 2] - resolve(self.pivot, above, ground)
         if self.which == "outside a circle":
             inside = np.hypot(*away.T) <= self.radius

@@ -9,13 +9,12 @@ import numpy as np
 
 from under_lattice.core.affine import Array, apply
 from under_lattice.core.ask import rest
-from under_lattice.core.body import hull
 from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Stage
 from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.base import CopyRule
 from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.leave_out import LeaveOut, beside_sheet
 from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges, first_crossing
@@ -183,18 +182,13 @@ def _outside(result: ChainResult, stage: Stage, sheet: Sheet) -> list[Warn]:
     rules = [step.rule for step in result.steps if step.rule.on]
     if any(isinstance(rule, Symmetry) for rule in rules):  # it goes on beyond the sheet by whole motifs
         return []
-    ring = hull(stage.body_ring)
-    reach, half = stage.shape.reach(), np.array([sheet.width, sheet.height]) / 2
-    far = np.abs(stage.xform[:, :, :2]).sum((1, 2)) * (float(np.hypot(*ring.T).max()) + reach)
-    edge = np.flatnonzero((np.abs(stage.xform[:, :, 2]) + far[:, None] > half).any(1))  # the others lie on it for certain
-    at = apply(stage.xform[edge], ring[None])
-    grown = half + (np.sqrt(np.abs(np.linalg.det(stage.xform[edge][:, :, :2]))) * reach)[:, None]
-    beside = edge[((at.min(1) > grown) | (at.max(1) < -grown)).any(1)]
+    beside = np.flatnonzero(beside_sheet(stage, sheet.width, sheet.height))
     covers = any(isinstance(rule, Lattice) and rule.extent == "covers the sheet" for rule in rules)
     if len(beside) <= (0.1 * stage.n if covers else 0):
         return []
     words = "copy lies" if len(beside) == 1 else "copies lie"
-    return [Warn(f"{len(beside):,} {words} outside the sheet", "", None, tuple(stage.bodies(beside[:SHOWN_MOST])))]
+    cure = Cure(result.steps[-1].rule.id, "", LeaveOut(which="beside the sheet"), "leave them out")
+    return [Warn(f"{len(beside):,} {words} outside the sheet", "", cure, tuple(stage.bodies(beside[:SHOWN_MOST])))]
 
 
 def _misses(result: ChainResult, unit: str) -> list[Warn]:
