@@ -18,7 +18,8 @@ from under_lattice.rules.base import CopyRule, Ground, describe
 from under_lattice.rules.touches import Touch, picked
 
 Which = Literal[
-    "every k-th", "by chance", "outside a circle", "outside a box", "beside the sheet", "overlapping ones", "exact doubles", "by hand"
+    "every k-th", "by chance", "outside a circle", "outside a box", "beside the sheet", "overlapping ones", "exact doubles",
+    "by hand",
 ]  # fmt: skip
 EVERY = When(field="which", values=("every k-th",), reason="only for every k-th")
 LOTS = When(field="which", values=("by chance",), reason="only by chance")
@@ -46,9 +47,7 @@ class LeaveOut(CopyRule):
     """Take copies away."""
 
     title: ClassVar[str] = "Leave out"
-    words: ClassVar[str] = (
-        "Take copies away: every k-th, by chance, outside a region or the sheet, overlapping ones or exact doubles."
-    )
+    words: ClassVar[str] = "Take copies away: every k-th, by chance, outside a region or the sheet, overlapping ones, doubles."
     search: ClassVar[str] = "remove delete thin hide mask region cull duplicates"
 
     kind: Literal["leave-out"] = "leave-out"
