@@ -26,7 +26,10 @@ SHEET = Sheet(width=100, height=80, background="#000000")
 WHITE = Ink(colours="one colour", palette=("#FFFFFF",))
 
 
-@pytest.mark.parametrize("name", list(DEMOS))
+PLAIN = [name for name in DEMOS if all(layer.end.blend == "normal" for layer in DEMOS[name]().chains())]
+
+
+@pytest.mark.parametrize("name", PLAIN)
 def test_same_picture_as_the_plain_loop(name):
     scene = demo_scene(name)
     mean, far = apart(ours(scene, 360), by_qpainter(scene, 360))

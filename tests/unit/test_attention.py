@@ -5,6 +5,7 @@ import pytest
 
 from tests.chains import SHEET, work_of
 from tests.unit.test_repeats import HalfEllipse
+from under_lattice.core.marks import draw
 from under_lattice.core.stage import start
 from under_lattice.demos import DEMOS
 from under_lattice.demos.layers import chain
@@ -124,7 +125,9 @@ def test_a_line_that_nearly_closes_says_its_miss_and_the_turn_that_closes_it():
         run = Progression(id="run", count=72, spacing="each begins where the last ended", turn=turn)
         stage = run.place(half, PLAIN)
         result = ChainResult(chain("Floor", SQUARE), (Step(SQUARE, half), Step(run, stage)), frozenset())
-        return [warn for warn in attention(result, None, None, Sheet(width=9000, height=9000)) if "misses" in warn.sentence]
+        return [
+            warn for warn in attention(result, None, None, Sheet(width=9000, height=9000), draw(stage)) if "misses" in warn.sentence
+        ]
 
     (warn,) = line(185.1)
     assert warn.cure.value == 185.0

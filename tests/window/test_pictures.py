@@ -3,6 +3,8 @@
 import numpy as np
 import pytest
 from PIL import Image
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from tests.chains import work_of
@@ -10,6 +12,7 @@ from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
+from under_lattice.ui.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
 
 
@@ -97,3 +100,31 @@ def test_the_ends_of_a_number_go_there_and_back_over_the_loop(pebbles):
     pebbles.type_in(row.panel.midway, "50, 60")
     assert pebbles.rule("adjust").across.midway == (50.0, 60.0)
     row.panel.close()
+
+
+def test_the_motif_is_exchanged_by_its_picture_and_what_stands_below_stays(pebbles):
+    pebbles.do("choose_motif")
+    chooser = pebbles.window.findChildren(PictureChooser)[-1]
+    pebbles.bot.waitUntil(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()), timeout=30_000)
+    assert not [tile.problem for tile in chooser.tiles.values() if tile.problem]
+    below = pebbles.layer.rules[1:]
+    QTest.mouseClick(chooser.tiles["motif:star"], Qt.MouseButton.LeftButton)
+    pebbles.settle()
+    assert pebbles.layer.rules[0].kind == "star"
+    assert pebbles.layer.rules[0].size == pytest.approx(18.0, rel=0.02)
+    assert pebbles.layer.rules[1:] == below
+    pebbles.do("undo")
+    assert pebbles.layer.rules[0].kind == "ellipse"
+
+
+def test_a_measure_of_the_motif_is_dragged_on_the_sheet(pebbles):
+    pebbles.do("choose_motif")
+    QTest.mouseClick(pebbles.window.findChildren(PictureChooser)[-1].tiles["motif:rectangle"], Qt.MouseButton.LeftButton)
+    pebbles.settle()
+    pebbles.open("motif")
+    pebbles.settle()
+    wide, high = pebbles.rule("motif").width, pebbles.rule("motif").height
+    pebbles.drag(pebbles.studio.sheet, pebbles.handle("width"), (30, 0))
+    pebbles.settle()
+    assert pebbles.rule("motif").width > wide
+    assert pebbles.rule("motif").height == high

@@ -3,17 +3,14 @@
 import math
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QMenu
 
 from tests.chains import work_of
 from under_lattice.core.affine import turns
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
@@ -124,19 +121,6 @@ def test_what_follows_is_said_beside_the_dials(showing):
     form = hands.open("progression")
     hands.bot.waitUntil(lambda: "last 47.99 %" in form.rows["across"].hint.text(), timeout=10_000)
     assert "looks like 27" in form.rows["turn"].hint.text()
-
-
-def test_the_motif_is_exchanged_and_what_stands_below_stays(showing, monkeypatch):
-    hands = showing(Polygon(size=24.0), Ink(), Lattice(form="squares"))
-    below = hands.layer.rules[1:]
-    shown = []
-    monkeypatch.setattr(QMenu, "popup", lambda menu, at: shown.append(menu))
-    hands.window.chain_actions._rule_menu(hands.layer.rules[0].id, QPoint())
-    sub = next(action.menu() for action in shown[0].actions() if action.text() == "Exchange for")
-    next(action for action in sub.actions() if "ellipse" in action.text()).trigger()
-    assert isinstance(hands.layer.rules[0], Ellipse)
-    assert hands.layer.rules[0].width == pytest.approx(24.0, abs=0.1)
-    assert hands.layer.rules[1:] == below
 
 
 def test_rules_are_copied_to_another_layer(showing):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.demos import lines, rounds, seen
+from under_lattice.demos import drawn, lines, rounds, seen
 from under_lattice.demos.layers import COMMISSION, chain
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.anchor import Anchor
@@ -132,6 +132,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "steam-room-window": rounds.steam_window,
     "rope-mat": rounds.rope_mat,
     "life-rings": lines.life_rings,
+    "ticket-engraving": drawn.ticket,
     "foot-bath-fish": seen.foot_bath,
     "kelp-curtain": lines.kelp_curtain,
     "deck-chair-canvas": deck_chair,

@@ -17,7 +17,7 @@ from under_lattice.render.scene import View
 from under_lattice.work.evaluate import Picture
 
 FARTHEST = 1e9
-HAIR = 0.35  # half a hairline, px: thinner lines are drawn this wide
+HAIR = 0.35  # half a hairline, px: what lines without a width are drawn with
 SCALES_MOST = 16  # a plate is painted at each exact size as long as there are no more
 JOINS = {"mitre": 0, "round": 1, "bevel": 2}
 CAPS = {"butt": 0, "round": 1, "square": 2}
@@ -128,7 +128,8 @@ def _rows(
     rgba = np.broadcast_to(colour, (marks.count, 4))[mark]
     half = np.full(len(mark), -1.0)
     if stroke:
-        half = np.maximum(np.broadcast_to(coat.width, marks.count)[mark] * view.scale / 2, HAIR)
+        width = np.broadcast_to(coat.width, marks.count)[mark]
+        half = np.where(width > 0, width * view.scale / 2, HAIR)
     kind = np.empty((len(mark), 10), np.int32)
     kind[:, 0] = int(stroke)
     kind[:, 1] = shape[mark]

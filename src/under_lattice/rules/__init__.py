@@ -4,28 +4,44 @@ from __future__ import annotations
 
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.along_curve import AlongCurve
+from under_lattice.rules.arc import Arc
+from under_lattice.rules.bar_strip import BarStrip
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.interlace import Interlace
+from under_lattice.rules.kite import Kite
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.line import Line
+from under_lattice.rules.lissajous import Lissajous
 from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.mirror import Mirror
+from under_lattice.rules.petal import Petal
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.rectangle import Rectangle
+from under_lattice.rules.ring import Ring
+from under_lattice.rules.rose import Rose
 from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.roulette import Roulette
 from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.spiral import Spiral
 from under_lattice.rules.split import Split
 from under_lattice.rules.spots import Spots
+from under_lattice.rules.star import Star
+from under_lattice.rules.superellipse import Superellipse
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.rules.touch_up import TouchUp
+from under_lattice.rules.triangle import Triangle
+from under_lattice.rules.wave_line import WaveLine
 from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
-    *(Polygon, Ellipse, Weave),
+    *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
+    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave),
     *(Split, PushEdges),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen, TouchUp, Interlace),

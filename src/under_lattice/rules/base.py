@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
@@ -184,6 +185,11 @@ class MotifRule(Rule):
     """The first rule of a chain: the shape."""
 
     family: ClassVar[RuleFamily] = "motif"
+
+    @classmethod
+    def noun(cls) -> str:
+        """Return what it is called where motifs are chosen."""
+        return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", cls.__name__).capitalize()
 
     def shape(self) -> Shape:
         """Return the lazy shape."""

@@ -13,6 +13,7 @@ from under_lattice.core.chance import lots_of_keys
 from under_lattice.core.colour import GREYS, bytes_of
 from under_lattice.core.declare import Angle, Choice, Colour, Length, Palette, Picture, Ratio, RuleChoice, Seed, When
 from under_lattice.core.marks import Coat, Dash, MarkAsk, Marks
+from under_lattice.core.outline import CLOSE
 from under_lattice.core.ramp import Ramp
 from under_lattice.rules.base import Rule, RuleFamily, describe
 from under_lattice.rules.ramps import SCOPES, SHAPE, Standing, ramp_over, span_of, stops_of, upright
@@ -115,7 +116,11 @@ class Ink(Rule):
     ] = 100.0
     stroke: Annotated[
         Literal["none", "one colour", "as before"],
-        Choice("Stroke", "The line round each face.", options=("none", "one colour", "as before")),
+        Choice(
+            "Stroke",
+            "Round each face; open lines without one have the fill's.",
+            options=("none", "one colour", "as before"),
+        ),
     ] = "none"
     stroke_colour: Annotated[str, Colour("Stroke ink", "Colour of the line.", when=(STROKED,))] = "#1C1C1C"
     stroke_width: Annotated[
@@ -200,7 +205,7 @@ class Ink(Rule):
             stroke, width = self._stroke(ask)
             dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
             more |= {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
-        laid = under._replace(fill=fill, stroke=stroke, width=width, **more)
+        laid = along_lines(under._replace(fill=fill, stroke=stroke, width=width, **more), marks, ask.each(self.stroke_width))
         return (*(coats if self.coat == "on top" else coats[:-1]), laid)
 
     def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:
@@ -275,7 +280,20 @@ NO_INK = Coat(np.zeros((1, 4), np.uint8), np.zeros((1, 4), np.uint8), np.zeros(1
 
 def bare_coat(marks: Marks) -> Coat:
     """Greys for marks that no ink has reached yet, one for each part."""
-    return Coat(bytes_of(GREYS)[marks.family % len(GREYS)], NO_INK.stroke, NO_INK.width)
+    return along_lines(Coat(bytes_of(GREYS)[marks.family % len(GREYS)], NO_INK.stroke, NO_INK.width), marks, NO_INK.width)
+
+
+def along_lines(coat: Coat, marks: Marks, width: Array) -> Coat:
+    """Return the coat with its fill drawn along open lines that have no stroke, `width` (N,) or (1,) wide: they have no inside."""
+    is_open = np.array([CLOSE not in family.verbs for family in marks.families])
+    if not is_open.any():
+        return coat
+    lines, fill = is_open[marks.family], np.array(np.broadcast_to(coat.fill, (marks.count, 4)))
+    stroke, wide = np.array(np.broadcast_to(coat.stroke, (marks.count, 4))), np.array(np.broadcast_to(coat.width, marks.count))
+    bare = lines & (stroke[:, 3] == 0)
+    stroke[bare], wide[bare] = fill[bare], np.broadcast_to(width, marks.count)[bare]
+    fill[lines, 3] = 0
+    return coat._replace(fill=fill, stroke=stroke, width=wide)
 
 
 def _with_opacity(colour: Array, per_cent: Array) -> Array:

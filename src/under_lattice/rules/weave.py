@@ -92,7 +92,7 @@ class Weave(MotifRule):
     """Straps over and under."""
 
     title: ClassVar[str] = "Motif"
-    words: ClassVar[str] = "A weave: straps that pass over and under, their widths from a code."
+    words: ClassVar[str] = "A weave: straps over and under, widths from a code."
     search: ClassVar[str] = "plaid tartan basket braid textile cloth twill satin mat strap"
 
     kind: Literal["weave"] = "weave"

@@ -11,10 +11,9 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.demos import STARTS, start_layer
-from under_lattice.rules import RULES
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.symmetry import Symmetry
-from under_lattice.ui.chooser import PictureChooser, group_chooser, rule_chooser, start_chooser
+from under_lattice.ui.chooser import PictureChooser, group_chooser, motif_chooser, rule_chooser, start_chooser
 from under_lattice.ui.engine import rule_picture
 from under_lattice.ui.pictures import Pictures
 from under_lattice.ui.studio import Studio
@@ -23,8 +22,6 @@ from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Design
 from under_lattice.work.starts import begun, starts_of
 from under_lattice.work.suggest import motif_of_size, suggested
-
-MOTIFS: tuple[type[MotifRule], ...] = tuple(rule for rule in RULES if issubclass(rule, MotifRule))
 
 
 class ChainActions:
@@ -64,6 +61,7 @@ class ChainActions:
             "rule_up": lambda: self._with_rule(lambda name: self._shift(name, -1)),
             "rule_down": lambda: self._with_rule(lambda name: self._shift(name, 1)),
             "remove_rule": lambda: self._with_rule(self.remove_rule),
+            "choose_motif": self.choose_motif,
             "choose_start": lambda: self._with_rule(self.choose_start),
             "choose_group": lambda: self._with_rule(self.choose_group),
             "add_layer": lambda: self._layer_starts(QCursor.pos()),
@@ -115,6 +113,19 @@ class ChainActions:
         above = chain.rules[[one.id for one in chain.rules].index(name) - 1].id
         for key, tile in chooser.tiles.items():
             self._picture_for(chooser, key, partial(begun, design, layer, name, tile.offer.payload), layer, above)
+        chooser.open()
+
+    def choose_motif(self) -> None:
+        """Open the chooser of motifs, each with a picture of this layer."""
+        chain = self.chain
+        if chain is None:
+            return
+        chooser = motif_chooser(self.window, self.pictures)
+        chooser.chosen.connect(self.exchange_motif)
+        design, last = self.studio.document.design, chain.rules[-2].id if len(chain.rules) > 1 else ""
+        for key, tile in chooser.tiles.items():
+            motif = motif_of_size(tile.offer.payload, chain)
+            self._picture_for(chooser, key, partial(edits.exchange_motif, design, chain.id, motif), chain.id, last)
         chooser.open()
 
     def choose_group(self, name: str) -> None:
@@ -228,9 +239,7 @@ class ChainActions:
             menu.addSeparator()
             menu.addAction("Remove", lambda: self.remove_rule(name))
         if motif:
-            exchange = menu.addMenu("Exchange for")
-            for kind in MOTIFS:
-                exchange.addAction(kind.words.split(":")[0].split(";")[0].rstrip("."), partial(self.exchange_motif, kind))
+            menu.addAction("Exchange the motif…", self.choose_motif)
         menu.popup(at)
 
     def _copy_menu(self, menu: QMenu, chain: Chain, name: str) -> None:

@@ -11,12 +11,13 @@ from PySide6.QtWidgets import QAbstractButton, QDialog, QGridLayout, QLabel, QVB
 
 from under_lattice.core.groups import Frieze, Plane
 from under_lattice.rules import RULES
-from under_lattice.rules.base import Rule
+from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.ui.pictures import Pictures
 from under_lattice.ui.tokens import colour
 from under_lattice.work.starts import Start
 
+MOTIFS: tuple[type[MotifRule], ...] = tuple(rule for rule in RULES if issubclass(rule, MotifRule))
 ADDABLE: tuple[type[Rule], ...] = tuple(rule for rule in RULES if rule.family != "motif" and rule is not LayerEnd)
 
 
@@ -158,6 +159,16 @@ def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
     offers = [Offer(f"rule:{kind.model_fields['kind'].default}", kind.title, kind.words, kind) for kind in ADDABLE]
     words = "What each rule would do to this work, here in the chain"
     return PictureChooser(parent, pictures, "Add a rule", words, offers, 6, QSize(186, 184))
+
+
+def motif_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
+    """Return the chooser of motifs; the keys are ``motif:`` and the kind."""
+    offers = []
+    for kind in MOTIFS:  # what it is is its title already; the words go on from there
+        about = kind.words.partition(":" if ":" in kind.words else ";")[2].strip()
+        offers.append(Offer(f"motif:{kind.model_fields['kind'].default}", kind.noun(), about[:1].upper() + about[1:], kind))
+    words = "This layer with each motif; what stands below it stays"
+    return PictureChooser(parent, pictures, "Exchange the motif", words, offers, 6, QSize(186, 176))
 
 
 def start_chooser(parent: QWidget, pictures: Pictures, rule: Rule, starts: tuple[Start, ...]) -> PictureChooser:

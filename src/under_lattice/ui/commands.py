@@ -55,6 +55,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("touch_alike", "Touch up this copy in every repeat", "Chain", "", "same place everywhere by hand"),
     Command("leave_out_copy", "Leave this copy out", "Chain", "Ctrl+Delete", "remove hide single copy by hand"),
     Command("choose_start", "Begin the rule as…", "Chain", "", "preset row stack whirl coil drift chain jitter squeeze"),
+    Command("choose_motif", "Exchange the motif…", "Chain", "Ctrl+M", "shape star ring spiral swap replace"),
     Command("choose_group", "Choose the symmetry group by its picture…", "Chain", "", "wallpaper frieze seventeen"),
     Command("add_layer", "Add a layer…", "Layer", "", "new"),
     Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),

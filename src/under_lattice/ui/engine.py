@@ -227,7 +227,10 @@ def _step_image(picture: Picture, design: Design, inked: bool, width: int = THUM
     view = _close_view(picture, design, height)
     view = replace(view, width=width, left=view.left + (width - height) / 2)
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
-    return to_image(paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view))
+    pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view)
+    if inked and (pixels == pixels[0, 0]).all():  # in the colour of the ground: as outlines at least
+        return _step_image(picture, design, False, width, height)
+    return to_image(pixels)
 
 
 def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:

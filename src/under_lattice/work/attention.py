@@ -9,6 +9,7 @@ import numpy as np
 
 from under_lattice.core.affine import Array, apply
 from under_lattice.core.ask import rest
+from under_lattice.core.marks import Marks
 from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Stage
 from under_lattice.rules.along_curve import AlongCurve
@@ -54,8 +55,8 @@ class Warn:
     rings: tuple[Array, ...] = field(default=(), compare=False)
 
 
-def attention(result: ChainResult, gap: float | None, lattice: Lattice | None, sheet: Sheet) -> list[Warn]:
-    """Return what needs attention in an evaluated chain; `gap` is the least one between neighbours."""
+def attention(result: ChainResult, gap: float | None, lattice: Lattice | None, sheet: Sheet, marks: Marks) -> list[Warn]:
+    """Return what needs attention in an evaluated chain; `gap` is the least one between neighbours, `marks` those of its end."""
     last = result.last
     stage = last.stage if last is not None else None
     if stage is None:
@@ -66,7 +67,7 @@ def attention(result: ChainResult, gap: float | None, lattice: Lattice | None, s
         *_gap_warning(gap, lattice, sheet.unit),
         *_slight_overlap(gap, lattice, result, stage, sheet.unit),
         *_sliver(gap, lattice, result, sheet.unit),
-        *_doubles(result, stage),
+        *_doubles(result, stage, marks),
         *_crossings(result, sheet.unit),
         *_misses(result, sheet.unit),
         *_bare(stage, lattice, sheet),
@@ -131,9 +132,12 @@ def _sliver(gap: float | None, rule: Lattice | None, result: ChainResult, unit: 
     return [Warn(f"a gap of {gap:.3g} {unit} is left between neighbours", rule.id, cure)]
 
 
-def _doubles(result: ChainResult, stage: Stage) -> list[Warn]:
+def _doubles(result: ChainResult, stage: Stage, marks: Marks) -> list[Warn]:
+    """Copies at the same place that show the same shape."""
     rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
+    shown = marks.variant.reshape(stage.n, -1).astype(np.int64)
     mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
+    mixed += (shown * (887503681 * np.arange(1, shown.shape[1] + 1))).sum(1)
     _, first = np.unique(mixed, return_index=True)
     twice = np.setdiff1d(np.arange(stage.n), first)
     if not len(twice):

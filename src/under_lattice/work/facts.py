@@ -53,7 +53,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     gap = None if nested or not getattr(stage.shape, "alike", True) else closest_gap(stage)
     pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
     warnings = [_said(problem) for problem in result.problems]
-    warnings += attention(result, gap, lattice.rule if lattice and isinstance(lattice.rule, Lattice) else None, sheet)
+    warnings += attention(result, gap, lattice.rule if lattice and isinstance(lattice.rule, Lattice) else None, sheet, marks)
     return Facts(
         stage.n,
         marks.distinct,

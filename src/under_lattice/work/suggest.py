@@ -98,7 +98,7 @@ def motif_of_size(kind: type[MotifRule], chain: Chain) -> MotifRule:
     if not isinstance(old, MotifRule):
         return fresh
     wide = [box[2] - box[0] for box in (motif.shape().body().box() for motif in (old, fresh))]
-    dial = "width" if "width" in kind.dials() else "size"
+    dial = next(name for name in ("width", "size", "length") if name in kind.dials() and kind.dials()[name].kind == "length")
     return edited(fresh, **{dial: max(round(getattr(fresh, dial) * wide[0] / max(wide[1], 1e-9), 2), 0.001)})
 
 

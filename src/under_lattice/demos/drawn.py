@@ -1,0 +1,32 @@
+"""Demo works from drawn curves."""
+
+from __future__ import annotations
+
+from under_lattice.core.ask import rest
+from under_lattice.demos.layers import COMMISSION, chain
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.layer_end import LayerEnd
+from under_lattice.rules.progression import Progression
+from under_lattice.rules.roulette import Roulette
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.model import Chain, Design, Sheet
+
+GREEN, RED, BLUE = "#2F6B58", "#B5472F", "#2B4C7E"
+
+
+def _engraved(name: str, colour: str, width: float, motif: Roulette, count: int, arm: float, turn: float = 0.0) -> Chain:
+    """Lines of one wheel whose arm grows from line to line."""
+    start = float(rest(motif.arm))
+    swelling = motif.model_copy(update={"arm": Varied(rule=f"{name.lower()}-progression", channel="step", start=start, end=arm)})
+    ink = Ink(colours="none", stroke="one colour", stroke_colour=colour, stroke_width=width, join="round")
+    return chain(name, swelling, Progression(count=count, distance=0.0, turn=turn), ink, end=LayerEnd(blend="multiply"))
+
+
+def ticket() -> Design:
+    """A bathing ticket engraved with the lines of rolling wheels, three inks multiplied."""
+    border = _engraved("Border", BLUE, 0.26, Roulette(rolls="outside", ring=60, wheel=1, arm=420.0, width=176.0), 4, 420.0, 1.5)
+    medal = _engraved("Medal", GREEN, 0.24, Roulette(ring=60, wheel=25, arm=30.0, width=146.0), 8, 92.0)
+    star = _engraved("Star", RED, 0.24, Roulette(ring=105, wheel=45, arm=24.0, width=96.0), 14, 100.0)
+    seal = _engraved("Seal", BLUE, 0.2, Roulette(ring=36, wheel=5, arm=40.0, width=34.0), 6, 120.0)
+    sheet = Sheet(width=200.0, height=186.0, background="#F7F0DF")
+    return Design(name="Ticket engraving", commission=COMMISSION, sheet=sheet, layers=(seal, star, medal, border))
