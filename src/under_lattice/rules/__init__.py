@@ -7,8 +7,11 @@ from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.arc import Arc
 from under_lattice.rules.bar_strip import BarStrip
 from under_lattice.rules.base import Rule
+from under_lattice.rules.bow import Bow
+from under_lattice.rules.contact_lines import ContactLines
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.inner_polygon import InnerPolygon
 from under_lattice.rules.interlace import Interlace
 from under_lattice.rules.kite import Kite
 from under_lattice.rules.lattice import Lattice
@@ -36,13 +39,14 @@ from under_lattice.rules.superellipse import Superellipse
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.rules.touch_up import TouchUp
 from under_lattice.rules.triangle import Triangle
+from under_lattice.rules.wave_edges import WaveEdges
 from under_lattice.rules.wave_line import WaveLine
 from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
     *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave),
-    *(Split, PushEdges),
+    *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen, TouchUp, Interlace),
     *(Ink, LayerEnd),

@@ -1,0 +1,161 @@
+"""Rules that make straight-sided shapes anew: waves, bows, inner polygons, contact lines; figures, and that tiles still fit."""
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.chains import evaluated, last_stage, tiles
+from under_lattice.core.ask import Ask
+from under_lattice.core.outline import areas
+from under_lattice.core.stage import start
+from under_lattice.rules.base import PLAIN
+from under_lattice.rules.bow import Bow
+from under_lattice.rules.contact_lines import ContactLines
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.inner_polygon import InnerPolygon
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.split import Split
+from under_lattice.rules.wave_edges import WaveEdges
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.evaluate import Evaluator
+
+HEXAGON = Polygon(measure="circumradius", size=24.0)
+SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
+SQUARES = Lattice(form="squares", extent="by number", columns=5, rows=4)
+HEXAGONS = Lattice(form="hexagons on points", extent="by number", columns=5, rows=4)
+
+
+def drawn(motif, *rules):
+    shape = motif.shape()
+    for rule in rules:
+        shape = rule.reshape(shape, PLAIN)
+    return shape.draw(Ask(start(shape)))
+
+
+def corners(family):
+    return family.points[0]
+
+
+# -- contact lines -----------------------------------------------------------------------------------
+@pytest.mark.parametrize(("sides", "angle"), [(4, 45.0), (6, 60.0), (6, 30.0), (8, 67.5), (12, 75.0)])
+def test_contact_lines_of_a_regular_polygon_meet_on_its_radii(sides, angle):
+    star = drawn(Polygon(sides=sides, measure="apothem", size=10.0), ContactLines(angle=angle, gives="the star"))[0]
+    away = np.hypot(*corners(star).T)
+    half = np.pi / sides
+    # the ray from the middle of an edge crosses the radius to the corner; by the rule of sines in the triangle they make
+    want = 10 * np.cos(np.radians(angle)) / np.cos(np.radians(angle) - half)
+    assert away[::2] == pytest.approx(10.0)
+    assert away[1::2] == pytest.approx(want)
+
+
+def test_a_star_and_its_corners_fill_the_tile():
+    faces = drawn(HEXAGON, ContactLines(angle=50.0))
+    assert len(faces) == 7
+    total = sum(abs(float(areas(verbs, points)[0])) for verbs, points, _ in faces)
+    assert total == pytest.approx(1496.491898, rel=1e-9)
+
+
+def test_lines_at_a_changing_angle_meet_at_every_shared_middle():
+    angle = Varied(rule="floor-lattice", channel="x", start=35.0, end=75.0)
+    result = evaluated(HEXAGON, ContactLines(angle=angle, gives="lines"), HEXAGONS)
+    marks = Evaluator().marks(result.last.stage, result.known)
+    assert len(marks.families[0].points) > 4
+    ends = {}
+    for xform, variant in zip(marks.xform, marks.variant, strict=True):
+        points = marks.families[0].points[variant].reshape(-1, 3, 2) @ xform[:, :2].T + xform[:, 2]
+        for one in points:
+            for end, inner in ((one[0], one[1]), (one[2], one[1])):
+                way = np.degrees(np.arctan2(*(inner - end)[::-1])) % 180
+                ends.setdefault(tuple(np.round(end, 5)), []).append(way)
+    shared = [ways for ways in ends.values() if len(ways) == 4]
+    assert len(shared) > 20
+    for ways in shared:  # two straight lines cross there: each way is there twice
+        doubled = np.exp(2j * np.radians(ways))
+        assert all((np.abs(doubled - one) < 1e-6).sum() >= 2 for one in doubled)
+
+
+def test_contact_lines_work_on_the_parts_of_a_split():
+    assert len(drawn(HEXAGON, Split(into="triangles"), ContactLines(gives="the star"))) == 6
+
+
+# -- inner polygon -----------------------------------------------------------------------------------
+@pytest.mark.parametrize(("turn", "spoke"), [(0.0, 12.0), (30.0, 14.872), (60.0, 20.785)])
+def test_spokes_of_an_inner_hexagon(turn, spoke):
+    lines = corners(drawn(HEXAGON, InnerPolygon(turn=turn, gives="lines"))[0])[12:].reshape(6, 2, 2)
+    assert np.hypot(*(lines[:, 1] - lines[:, 0]).T) == pytest.approx(spoke, abs=5e-4)
+
+
+def test_inner_polygon_and_sides_fill_the_shape_and_vary_over_a_lattice():
+    faces = drawn(HEXAGON, InnerPolygon(size=40.0, turn=12.0))
+    assert sum(abs(float(areas(verbs, points)[0])) for verbs, points, _ in faces) == pytest.approx(1496.491898, rel=1e-9)
+    turn = Varied(rule="floor-lattice", channel="column", start=0.0, end=40.0)
+    result = evaluated(SQUARE, InnerPolygon(turn=turn), SQUARES)
+    assert len(Evaluator().marks(result.last.stage, result.known).families[0].points) == 5
+
+
+# -- waves -------------------------------------------------------------------------------------------
+@pytest.mark.parametrize(
+    "motif", [SQUARE, HEXAGON, Polygon(sides=3, measure="side", size=30.0)], ids=["square", "hexagon", "triangle"]
+)
+@pytest.mark.parametrize("form", ["smooth", "pointed"])
+def test_parallel_waves_keep_the_area_and_mirrored_ones_of_opposite_sides_too(motif, form):
+    before = abs(float(areas(*drawn(motif)[0][:2])[0]))
+    for waves in (1, 3):
+        (after,) = drawn(motif, WaveEdges(height=1.5, waves=waves, form=form))
+        assert abs(float(areas(*after[:2])[0])) == pytest.approx(before, rel=1e-9)
+
+
+@pytest.mark.parametrize("form", ["smooth", "pointed"])
+@pytest.mark.parametrize(("motif", "lattice"), [(SQUARE, SQUARES), (HEXAGON, HEXAGONS)], ids=["squares", "hexagons"])
+def test_tiles_with_waves_of_any_height_still_fit(motif, lattice, form):
+    height = Varied(rule="floor-lattice", channel="x", start=0.5, end=2.5)
+    result = evaluated(motif, WaveEdges(height=height, waves=2, form=form), lattice)
+    shapes, _ = tiles(result, 48)
+    shapes = shapely.set_precision(shapes, 1e-9)
+    union = shapely.union_all(shapes)
+    assert union.area == pytest.approx(sum(shape.area for shape in shapes), rel=2e-6)
+    assert len(shapely.get_rings(union)) == 1
+
+
+def test_mirrored_waves_of_a_square_are_its_mirror_images():
+    for opposite, sign in (("parallel", 1.0), ("mirrored", -1.0)):
+        (face,) = drawn(SQUARE, WaveEdges(height=2.0, form="pointed", opposite=opposite))
+        points = corners(face)
+        upper, lower = (points[np.abs(points[:, 1] - level) < 3] - (0, level) for level in (-10.0, 10.0))
+        upper, lower = (side[np.abs(side[:, 0]) < 9] for side in (upper, lower))
+        assert len(upper) == len(lower) == 2
+        assert upper[np.argsort(upper[:, 0])] == pytest.approx(lower[np.argsort(lower[:, 0])] * (1.0, sign))
+
+
+def test_a_wavelength_is_fitted_to_each_edge():
+    rule = WaveEdges(by="wavelength", wavelength=7.0, form="pointed")
+    (face,) = drawn(SQUARE, rule)
+    assert len(corners(face)) == 1 + 4 * (2 * 3 + 1)  # three waves of 6.667 on a side of 20
+    first, second = corners(face)[1:3]
+    assert np.abs(second - first).min() == pytest.approx(20 / 6)
+
+
+# -- bow ---------------------------------------------------------------------------------------------
+def test_a_bow_adds_two_thirds_of_its_height_times_each_side():
+    (face,) = drawn(SQUARE, Bow(amount=3.0))
+    assert abs(float(areas(*face[:2])[0])) == pytest.approx(400 + 4 * 2 / 3 * 3 * 20, rel=1e-9)
+    (inwards,) = drawn(SQUARE, Bow(amount=-3.0))
+    assert abs(float(areas(*inwards[:2])[0])) == pytest.approx(400 - 4 * 2 / 3 * 3 * 20, rel=1e-9)
+
+
+def test_corners_of_a_square_that_take_all_of_its_sides_make_a_disc():
+    (face,) = drawn(SQUARE, Bow(amount=0.0, rounded=100.0))
+    away = np.hypot(*corners(face).reshape(-1, 2)[::3].T)
+    assert away == pytest.approx(10.0)
+    assert abs(float(areas(*face[:2])[0])) == pytest.approx(np.pi * 100, rel=4e-4)
+    (half,) = drawn(SQUARE, Bow(amount=0.0, rounded=50.0))
+    assert abs(float(areas(*half[:2])[0])) == pytest.approx(400 - (4 - np.pi) * 25, rel=4e-4)
+
+
+# -- all ---------------------------------------------------------------------------------------------
+@pytest.mark.parametrize("rule", [ContactLines(), InnerPolygon(), WaveEdges(), Bow()], ids=lambda rule: rule.kind)
+def test_what_has_no_straight_sides_is_refused_and_parts_are_taken(rule):
+    result = evaluated(Ellipse(), rule)
+    assert "needs straight sides" in result.problems[0].sentence
+    assert last_stage(HEXAGON, Split(into="rhombs"), rule).shape.faces >= 3
