@@ -45,9 +45,13 @@ class Edges(NamedTuple):
         run = self.runs
         length = np.maximum(np.hypot(run[..., 0], run[..., 1]), 1e-300)
         left = np.stack([-run[..., 1], run[..., 0]], -1) / length[..., None]
+        return left * self.winding[:, None, None]
+
+    @property
+    def winding(self) -> Array:
+        """1 for tiles that run clockwise as seen, -1 for others (M,)."""
         x, y = self.corners[..., 0], self.corners[..., 1]
-        area = (x * np.roll(y, -1, 1) - y * np.roll(x, -1, 1)).sum(1)
-        return left * np.where(area >= 0, 1.0, -1.0)[:, None, None]
+        return np.where((x * np.roll(y, -1, 1) - y * np.roll(x, -1, 1)).sum(1) >= 0, 1.0, -1.0)
 
 
 def is_straight(family: Family) -> bool:

@@ -132,6 +132,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "steam-room-window": rounds.steam_window,
     "rope-mat": rounds.rope_mat,
     "life-rings": lines.life_rings,
+    "changing-room-screen": drawn.changing_room_screen,
     "ticket-engraving": drawn.ticket,
     "foot-bath-fish": seen.foot_bath,
     "kelp-curtain": lines.kelp_curtain,

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from under_lattice.core.ask import rest
 from under_lattice.demos.layers import COMMISSION, chain
+from under_lattice.rules.contact_lines import ContactLines
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.roulette import Roulette
+from under_lattice.rules.tiling import Tiling
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
 
+SHELL, SAND, DEEP, MOSS = "#F6EEDC", "#D9B679", "#1F3F4F", "#5F8573"
 GREEN, RED, BLUE = "#2F6B58", "#B5472F", "#2B4C7E"
 
 
@@ -30,3 +34,17 @@ def ticket() -> Design:
     seal = _engraved("Seal", BLUE, 0.2, Roulette(ring=36, wheel=5, arm=40.0, width=34.0), 6, 120.0)
     sheet = Sheet(width=200.0, height=186.0, background="#F7F0DF")
     return Design(name="Ticket engraving", commission=COMMISSION, sheet=sheet, layers=(seal, star, medal, border))
+
+
+def changing_room_screen() -> Design:
+    """Stars in octagons and squares, their rays flatter on the left and steeper on the right."""
+    angle = Varied(rule="screen-lattice", channel="x", start=38.0, end=74.0)
+    screen = chain(
+        "Screen",
+        Tiling(meets="4.8.8", size=16.4),
+        ContactLines(angle=angle, gives="the star"),
+        Ink(colours="part", palette=(SAND, SHELL), stroke="one colour", stroke_colour=MOSS, stroke_width=1.3),
+        Lattice(form="as the tiles lie"),
+    )
+    sheet = Sheet(width=340.0, height=238.0, background=DEEP)
+    return Design(name="Changing-room screen", commission=COMMISSION, sheet=sheet, layers=(screen,))

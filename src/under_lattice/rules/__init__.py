@@ -37,6 +37,7 @@ from under_lattice.rules.spots import Spots
 from under_lattice.rules.star import Star
 from under_lattice.rules.superellipse import Superellipse
 from under_lattice.rules.symmetry import Symmetry
+from under_lattice.rules.tiling import Tiling
 from under_lattice.rules.touch_up import TouchUp
 from under_lattice.rules.triangle import Triangle
 from under_lattice.rules.wave_edges import WaveEdges
@@ -45,7 +46,7 @@ from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
-    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave),
+    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen, TouchUp, Interlace),

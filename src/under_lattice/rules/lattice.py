@@ -18,6 +18,7 @@ from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.rules.lattice_handles import lattice_dragged, lattice_handles
 from under_lattice.rules.runs import BY_LEVEL, LEVEL, Repeat
+from under_lattice.rules.tiling import cell_of_shape
 from under_lattice.vary.numbers import Number, Varied
 
 Extent = Literal["covers the sheet", "whole copies inside", "fits a box", "by number"]
@@ -29,7 +30,9 @@ FREE = When(field="spacing", values=("free",), reason="pitch is touching")
 NOT_BOXED = When(field="extent", values=("covers the sheet", "whole copies inside", "by number"), reason="the box gives the pitch")
 SHIFTED = When(field="form", values=("staggered rows", "dropped columns"), reason="this form has no shift of its own")
 VECTORS = When(field="form", values=("two vectors",), reason="only for two vectors")
-UNTIED = When(field="form", values=tuple(f for f in nets.FORMS if f not in nets.TIED), reason="one pitch gives both")
+UNTIED = When(
+    field="form", values=tuple(f for f in nets.FORMS if f not in (*nets.TIED, nets.AS_TILES)), reason="one pitch gives both"
+)
 TOUCHING = Tied(field="spacing", value="touching", free="free", others=("pitch", "row_pitch"))
 TINY = 1e-9
 LEAST_PITCH = 0.001
@@ -217,6 +220,8 @@ class Lattice(Repeat):
         ------
         RuleRefused
         """
+        if self.form == nets.AS_TILES:
+            return self._net_of_tiles(above, ground)
         ask = Ask(above, ground.known)
         shift = ask.each(self.shift) / 100
         if self.spacing == "touching" or self.extent == "fits a box":
@@ -240,6 +245,19 @@ class Lattice(Repeat):
         return nets.Net(
             a, b, shift if shifted else np.zeros(groups), self.form == "dropped columns", shifted and self.march == "progressive"
         )
+
+    def _net_of_tiles(self, above: Stage, ground: Ground) -> nets.Net:
+        """The net of a motif that is a cell of tiles, spread by the gap or to the free pitch."""
+        cell = cell_of_shape(above.shape)
+        if cell is None:
+            raise RuleRefused("only the tiles of a motif Tiling say how they lie; choose another form")
+        vectors = cell @ above.xform[above.origin, :, :2].T
+        length = float(np.hypot(*vectors[0]))
+        wanted = length + rest(self.gap) if self.spacing == "touching" else Ask(above, ground.known).each(self.pitch)
+        share = (np.atleast_1d(np.asarray(wanted, float)) / max(length, TINY))[:, None]
+        groups = max(len(share), *(len(Ask(above, ground.known).each(n)) for n in (self.columns, self.rows)))
+        share = np.broadcast_to(share, (groups, 1))
+        return nets.Net(vectors[0] * share, vectors[1] * share, np.zeros(groups))
 
     def _counts(self, above: Stage, ground: Ground) -> tuple[Array, Array]:
         ask = Ask(above, ground.known)
@@ -312,7 +330,7 @@ class Lattice(Repeat):
         return compose(whole[None], steps) if self.turn else steps
 
     def _refusal(self, net: nets.Net, bodies: Array) -> str:
-        if len(bodies) > 1 or bodies.shape[1] > 60:
+        if len(bodies) > 1 or bodies.shape[1] > 60 or self.form == nets.AS_TILES:
             return ""
         i, j = (v.ravel() for v in np.mgrid[-2:3, -2:3])
         home = (i == 0) & (j == 0)

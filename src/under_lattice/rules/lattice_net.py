@@ -11,9 +11,11 @@ from under_lattice.core.affine import Array
 from under_lattice.core.body import clearance, edges_of, grown, hull
 
 Form = Literal[
-    "hexagons on points", "hexagons on flats", "squares", "triangles", "staggered rows", "dropped columns", "two vectors"
-]
+    "hexagons on points", "hexagons on flats", "squares", "triangles", "staggered rows", "dropped columns", "two vectors",
+    "as the tiles lie",
+]  # fmt: skip
 FORMS: tuple[str, ...] = get_args(Form)
+AS_TILES = FORMS[-1]  # by the vectors of a motif that is a cell of tiles
 TIED = FORMS[:2] + FORMS[3:4]  # one pitch gives both
 HALF_ROOT = np.sqrt(3) / 2
 

@@ -45,7 +45,7 @@ class WaveEdges(ShapeRule):
     ] = "smooth"
     opposite: Annotated[
         Literal["parallel", "mirrored"],
-        Choice("Opposite edges", "Parallel, so that tiles interlock, or mirrored.", options=("parallel", "mirrored")),
+        Choice("Opposite", "Parallel, so that tiles interlock, or mirrored.", options=("parallel", "mirrored")),
     ] = "parallel"
 
     def reshape(self, shape: Shape, ground: Ground) -> Shape:
@@ -62,7 +62,7 @@ class WaveEdges(ShapeRule):
 
     def _made(self, edges: Edges) -> list[Made]:
         sign = forward(edges.runs) if self.opposite == "mirrored" else np.ones(edges.runs.shape[:2])
-        rise = -edges.inward * (edges.values[0] * sign)[..., None]
+        rise = -edges.inward * (edges.values[0] * sign * edges.winding[:, None])[..., None]  # from either end the same wave
         pieces = [self._edge(edges.corners[:, k], edges.runs[:, k], rise[:, k], many) for k, many in enumerate(self.counts(edges))]
         verb = CURVE if self.form == "smooth" else LINE
         points = np.concatenate([edges.corners[:, :1], *pieces], 1)

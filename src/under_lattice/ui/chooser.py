@@ -7,7 +7,7 @@ from typing import Any, get_args
 
 from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QDialog, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QDialog, QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from under_lattice.core.groups import Frieze, Plane
 from under_lattice.rules import RULES
@@ -18,6 +18,9 @@ from under_lattice.ui.tokens import colour
 from under_lattice.work.starts import Start
 
 MOTIFS: tuple[type[MotifRule], ...] = tuple(rule for rule in RULES if issubclass(rule, MotifRule))
+SMALL = 0.86  # of the size of type, for why a rule cannot act
+SHOWN_ROWS = 4  # of tiles; more are scrolled
+SCROLL_WIDE = 16
 ADDABLE: tuple[type[Rule], ...] = tuple(rule for rule in RULES if rule.family != "motif" and rule is not LayerEnd)
 
 
@@ -59,7 +62,10 @@ class PictureTile(QAbstractButton):
         elif self.problem:
             painter.setPen(colour("text2"))
             flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
-            painter.drawText(box.adjusted(10, 10, -10, -10), flags, self.problem)
+            small = QFont(self.font())
+            small.setPointSizeF(small.pointSizeF() * SMALL)
+            painter.setFont(small)
+            painter.drawText(box.adjusted(4, 2, -4, -2), flags, self.problem)
         painter.setPen(QPen(colour("line"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
@@ -105,15 +111,24 @@ class PictureChooser(QDialog):
         head = QLabel(words)
         head.setObjectName("bold")
         column.addWidget(head)
-        grid = QGridLayout()
+        inside = QWidget()
+        grid = QGridLayout(inside)
         grid.setSpacing(8)
+        grid.setContentsMargins(0, 0, 0, 0)
         self.tiles: dict[str, PictureTile] = {}
         for k, offer in enumerate(offers):
             tile = PictureTile(offer, size)
             tile.clicked.connect(lambda _=False, offer=offer: self._take(offer))
             self.tiles[offer.key] = tile
             grid.addWidget(tile, k // across, k % across)
-        column.addLayout(grid)
+        self.area = QScrollArea()
+        self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setWidget(inside)
+        rows, whole = -(-len(offers) // across), inside.sizeHint()
+        seen = min(rows, SHOWN_ROWS)
+        self.area.setFixedSize(whole.width() + (SCROLL_WIDE if rows > seen else 0), int(whole.height() * seen / rows))
+        column.addWidget(self.area)
         pictures.made.connect(self._made)
         pictures.refused.connect(self.show_problem)
 
@@ -139,7 +154,9 @@ class PictureChooser(QDialog):
         step = ways.get(Qt.Key(event.key()))
         if step is not None:
             at = next((k for k, name in enumerate(names) if self.tiles[name].hasFocus()), 0)
-            self.tiles[names[min(max(at + step, 0), len(names) - 1)]].setFocus()
+            tile = self.tiles[names[min(max(at + step, 0), len(names) - 1)]]
+            tile.setFocus()
+            self.area.ensureWidgetVisible(tile)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             for tile in self.tiles.values():
                 if tile.hasFocus():
@@ -158,7 +175,7 @@ def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
     """Return the chooser of rules; the keys are ``rule:`` and the kind."""
     offers = [Offer(f"rule:{kind.model_fields['kind'].default}", kind.title, kind.words, kind) for kind in ADDABLE]
     words = "What each rule would do to this work, here in the chain"
-    return PictureChooser(parent, pictures, "Add a rule", words, offers, 6, QSize(186, 184))
+    return PictureChooser(parent, pictures, "Add a rule", words, offers, 7, QSize(160, 160))
 
 
 def motif_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:

@@ -60,6 +60,11 @@ def _vectors(p: QPainter) -> None:
     p.drawLine(QPointF(-4.5, 0), QPointF(4.5, 0))
 
 
+def _tiles(p: QPainter) -> None:
+    _polygon(p, -2.5, -2.5, 4.6, 8, 22.5)
+    _polygon(p, 4.0, 4.0, 2.7, 4, 0)
+
+
 def _s_wave(p: QPainter) -> None:
     path = QPainterPath(QPointF(-7, 0))
     path.cubicTo(-2, -11, 2, 11, 7, 0)
@@ -141,6 +146,7 @@ GLYPHS: dict[str, Draw] = {
     "staggered rows": _rows,
     "dropped columns": _columns,
     "two vectors": _vectors,
+    "as the tiles lie": _tiles,
     "S": _s_wave,
     "bow": _bow,
     "undo": _undo,

@@ -15,6 +15,7 @@ from under_lattice.core.stage import Stage
 from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.base import CopyRule
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.lattice_net import AS_TILES
 from under_lattice.rules.leave_out import LeaveOut, beside_sheet
 from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.progression import Progression
@@ -22,6 +23,7 @@ from under_lattice.rules.push_edges import PushEdges, first_crossing
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.symmetry import Symmetry
+from under_lattice.rules.tiling import Tiling
 from under_lattice.work.evaluate import ChainResult, place_on_sheet
 from under_lattice.work.model import Sheet
 
@@ -65,6 +67,7 @@ def attention(result: ChainResult, gap: float | None, lattice: Lattice | None, s
         return [*_idle_rules(result), Warn("no copy meets the sheet; move the motif or choose another extent")]
     return [
         *_gap_warning(gap, lattice, sheet.unit),
+        *_tiles_apart(result),
         *_slight_overlap(gap, lattice, result, stage, sheet.unit),
         *_sliver(gap, lattice, result, sheet.unit),
         *_doubles(result, stage, marks),
@@ -97,6 +100,15 @@ def _gap_warning(gap: float | None, rule: Lattice | None, unit: str) -> list[War
     if rest(rule.gap) < 0:
         return [Warn(sentence, rule.id, Cure(rule.id, "gap", 0.0, "gap 0 ends it"))]
     return [Warn(sentence, rule.id)]
+
+
+def _tiles_apart(result: ChainResult) -> list[Warn]:
+    """A motif of tiles on a lattice that does not ask it how they lie."""
+    lattice = next((step.rule for step in result.steps if isinstance(step.rule, Lattice) and step.rule.on), None)
+    if lattice is None or lattice.form == AS_TILES or not isinstance(result.steps[0].rule, Tiling):
+        return []
+    cure = Cure(lattice.id, "form", AS_TILES, "lay them as they lie")
+    return [Warn("the tiles of the motif do not fit each other on this lattice", lattice.id, cure)]
 
 
 def _slight_overlap(gap: float | None, lattice: Lattice | None, result: ChainResult, stage: Stage, unit: str) -> list[Warn]:

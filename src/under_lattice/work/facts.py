@@ -13,6 +13,7 @@ from under_lattice.core.affine import Array
 from under_lattice.core.body import hull
 from under_lattice.core.stage import Stage
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.lattice_net import AS_TILES
 from under_lattice.rules.push_edges import PushEdges, first_crossing
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.attention import Warn, attention
@@ -50,7 +51,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     marks = evaluator.marks(stage, result.known)
     lattice = next((s for s in reversed(result.steps) if isinstance(s.rule, Lattice) and s.rule.on and not s.problem), None)
     nested = stage.n > 1 and _nested(stage)
-    gap = None if nested or not getattr(stage.shape, "alike", True) else closest_gap(stage)
+    gap = None if nested or not _alike(stage.shape) else closest_gap(stage)
     pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
     warnings = [_said(problem) for problem in result.problems]
     warnings += attention(result, gap, lattice.rule if lattice and isinstance(lattice.rule, Lattice) else None, sheet, marks)
@@ -75,6 +76,15 @@ def _nested(stage: Stage) -> bool:
     shapes: Any = shapely.polygons(stage.bodies(some))
     one, other = shapely.STRtree(shapes).query(shapes, predicate="contains_properly")
     return bool((one != other).any())
+
+
+def _alike(shape: object) -> bool:
+    """Whether what is drawn is as its body says, so that distances between bodies mean something."""
+    while shape is not None:
+        if not getattr(shape, "alike", True):
+            return False
+        shape = getattr(shape, "of", None)
+    return True
 
 
 def _said(problem: Problem) -> Warn:
@@ -156,7 +166,7 @@ def _cell(result: ChainResult) -> dict[str, Any] | None:
         return None
     rule, net = repeats[0].rule, repeats[0].stage.notes["net"]
     a, b = net.a[0], net.b[0]
-    if rule.form == "two vectors" and abs(float(a @ b)) > 1e-9:
+    if rule.form in ("two vectors", AS_TILES) and abs(float(a @ b)) > 1e-9:
         return {"kind": "parallelogram", "vectors": [a.tolist(), b.tolist()], "turn": rule.turn} | _near_rectangle(a, b)
     fraction = Fraction(float(net.fraction[0])).limit_denominator(60)
     lines = 2 if (not net.progressive and fraction.denominator > 1) else fraction.denominator

@@ -14,6 +14,7 @@ from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.interlace import Interlace
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.lattice_net import AS_TILES
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges
@@ -22,6 +23,7 @@ from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.split import Split
 from under_lattice.rules.spots import Spots
 from under_lattice.rules.symmetry import Symmetry
+from under_lattice.rules.tiling import Tiling
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Sheet
 
@@ -104,6 +106,7 @@ def motif_of_size(kind: type[MotifRule], chain: Chain) -> MotifRule:
 
 def _lattice(chain: Chain, body: np.ndarray | None, size: float, sheet: Sheet) -> dict[str, Any]:
     form = FORM_OF_SIDES.get(len(body), "squares") if body is not None else "squares"
+    form = AS_TILES if isinstance(chain.rules[0], Tiling) else form
     if form == "hexagons on points" and body is not None and np.ptp(body[:, 0]) > np.ptp(body[:, 1]) * 1.01:
         form = "hexagons on flats"
     changes: dict[str, Any] = {
