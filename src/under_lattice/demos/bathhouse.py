@@ -12,8 +12,10 @@ from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.rectangle import Rectangle
 from under_lattice.rules.scope import EACH
 from under_lattice.rules.split import Split
+from under_lattice.rules.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Grid, Sheet, Work
 
@@ -87,16 +89,16 @@ def dyed_towels() -> Design:
 
 
 def deck_chair() -> Design:
-    """Twill: small squares in rows that each step a quarter further, coloured by their column."""
-    twill = chain(
-        "Twill",
-        Polygon(sides=4, size=9.0, stands="on a flat"),
-        Ink(colours="column", palette=("#A83232", "#A83232", "#F4E6CB", "#E0A23C", "#F4E6CB", "#A83232", "#F4E6CB", "#F4E6CB")),
-        Lattice(form="staggered rows", shift=25.0, march="progressive"),
-        Adjust(skew=-12.0),
+    """Canvas stripes whose waves interlock, still at the top and higher towards the bottom."""
+    stripes = chain(
+        "Stripes",
+        Rectangle(width=384.0, height=17.5),
+        WaveEdges(by="wavelength", wavelength=48.0, height=Varied(rule="stripes-lattice", channel="y", start=0.0, end=9.5)),
+        Ink(colours="row", palette=("#A83232", "#F4E6CB", "#E0A23C", "#F4E6CB", "#A83232", "#27495A", "#F4E6CB")),
+        Lattice(form="squares"),
     )
     sheet = Sheet(width=300, height=350, background="#F4E6CB")
-    return Design(name="Deck-chair canvas", commission=COMMISSION, sheet=sheet, layers=(twill,))
+    return Design(name="Deck-chair canvas", commission=COMMISSION, sheet=sheet, layers=(stripes,))
 
 
 def lobby_panel() -> Design:

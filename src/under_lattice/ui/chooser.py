@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any, get_args
 
 from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFont, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QFontInfo, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QDialog, QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from under_lattice.core.groups import Frieze, Plane
@@ -63,7 +63,7 @@ class PictureTile(QAbstractButton):
             painter.setPen(colour("text2"))
             flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
             small = QFont(self.font())
-            small.setPointSizeF(small.pointSizeF() * SMALL)
+            small.setPixelSize(round(QFontInfo(small).pixelSize() * SMALL))
             painter.setFont(small)
             painter.drawText(box.adjusted(4, 2, -4, -2), flags, self.problem)
         painter.setPen(QPen(colour("line"), 1))
