@@ -63,6 +63,26 @@ def area_of(family: Family, variant: int) -> tuple[Any, float]:
     return whole, size
 
 
+def rings_of(area: Any, size: float) -> list[Array]:
+    """Return the rings (k, 2) of an area, holes after their outlines and turned the other way; next to nothing is left out."""
+    out: list[Array] = []
+    for part in shapely.get_parts(shapely.orient_polygons(area)):
+        if part.geom_type == "Polygon" and part.area > 1e-12 * size * size:
+            out += [np.asarray(ring.coords)[:-1] for ring in (part.exterior, *part.interiors)]
+    return out
+
+
+def of_rings(parts: list[list[Array]], variant: Array) -> Family:
+    """Return one family of shapes, each with rings of its own; `variant` (n,) says which each copy shows, if it is not empty."""
+    many = max([1, *map(len, parts)])
+    nothing = np.zeros((3, 2))
+    kept = [[*part, *[part[-1][-1:].repeat(3, 0) if part else nothing] * (many - len(part))] for part in parts]
+    columns = [padded([rings[k] for rings in kept]) for k in range(many)]
+    empty = np.array([not part for part in parts])
+    shown = np.where((variant >= 0) & empty[np.maximum(variant, 0)], -1, variant).astype(np.int32)
+    return Family(b"".join(polygon_verbs(c.shape[1]) for c in columns), np.concatenate(columns, 1), shown)
+
+
 @dataclass(frozen=True, eq=False)
 class Clipped:
     """A shape of which each copy shows only what lies in a region.
@@ -104,24 +124,14 @@ class Clipped:
             return family
         shown = family.variant >= 0
         pairs, inverse = np.unique(np.stack([family.variant[shown], index[shown]], 1), axis=0, return_inverse=True)
-        parts = [self._parts(family, int(variant), int(region)) for variant, region in pairs]
-        many = max([1, *map(len, parts)])
-        nothing = np.zeros((3, 2))
-        kept = [[*part, *[part[-1][-1:].repeat(3, 0) if part else nothing] * (many - len(part))] for part in parts]
-        if not kept:
+        if not len(pairs):
             return family
-        columns = [padded([ring[k] for ring in kept]) for k in range(many)]
         variant = np.full(len(family.variant), -1, np.int32)
-        variant[shown] = np.where([bool(part) for part in parts], np.arange(len(parts)), -1)[inverse.ravel()]
-        return Family(b"".join(polygon_verbs(c.shape[1]) for c in columns), np.concatenate(columns, 1), variant)
+        variant[shown] = inverse.ravel()
+        return of_rings([self._parts(family, int(one), int(region)) for one, region in pairs], variant)
 
     def _parts(self, family: Family, variant: int, region: int) -> list[Array]:
-        """Rings of what is left, holes after their outlines and turned the other way."""
+        """Rings of what is left."""
         whole, size = area_of(family, variant)
         kept = self.regions[region]
-        left = whole if kept is None else whole.intersection(kept)
-        out: list[Array] = []
-        for part in shapely.get_parts(shapely.orient_polygons(left)):
-            if part.geom_type == "Polygon" and part.area > 1e-12 * size * size:
-                out += [np.asarray(ring.coords)[:-1] for ring in (part.exterior, *part.interiors)]
-        return out
+        return rings_of(whole if kept is None else whole.intersection(kept), size)

@@ -21,6 +21,7 @@ from under_lattice.rules.line import Line
 from under_lattice.rules.lissajous import Lissajous
 from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.mirror import Mirror
+from under_lattice.rules.offset import Offset
 from under_lattice.rules.petal import Petal
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
@@ -47,7 +48,7 @@ from under_lattice.rules.weave import Weave
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
     *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling),
-    *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines),
+    *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen, TouchUp, Interlace),
     *(Ink, LayerEnd),

@@ -1,0 +1,97 @@
+"""Offset: parallels in closed form, out and in again, many at once, what is refused."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.chains import evaluated
+from under_lattice.core.ask import Ask
+from under_lattice.core.clip import area_of
+from under_lattice.core.stage import start
+from under_lattice.rules.base import PLAIN
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.offset import Offset
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.ring import Ring
+from under_lattice.rules.spiral import Spiral
+from under_lattice.rules.split import Split
+from under_lattice.rules.star import Star
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.evaluate import Evaluator
+
+SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
+
+
+def shapes(motif, *rules):
+    shape = motif.shape()
+    for rule in rules:
+        shape = rule.reshape(shape, PLAIN)
+    drawn = shape.draw(Ask(start(shape)))
+    assert len(drawn) == shape.faces
+    return [area_of(family, 0)[0] if family.variant[0] >= 0 else shapely.Polygon() for family in drawn]
+
+
+@pytest.mark.parametrize(
+    ("joins", "want"),
+    [("mitred", 24.0**2), ("round", 400 + 4 * 20 * 2 + np.pi * 4), ("cut", 400 + 4 * 20 * 2 + 4 * 2)],
+)
+def test_corners_of_an_outward_parallel(joins, want):
+    (found,) = shapes(SQUARE, Offset(distance=2.0, rings=1, joins=joins, keeps="the parallels only"))
+    assert found.area == pytest.approx(want, rel=1e-3)
+
+
+def test_parallels_stand_from_the_outermost_to_the_innermost():
+    outwards = shapes(SQUARE, Offset(distance=2.0, rings=3))
+    assert [shape.area for shape in outwards] == pytest.approx([32.0**2, 28.0**2, 24.0**2, 400.0])
+    inwards = shapes(SQUARE, Offset(distance=-2.0, rings=3))
+    assert [shape.area for shape in inwards] == pytest.approx([400.0, 16.0**2, 12.0**2, 8.0**2])
+
+
+def test_a_disc_keeps_its_middle():
+    (found,) = shapes(Ellipse(width=20.0), Offset(distance=-4.0, rings=1, keeps="the parallels only"))
+    assert found.area == pytest.approx(np.pi * 36, rel=3e-3)
+
+
+def test_a_hole_shrinks_while_the_outline_grows():
+    grown, ring = shapes(Ring(width=40.0, inner=50.0), Offset(distance=2.0, rings=1))
+    assert ring.area == pytest.approx(np.pi * (400 - 100), rel=2e-3)
+    assert grown.area == pytest.approx(np.pi * (22**2 - 8**2), rel=2e-3)
+
+
+@given(sides=st.integers(3, 9), size=st.floats(10, 40), distance=st.floats(0.2, 3.0))
+def test_out_and_in_again_is_as_before_where_corners_are_pointed(sides, size, distance):
+    motif = Polygon(sides=sides, size=size)
+    (before,) = shapes(motif)
+    (out,) = shapes(motif, Offset(distance=distance, rings=1, keeps="the parallels only"))
+    back = out.buffer(-distance, join_style="mitre", mitre_limit=20)
+    assert before.within(out.buffer(1e-6))
+    assert back.symmetric_difference(before).area < 1e-6 * before.area
+
+
+def test_parallels_that_shrink_to_nothing_are_not_shown_and_those_that_part_are():
+    many = shapes(Star(points=5, size=40.0, inner=30.0), Offset(distance=-2.0, rings=8))
+    areas = [shape.area for shape in many]
+    assert areas == sorted(areas, reverse=True)
+    assert areas[-1] == 0.0
+
+
+def test_a_distance_that_varies_and_parts_with_colours_of_their_own():
+    distance = Varied(rule="floor-lattice", channel="column", start=-0.5, end=-2.5)
+    grid = Lattice(form="squares", extent="by number", columns=5, rows=2)
+    result = evaluated(SQUARE, Offset(distance=distance, rings=2), Ink(palette=("#101010", "#808080", "#F0F0F0")), grid)
+    assert not result.problems
+    marks = Evaluator().marks(result.last.stage, result.known)
+    assert [len(family.points) for family in marks.families] == [1, 5, 5]
+    (coat,) = Evaluator().picture(result).coats
+    assert coat.fill[:3, 0].tolist() == [0x10, 0x80, 0xF0]
+
+
+def test_faces_of_a_split_and_open_lines():
+    assert len(shapes(Polygon(size=30.0), Split(into="rhombs"), Offset(distance=-1.0, rings=2))) == 9
+    assert "closed outlines" in evaluated(Spiral(), Offset()).problems[0].sentence
+    sentence = evaluated(SQUARE, Offset(distance=-50.0, keeps="the parallels only")).problems[0].sentence
+    assert "nothing is left 50 inside" in sentence
