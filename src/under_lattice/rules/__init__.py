@@ -8,6 +8,7 @@ from under_lattice.rules.arc import Arc
 from under_lattice.rules.bar_strip import BarStrip
 from under_lattice.rules.base import Rule
 from under_lattice.rules.bow import Bow
+from under_lattice.rules.combine import Combine
 from under_lattice.rules.contact_lines import ContactLines
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
@@ -50,7 +51,7 @@ RULES: tuple[type[Rule], ...] = (
     *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
-    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace),
+    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine),
     *(Ink, LayerEnd),
 )
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}

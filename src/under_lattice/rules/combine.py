@@ -1,0 +1,117 @@
+"""Rule: Combine, areas of copies, of parts or of two layers become one: together, in common, apart, or less the rest."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, ClassVar, Literal, get_args
+
+import numpy as np
+import shapely
+
+from under_lattice.core.declare import Choice, LayerChoice, When
+from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.core.marks import draw
+from under_lattice.core.pieces import areas_of_marks, stage_of_pieces
+from under_lattice.core.stage import Stage
+from under_lattice.rules.base import CopyRule, Ground, RuleFamily
+
+How = Literal["union", "intersection", "exclusion", "first less the rest"]
+AREAS_MOST = 20_000
+THIN = 1e-9  # of all: what is smaller is left over from reckoning
+LAYERED = When(field="of", values=("another layer",), reason="only with another layer")
+
+
+class Combine(CopyRule):
+    """One area from many."""
+
+    title: ClassVar[str] = "Combine"
+    words: ClassVar[str] = "Areas become one: their union, what they share, where they do not overlap, or the first less the rest."
+    search: ClassVar[str] = "boolean union unite merge subtract difference intersect xor exclude weld cut out"
+    family: ClassVar[RuleFamily] = "repeat"
+
+    kind: Literal["combine"] = "combine"
+    how: Annotated[
+        How,
+        Choice(
+            "How",
+            "Union: all of them. Intersection: where all lie. Exclusion: where an odd number lies.",
+            options=get_args(How),
+        ),
+    ] = "union"
+    of: Annotated[
+        Literal["all copies", "the parts of each copy", "another layer"],
+        Choice(
+            "Of",
+            "All copies; the parts of each; or all copies as one with all of another layer as the other.",
+            options=("all copies", "the parts of each copy", "another layer"),
+        ),
+    ] = "all copies"
+    layer: Annotated[str, LayerChoice("Layer", "It is not changed by this.", when=(LAYERED,))] = ""
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the layer it is combined with."""
+        return (self.layer,) if self.of == "another layer" and self.layer else ()
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return what is left, each separate piece a copy; ink laid above is laid on them by row and column.
+
+        Raises
+        ------
+        RuleRefused
+            When nothing is left.
+        LimitError
+        """
+        marks = draw(above, ground.known)
+        if marks.count > AREAS_MOST:
+            raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be combined")
+        areas = areas_of_marks(marks)
+        if self.of == "another layer":
+            groups = [[_union(areas), _union(areas_of_marks(ground.layers[self.layer]))]] if self.layer in ground.layers else []
+            if not groups:
+                raise RuleRefused("no other layer is chosen, or it shows nothing")
+        elif self.of == "all copies":
+            groups = [areas]
+        else:
+            groups = [[areas[k] for k in np.flatnonzero(marks.copy == copy)] for copy in range(above.n)]
+        whole = sum(area.area for area in areas) or 1.0
+        rows = [[p for p in shapely.get_parts(self._combined(g)) if _counts(p, whole)] for g in groups]
+        if not any(rows):
+            raise RuleRefused(f"nothing is left: the {self.how} of these areas is empty")
+        count = sum(map(len, rows))
+        return stage_of_pieces(self.id, rows, {"said": {"how": "one piece" if count == 1 else f"{count:,} pieces"}})
+
+    def _combined(self, areas: list[Any]) -> Any:
+        some = [area for area in areas if not area.is_empty]
+        if not some:
+            return shapely.Polygon()
+        if self.how == "union":
+            return _union(some)
+        if self.how == "exclusion":
+            return _exclusion(some)
+        if self.how == "intersection":
+            return shapely.intersection_all(areas)
+        return areas[0].difference(_union(areas[1:]))
+
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "there is one area only"
+
+    def key_line(self, unit: str) -> str:
+        """Return how and of what."""
+        return f"{self.how} of {self.of}"
+
+
+def _exclusion(areas: list[Any]) -> Any:
+    """Where an odd number of areas lies, taken in pairs of pairs."""
+    while len(areas) > 1:
+        odd = areas[-1:] if len(areas) % 2 else []
+        areas = [*shapely.symmetric_difference(areas[: len(areas) - len(odd) : 2], areas[1::2]), *odd]
+    return areas[0]
+
+
+def _union(areas: list[Any]) -> Any:
+    return shapely.union_all(areas)
+
+
+def _counts(piece: Any, whole: float) -> bool:
+    return piece.geom_type == "Polygon" and piece.area > THIN * whole

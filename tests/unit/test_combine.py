@@ -1,0 +1,127 @@
+"""Combine: union, intersection, exclusion and difference of copies, parts and layers."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.chains import evaluated, last_stage, work_of
+from under_lattice.core.clip import area_of
+from under_lattice.demos.layers import chain
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.combine import Combine
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
+from under_lattice.rules.ring import Ring
+from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.spiral import Spiral
+from under_lattice.rules.split import Split
+from under_lattice.rules.star import Star
+from under_lattice.work.edits import edited
+from under_lattice.work.evaluate import Evaluator, evaluate
+
+SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
+TWO = Progression(count=2, distance=12.0)
+
+
+def left(*rules):
+    """What is drawn, as one area."""
+    result = evaluated(*rules)
+    assert not result.problems, result.problems
+    return area_drawn(result)
+
+
+def area_drawn(result):
+    marks = Evaluator().marks(result.last.stage, result.known)
+    shapes = [
+        shapely.transform(area_of(marks.families[f], int(v))[0], lambda p, x=x: p @ x[:, :2].T + x[:, 2])
+        for f, v, x in zip(marks.family, marks.variant, marks.xform, strict=True)
+        if v >= 0
+    ]
+    return shapely.union_all(shapes), sum(shape.area for shape in shapes)
+
+
+@pytest.mark.parametrize(
+    ("how", "want"), [("union", 640.0), ("intersection", 160.0), ("exclusion", 480.0), ("first less the rest", 240.0)]
+)
+def test_two_squares(how, want):
+    whole, total = left(SQUARE, TWO, Combine(how=how))
+    assert whole.area == pytest.approx(want, rel=1e-8)
+    assert total == pytest.approx(want, rel=1e-8)  # pieces do not overlap
+
+
+@given(x=st.floats(-15, 15), y=st.floats(-15, 15), turn=st.floats(0, 360), sides=st.integers(3, 8), inner=st.floats(20, 90))
+def test_union_and_intersection_add_up_to_both(x, y, turn, sides, inner):
+    rules = (Star(points=sides, size=30.0, inner=inner), Progression(count=2, by="across and down", x=x, y=y, turn=turn))
+    union = left(*rules, Combine())[0].area
+    single = left(Star(points=sides, size=30.0, inner=inner), Combine())[0].area
+    result = evaluated(*rules, Combine(how="intersection"))
+    both = 0.0 if result.problems else area_drawn(result)[0].area
+    apart = evaluated(*rules, Combine(how="exclusion"))
+    odd = 0.0 if apart.problems else area_drawn(apart)[0].area
+    assert union + both == pytest.approx(2 * single, rel=1e-6, abs=1e-4)
+    assert odd == pytest.approx(union - both, rel=1e-6, abs=1e-4)
+
+
+def test_holes_stay_holes_and_pieces_that_do_not_touch_are_copies():
+    stage = last_stage(Ring(width=20.0, inner=50.0), Progression(count=3, distance=40.0), Combine())
+    assert stage.n == 3
+    whole, _ = left(Ring(width=20.0, inner=50.0), Progression(count=3, distance=40.0), Combine())
+    assert whole.area == pytest.approx(3 * np.pi * 75, rel=2e-3)
+    assert all(len(part.interiors) == 1 for part in shapely.get_parts(whole))
+
+
+def test_a_ring_of_discs_has_a_hole_inside():
+    whole, _ = left(Ellipse(width=20.0), Rosette(count=12, radius=30.0), Combine())
+    assert whole.geom_type == "Polygon"
+    assert len(whole.interiors) == 1
+
+
+def test_touching_tiles_become_one_without_slivers():
+    tiled = Polygon(size=20.0), Lattice(form="hexagons on points", extent="by number", columns=6, rows=5), Combine()
+    assert last_stage(*tiled).n == 1
+    assert not left(*tiled)[0].interiors
+
+
+def test_parts_of_each_copy():
+    rules = Polygon(size=20.0), Split(into="rhombs"), Progression(count=3, distance=30.0)
+    assert last_stage(*rules, Combine(of="the parts of each copy")).n == 3
+    result = evaluated(*rules, Combine(of="the parts of each copy", how="intersection"))
+    assert "nothing is left" in result.problems[0].sentence
+
+
+@pytest.mark.parametrize(("how", "want"), [("first less the rest", 400 - 100), ("intersection", 100.0), ("union", 400.0)])
+def test_another_layer_cuts_and_stays_as_it_is(how, want):
+    floor = chain("Floor", SQUARE, Combine(how=how, of="another layer", layer="cutter"))
+    cutter = chain("Cutter", Polygon(sides=4, measure="side", size=10.0, stands="on a flat"))
+    design = edited(work_of(SQUARE).design, layers=(floor, cutter))
+    results = evaluate(design)
+    assert area_drawn(results["floor"])[0].area == pytest.approx(want)
+    assert area_drawn(results["cutter"])[0].area == pytest.approx(100.0)
+    alone = evaluated(SQUARE, Combine(of="another layer"))
+    assert "no other layer" in alone.problems[0].sentence
+
+
+def test_what_is_combined_goes_on_and_is_inked():
+    rules = (
+        SQUARE,
+        TWO,
+        Combine(how="exclusion"),
+        Ink(colours="column", palette=("#000000", "#FFFFFF")),
+        Rosette(count=5, radius=80.0),
+    )
+    result = evaluated(*rules)
+    assert not result.problems
+    assert result.last.stage.n == 10
+    (coat,) = Evaluator().picture(result).coats
+    assert set(coat.fill[:, 0].tolist()) == {0, 255}
+
+
+def test_lines_enclose_nothing_and_one_area_changes_nothing():
+    assert "nothing is left" in evaluated(Spiral(), TWO, Combine()).problems[0].sentence
+    whole, _ = left(SQUARE, Adjust(turn=20.0), Combine())
+    assert whole.area == pytest.approx(400.0)
