@@ -6,7 +6,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import tiles
-from under_lattice.core.declare import Choice, Colour, LayerChoice, NumberDial, Palette, Picture, Point, RuleChoice, Text, Touches
+from under_lattice.core.declare import (
+    Choice,
+    Colour,
+    LayerChoice,
+    NumberDial,
+    OutlineText,
+    Palette,
+    Picture,
+    Point,
+    RuleChoice,
+    Text,
+    Touches,
+)
 from under_lattice.core.errors import FileError, InputError, LatticeError
 from under_lattice.core.units import short, typed
 from under_lattice.demos import demo
@@ -64,6 +76,8 @@ def values(name, dial):
         number = st.floats(-30, 30)
         touch = st.builds(Touch, at=st.lists(place, min_size=1, max_size=2).map(tuple), x=number, y=number, turn=number)
         return st.lists(touch, max_size=3).map(tuple)
+    if isinstance(dial, OutlineText):
+        return st.sampled_from(["M0 0 L10 0 L5 9 Z", "M0 0 C1 9 9 9 10 0 Z M3 1 L4 1 L4 2 Z\nM20 0 L30 5", "M0 0 L5 5"])
     if isinstance(dial, Picture):
         return st.sampled_from(["", "0123456789abcdef"])
     if isinstance(dial, LayerChoice):

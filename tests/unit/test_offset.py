@@ -11,15 +11,19 @@ from under_lattice.core.ask import Ask
 from under_lattice.core.clip import area_of
 from under_lattice.core.stage import start
 from under_lattice.rules.base import PLAIN
+from under_lattice.rules.combine import Combine
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.line import Line
 from under_lattice.rules.offset import Offset
 from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.progression import Progression
 from under_lattice.rules.ring import Ring
 from under_lattice.rules.spiral import Spiral
 from under_lattice.rules.split import Split
 from under_lattice.rules.star import Star
+from under_lattice.rules.stroke_to_shape import StrokeToShape
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.evaluate import Evaluator
 
@@ -95,3 +99,29 @@ def test_faces_of_a_split_and_open_lines():
     assert "closed outlines" in evaluated(Spiral(), Offset()).problems[0].sentence
     sentence = evaluated(SQUARE, Offset(distance=-50.0, keeps="the parallels only")).problems[0].sentence
     assert "nothing is left 50 inside" in sentence
+
+
+# -- stroke to shape ---------------------------------------------------------------------------------
+BANDS = [
+    (SQUARE, StrokeToShape(width=2.0, joins="mitred"), 22.0**2 - 18.0**2),
+    (SQUARE, StrokeToShape(width=2.0, joins="round"), 22.0**2 - 18.0**2 - (4 - np.pi)),
+    (Ellipse(width=20.0), StrokeToShape(width=2.0), np.pi * (121 - 81)),
+    (Line(length=20.0, thickness=0.0), StrokeToShape(width=2.0, ends="cut"), 40.0),
+    (Line(length=20.0, thickness=0.0), StrokeToShape(width=2.0, ends="round"), 40.0 + np.pi),
+    (Line(length=20.0, thickness=0.0), StrokeToShape(width=2.0, ends="square"), 44.0),
+]
+
+
+@pytest.mark.parametrize(("motif", "rule", "want"), BANDS)
+def test_bands_in_closed_form(motif, rule, want):
+    (found,) = shapes(motif, rule)
+    assert found.area == pytest.approx(want, rel=2e-3)
+
+
+def test_bands_of_lines_that_cross_are_one_area_and_can_be_combined():
+    result = evaluated(Spiral(width=40.0), StrokeToShape(width=2.0), Progression(count=2, distance=20.0), Combine())
+    assert not result.problems
+    assert result.last.stage.n == 1
+    width = Varied(rule="floor-progression", channel="step", start=1.0, end=4.0)
+    result = evaluated(SQUARE, StrokeToShape(width=width), Progression(count=4, distance=40.0))
+    assert len(Evaluator().marks(result.last.stage, result.known).families[0].points) == 4

@@ -317,3 +317,11 @@ def test_half_ellipses_end_to_end_make_one_closed_line():
     shrinking = edited(run, count=5, across=80.0, along=80.0, turn=0.0)
     stage = shrinking.place(start(HalfEllipse()), PLAIN)
     assert centres(stage)[:, 1] == pytest.approx(np.cumsum([0, 90 * 1.8, 90 * 1.44, 90 * 1.152, 90 * 0.9216]))
+
+
+def test_what_grows_beyond_all_numbers_is_refused_by_number_and_left_out_otherwise():
+    square = Polygon(sides=4, size=10.0)
+    grown = evaluated(square, Progression(count=3000, distance=10.0, across=150.0, along=150.0))
+    assert "would be too large" in grown.problems[0].sentence
+    stage = last_stage(square, Progression(extent="until a size is reached", until=400.0, distance=10.0, across=150.0, along=150.0))
+    assert stage.n == 4

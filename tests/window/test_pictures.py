@@ -128,3 +128,21 @@ def test_a_measure_of_the_motif_is_dragged_on_the_sheet(pebbles):
     pebbles.settle()
     assert pebbles.rule("motif").width > wide
     assert pebbles.rule("motif").height == high
+
+
+def test_an_outline_is_brought_in_from_an_svg_and_what_was_left_out_is_listed(pebbles, tmp_path, monkeypatch):
+    path = tmp_path / "shell.svg"
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 9L4 0L9 9Z"/><circle r="2"/><text>sea</text></svg>')
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(path), ""))
+    pebbles.do("choose_motif")
+    QTest.mouseClick(pebbles.window.findChildren(PictureChooser)[-1].tiles["motif:outline"], Qt.MouseButton.LeftButton)
+    pebbles.settle()
+    row = pebbles.row("motif", "outline")
+    QTest.mouseClick(row.button, Qt.MouseButton.LeftButton)
+    pebbles.bot.waitUntil(lambda: "2 parts" in row.said.text(), timeout=10_000)
+    assert "text" in row.left.text()
+    before = pebbles.rule("motif")
+    path.write_text("<svg><broken")
+    QTest.mouseClick(row.button, Qt.MouseButton.LeftButton)
+    pebbles.bot.waitUntil(lambda: "shell.svg is not an SVG file" in row.error.text(), timeout=10_000)
+    assert pebbles.rule("motif") == before

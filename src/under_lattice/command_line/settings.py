@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from under_lattice.core.declare import Colour, LayerChoice, NumberDial, Palette, Picture, Point, RuleChoice, Touches
+from under_lattice.core.declare import Colour, LayerChoice, NumberDial, OutlineText, Palette, Picture, Point, RuleChoice, Touches
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
 from under_lattice.demos.sample_pictures import PAINTED, sample_picture
@@ -71,6 +71,16 @@ def _picture(design: Design, text: str) -> tuple[Design, str]:
     return with_picture(design, picture), picture.id
 
 
+def _svg(path: Path) -> str:
+    """The outlines of an SVG file."""
+    from under_lattice.work.svg_in import read_svg  # loads the reader of path data
+
+    try:
+        return read_svg(path.read_bytes(), path.name).text
+    except OSError as error:
+        raise InputError(f"“{path}” cannot be read ({error.strerror})", "--set") from None
+
+
 def _pick(things: dict[str, Any], name: str, what: str) -> Any:
     if name not in things:
         raise InputError(f"there is no {what} “{name}”; there is: {', '.join(things) or 'none'}", "--set")
@@ -90,6 +100,8 @@ def _value(text: str, rule: Rule, name: str, end: list[str], design: Design, lay
         if end:
             raise InputError(f"{dial.label} does not vary, so it has no “{end[0]}”", "--set")
         return int(number) if dial.kind in ("count", "seed") and number == int(number) else number
+    if isinstance(dial, OutlineText) and text.lower().endswith(".svg"):
+        return _svg(Path(text))
     if isinstance(dial, Palette):
         return tuple(part.strip() for part in text.split(","))
     if isinstance(dial, Point):

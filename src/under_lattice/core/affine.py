@@ -69,11 +69,15 @@ def linear(turn: Array | float, across: Array | float = 1.0, along: Array | floa
 
 
 def accumulated(steps: Array) -> Array:
-    """Return the products S1, S1 S2, S1 S2 S3, ... of maps (K, ..., 2, 3), in a logarithmic number of rounds."""
+    """Return the products S1, S1 S2, S1 S2 S3, ... of maps (K, ..., 2, 3), in a logarithmic number of rounds.
+
+    What grows beyond all numbers is not finite.
+    """
     out, reach = np.array(steps), 1
-    while reach < len(out):
-        out[reach:] = compose(out[:-reach].copy(), out[reach:])
-        reach *= 2
+    with np.errstate(over="ignore", invalid="ignore"):
+        while reach < len(out):
+            out[reach:] = compose(out[:-reach].copy(), out[reach:])
+            reach *= 2
     return out
 
 

@@ -11,6 +11,7 @@ from typing import Any, ClassVar
 
 from under_lattice.core.colour import checked
 from under_lattice.core.errors import InputError
+from under_lattice.core.path_text import parts_of_text
 from under_lattice.core.units import short
 
 
@@ -201,6 +202,23 @@ class Picture(Dial):
     """A picture of the work, by id; nothing when none is chosen."""
 
     kind: ClassVar[str] = "picture"
+
+
+@dataclass(frozen=True)
+class OutlineText(Dial):
+    """An outline as path data, one line for each part."""
+
+    kind: ClassVar[str] = "outline"
+
+    def check(self, value: str) -> str:
+        """Hold to outlines that can be read.
+
+        Raises
+        ------
+        InputError
+        """
+        parts_of_text(value)
+        return value
 
 
 @dataclass(frozen=True)

@@ -135,6 +135,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "rope-mat": rounds.rope_mat,
     "life-rings": lines.life_rings,
     "changing-room-screen": drawn.changing_room_screen,
+    "tea-room-frieze": drawn.tea_room_frieze,
     "ticket-engraving": drawn.ticket,
     "foot-bath-fish": seen.foot_bath,
     "kelp-curtain": lines.kelp_curtain,

@@ -2,19 +2,28 @@
 
 from __future__ import annotations
 
+from importlib.resources import files
+
 from under_lattice.core.ask import rest
 from under_lattice.demos.layers import COMMISSION, chain
+from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.contact_lines import ContactLines
+from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
+from under_lattice.rules.outline_motif import Outline
 from under_lattice.rules.progression import Progression
+from under_lattice.rules.rectangle import Rectangle
 from under_lattice.rules.roulette import Roulette
+from under_lattice.rules.spots import Spots
 from under_lattice.rules.tiling import Tiling
+from under_lattice.rules.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
 
 SHELL, SAND, DEEP, MOSS = "#F6EEDC", "#D9B679", "#1F3F4F", "#5F8573"
+SHELL_PINK, CORAL, BRICK = "#E9B7A0", "#C4705A", "#8E4237"
 GREEN, RED, BLUE = "#2F6B58", "#B5472F", "#2B4C7E"
 
 
@@ -48,3 +57,41 @@ def changing_room_screen() -> Design:
     )
     sheet = Sheet(width=340.0, height=238.0, background=DEEP)
     return Design(name="Changing-room screen", commission=COMMISSION, sheet=sheet, layers=(screen,))
+
+
+def tea_room_frieze() -> Design:
+    """Scallops, brought in from a drawing, along a waving line, with pearls between two bands."""
+    from under_lattice.work.svg_in import read_svg  # loads the reader of path data
+
+    drawn = read_svg((files("under_lattice.demos") / "scallop.svg").read_bytes(), "scallop.svg")
+    shells = chain(
+        "Shells",
+        Outline(outline=drawn.text, width=44.0),
+        Ink(
+            colours="part",
+            palette=("#E9B7A0", *("#C4705A",) * 5, "#8E4237"),
+            stroke="one colour",
+            stroke_colour="#8E4237",
+            stroke_width=0.5,
+        ),
+        AlongCurve(points="-198, 10; -132, -20; -66, 10; 0, -20; 66, 10; 132, -20; 198, 10", count=11, facing="along the line"),
+    )
+    pearls = chain(
+        "Pearls",
+        Ellipse(width=5.0),
+        Ink(colours="one colour", palette=("#F7EBDD",)),
+        AlongCurve(
+            points="-198, 44; -132, 14; -66, 44; 0, 14; 66, 44; 132, 14; 198, 44",
+            count=59,
+            size=Varied(rule="pearls-along-curve", channel="step", start=55.0, end=125.0, curve="there and back", repeats=6.0),
+        ),
+    )
+    bands = chain(
+        "Bands",
+        Rectangle(width=430.0, height=13.0),
+        WaveEdges(by="wavelength", wavelength=24.0, height=2.2, opposite="mirrored"),
+        Ink(colours="one colour", palette=(BRICK,)),
+        Spots(spots="0, -64; 0, 64"),
+    )
+    sheet = Sheet(width=400.0, height=150.0, background="#3E6A70")
+    return Design(name="Tea-room frieze", commission=COMMISSION, sheet=sheet, layers=(pearls, shells, bands))

@@ -23,6 +23,7 @@ from under_lattice.rules.lissajous import Lissajous
 from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.offset import Offset
+from under_lattice.rules.outline_motif import Outline
 from under_lattice.rules.petal import Petal
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
@@ -37,6 +38,7 @@ from under_lattice.rules.spiral import Spiral
 from under_lattice.rules.split import Split
 from under_lattice.rules.spots import Spots
 from under_lattice.rules.star import Star
+from under_lattice.rules.stroke_to_shape import StrokeToShape
 from under_lattice.rules.superellipse import Superellipse
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.rules.tiling import Tiling
@@ -48,8 +50,8 @@ from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
-    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling),
-    *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset),
+    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, Outline),
+    *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine),
     *(Ink, LayerEnd),

@@ -25,6 +25,7 @@ Extent = Literal["by number", "until it leaves the sheet", "until a size is reac
 Spacing = Literal["free", "touching", "each begins where the last ended"]
 About = Literal["the pivot", "own centre"]
 STEPS_MOST = 5000
+FARTHEST = 1e12
 TOUCHING_MOST = 600
 FREE = When(field="spacing", values=("free",), reason="the distance follows from the copies")
 BY_XY = When(field="by", values=("across and down",), reason="distance and direction are given")
@@ -137,7 +138,7 @@ class Progression(Repeat):
         most = int(counts.max()) if self.extent == "by number" else STEPS_MOST
         if self.extent != "by number" and self.spacing == "touching":
             most = TOUCHING_MOST
-        whole, own = self._products(above, ground, most)
+        whole, own = self._within_reach(*self._products(above, ground, most))
         if self.extent != "by number":
             most = self._reached(whole, own, above, ground)
             whole, own = whole[:most], own[:most]
@@ -176,6 +177,17 @@ class Progression(Repeat):
         whole = accumulated(moved) if most > 1 else moved
         start = np.broadcast_to(np.eye(2, 3), (1, whole.shape[1], 2, 3))
         return np.concatenate([start, whole]), own
+
+    def _within_reach(self, whole: Array, own: Array) -> tuple[Array, Array]:
+        """Leave out what grows or goes beyond what can be reckoned with; by number that is refused."""
+        with np.errstate(invalid="ignore"):
+            sane = np.array([(np.abs(maps) < FARTHEST).all((1, 2, 3)) for maps in (whole, own)]).all(0)
+        if sane.all():
+            return whole, own
+        most = int(np.argmin(sane))
+        if self.extent == "by number":
+            raise RuleRefused(f"copy {most + 1} would be too large or too far away; at most {most} in all")
+        return whole[:most], own[:most]
 
     def _ratios(self, ratio: Array, most: int) -> Array:
         """Factor on the size in each step; an equal step keeps the difference of the first."""

@@ -8,6 +8,7 @@ from under_lattice.core.declare import (
     Dial,
     LayerChoice,
     NumberDial,
+    OutlineText,
     Palette,
     Picture,
     Point,
@@ -18,6 +19,7 @@ from under_lattice.core.declare import (
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.number_row import NumberRow
+from under_lattice.ui.dials.outline_row import OutlineRow
 from under_lattice.ui.dials.picture_row import PictureRow
 from under_lattice.ui.dials.point_row import PointRow
 from under_lattice.ui.dials.row import ChoiceRow, DialRow, LayerRow, RuleRow, TextRow
@@ -29,6 +31,7 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (RuleChoice, RuleRow),
     (LayerChoice, LayerRow),
     (Picture, PictureRow),
+    (OutlineText, OutlineRow),
     (Text, TextRow),
     (Colour, ColourRow),
     (Palette, PaletteRow),

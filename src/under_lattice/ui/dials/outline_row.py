@@ -1,0 +1,64 @@
+"""An outline: how many parts it has, and a button to bring another in from an SVG file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
+
+from under_lattice.core.errors import FileError
+from under_lattice.core.path_text import parts_of_text
+from under_lattice.ui.background import Background
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.row import DialRow
+
+if TYPE_CHECKING:
+    from under_lattice.work.svg_in import BroughtIn
+
+
+class OutlineRow(DialRow):
+    """Parts and points, and where they came from."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.said = QLabel("")
+        self.said.setObjectName("derived")
+        self.button = QPushButton("From an SVG…")
+        self.button.setAccessibleName(f"{self.dial.label}, bring one in from an SVG file")
+        self.button.clicked.connect(self._choose)
+        self.line.addWidget(self.button, 1)
+        self.below.addWidget(self.said)
+        self.left = QLabel("")
+        self.left.setObjectName("hint")
+        self.left.setWordWrap(True)
+        self.left.hide()
+        self.below.addWidget(self.left)
+
+    def refresh(self) -> None:
+        parts = parts_of_text(self.value)
+        count = sum(len(points) for _, points in parts)
+        self.said.setText(f"{'one part' if len(parts) == 1 else f'{len(parts)} parts'}, {count:,} points")
+
+    def _choose(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self.window(), "Bring in an outline", "", "SVG (*.svg)")
+        if path:
+            self.bring_file(Path(path))
+
+    def bring_file(self, path: Path) -> None:
+        """Read an SVG in the background and take its outlines."""
+
+        def read() -> BroughtIn:
+            from under_lattice.work.svg_in import read_svg  # loads the reader of path data
+
+            try:
+                return read_svg(path.read_bytes(), path.name)
+            except OSError as error:
+                raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+
+        Background(self, read, self._take, self.refuse)
+
+    def _take(self, found: BroughtIn) -> None:
+        self.turn(found.text)
+        self.left.setText(f"Left out: {'; '.join(found.left_out)}" if found.left_out else "")
+        self.left.setVisible(bool(found.left_out))
