@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import partial
 from typing import Any, ClassVar
 
 import numpy as np
@@ -67,16 +66,23 @@ def stage_of_pieces(rule: str, rows: Sequence[Sequence[Any]], notes: dict[str, A
 
 
 def areas_of_marks(marks: Marks) -> list[Any]:
-    """Return what each closed mark covers where it lies, on a fine grid; each distinct outline is flattened once."""
-    known: dict[tuple[int, int], Any] = {}
-    out = []
-    for k in range(marks.count):
-        f, v = int(marks.family[k]), int(marks.variant[k])
-        if v < 0 or marks.families[f].verbs[-1] != CLOSE:
-            out.append(shapely.Polygon())
+    """Return what each closed mark covers where it lies, its corners on a fine grid; each distinct outline is flattened once.
+
+    On a grid, because sides of neighbours that differ in their last figures are not taken for one by the library.
+    """
+    out = np.full(marks.count, shapely.Polygon(), object)
+    closed = np.array([family.verbs[-1] == CLOSE for family in marks.families])
+    drawn = (marks.variant >= 0) & closed[marks.family]
+    grid = GRID * max(1e-9, float(np.abs(marks.xform).max(initial=0.0)))
+    kinds, which = np.unique(np.stack([marks.family, marks.variant], 1), axis=0, return_inverse=True)
+    for kind, (family, variant) in enumerate(kinds):
+        own = np.flatnonzero((which.ravel() == kind) & drawn)
+        if not len(own):
             continue
-        if (f, v) not in known:
-            known[f, v] = area_of(marks.families[f], v)[0]
-        out.append(shapely.transform(known[f, v], partial(apply, marks.xform[k])))
-    size = float(np.abs(shapely.total_bounds(np.array(out))).max()) if out else 1.0
-    return list(shapely.set_precision(shapely.make_valid(np.array(out, object)), GRID * (size if np.isfinite(size) else 1.0)))
+        shape = area_of(marks.families[family], int(variant))[0]
+        places = apply(marks.xform[own], shapely.get_coordinates(shape)[None])
+        rounded = np.round(places.reshape(-1, 2) / grid) * grid
+        out[own] = shapely.set_coordinates(np.repeat(np.array([shape], object), len(own)), rounded)
+    broken = ~shapely.is_valid(out)
+    out[broken] = shapely.make_valid(out[broken])
+    return list(out)

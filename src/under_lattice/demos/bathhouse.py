@@ -136,6 +136,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "life-rings": lines.life_rings,
     "changing-room-screen": drawn.changing_room_screen,
     "tea-room-frieze": drawn.tea_room_frieze,
+    "porthole": drawn.porthole,
     "ticket-engraving": drawn.ticket,
     "foot-bath-fish": seen.foot_bath,
     "kelp-curtain": lines.kelp_curtain,

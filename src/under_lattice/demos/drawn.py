@@ -13,11 +13,13 @@ from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.rules.outline_motif import Outline
+from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.rectangle import Rectangle
 from under_lattice.rules.roulette import Roulette
 from under_lattice.rules.spots import Spots
 from under_lattice.rules.tiling import Tiling
+from under_lattice.rules.warp import Warp
 from under_lattice.rules.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
@@ -95,3 +97,17 @@ def tea_room_frieze() -> Design:
     )
     sheet = Sheet(width=400.0, height=150.0, background="#3E6A70")
     return Design(name="Tea-room frieze", commission=COMMISSION, sheet=sheet, layers=(pearls, shells, bands))
+
+
+def porthole() -> Design:
+    """A chequered wall that swells as if seen through a ship's porthole, turned a little in the glass."""
+    wall = chain(
+        "Wall",
+        Polygon(sides=4, measure="side", size=17.0, stands="on a flat"),
+        Ink(colours="parity", palette=("#14181C", "#F3EFE6"), of="wall-lattice"),
+        Lattice(form="squares"),
+        Warp(form="bulge", amount=150.0, reach=132.0),
+        Warp(form="twist", angle=34.0, reach=132.0),
+    )
+    sheet = Sheet(width=306.0, height=306.0, background="#F3EFE6")
+    return Design(name="Porthole", commission=COMMISSION, sheet=sheet, layers=(wall,))

@@ -60,22 +60,22 @@ class OffsetShape:
             told = np.broadcast_to(distance, len(face.variant))
             first, variant = share(np.stack([face.variant.astype(float), told], 1))
             shown = np.where(face.variant < 0, -1, variant).astype(np.int32)
-            levels = [self._parallels(face, int(face.variant[at]), float(told[at])) for at in first]
+            areas = {int(v): area_of(face, int(v)) for v in np.unique(face.variant[first]) if v >= 0}
+            levels = [self._parallels(areas.get(int(face.variant[at])), float(told[at])) for at in first]
             made = [of_rings([level[k] for level in levels], shown) for k in range(self.rings)]
             inwards = rest(self.distance) < 0
             whole = [face] if self.keeps else []
             out += [*whole, *made] if inwards else [*made[::-1], *whole]
         return tuple(out)
 
-    def _parallels(self, face: Family, variant: int, distance: float) -> list[list[Array]]:
-        """The rings of each parallel, the nearest first."""
-        if variant < 0:
+    def _parallels(self, area: tuple[Any, float] | None, distance: float) -> list[list[Array]]:
+        """The rings of each parallel of an area of a size, the nearest first."""
+        if area is None:
             return [[]] * self.rings
-        whole, size = area_of(face, variant)
-        return [
-            rings_of(whole.buffer(distance * k, quad_segs=QUARTER, join_style=JOINS[self.joins], mitre_limit=MITRE), size)
-            for k in range(1, self.rings + 1)
-        ]
+        whole, size = area
+        away = distance * np.arange(1, self.rings + 1)
+        found = shapely.buffer(whole, away, quad_segs=QUARTER, join_style=JOINS[self.joins], mitre_limit=MITRE)
+        return [rings_of(one, size) for one in found]
 
 
 class Offset(ShapeRule):

@@ -161,7 +161,7 @@ def _doubles(result: ChainResult, stage: Stage, marks: Marks) -> list[Warn]:
 
 def _bare(stage: Stage, rule: Lattice | None, sheet: Sheet) -> list[Warn]:
     """Parts of the sheet without a copy, where copies cover most of it: often a count that is too small."""
-    if rule is None or not 12 <= stage.n <= LOOKED_MOST:
+    if rule is None or not 12 <= stage.n <= LOOKED_MOST or not getattr(stage.shape, "alike", True):
         return []
     from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
 

@@ -1,0 +1,239 @@
+"""Rule: Warp, all that stands above is twisted, bulged, waved, tapered or bent round, its outlines as curves."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal, get_args
+
+import numpy as np
+
+from under_lattice.core.affine import Array, apply, compose, inverse, moves
+from under_lattice.core.ask import Ask
+from under_lattice.core.declare import Angle, Choice, Length, Point, Ratio, When
+from under_lattice.core.errors import LimitError
+from under_lattice.core.marks import draw
+from under_lattice.core.outline import CLOSE, CURVE, MOVE, POINTS_OF, Outline, polygon
+from under_lattice.core.stage import Family, Stage
+from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
+from under_lattice.rules.base import CopyRule, Ground, describe
+from under_lattice.rules.handle import Drag, Handle, HandleSet
+
+Form = Literal["twist", "bulge", "wave", "taper", "round"]
+Map = Callable[[Array], Array]  # places (..., 2) -> places
+ERROR = 2e-4  # of the size of the whole, by which warped curves may stray
+PIECES_MOST = 64
+POINTS_MOST = 4_000_000
+NEAR = 1e-6  # of the size: for directions by differences
+
+
+def _when(*forms: str) -> tuple[When, ...]:
+    return (When(field="form", values=forms, reason=f"only for {' and '.join(forms)}"),)
+
+
+class Warp(CopyRule):
+    """Bend the place itself."""
+
+    title: ClassVar[str] = "Warp"
+    words: ClassVar[str] = "Twist, bulge, wave, taper or bend round all that stands above; outlines stay curves."
+    search: ClassVar[str] = "distort deform vortex swirl fisheye lens ripple perspective polar arch bend op art"
+
+    kind: Literal["warp"] = "warp"
+    form: Annotated[Form, Choice("Form", "What is done to the place.", options=get_args(Form))] = "twist"
+    angle: Annotated[
+        float, Angle("Angle", "How far the middle is turned; less and less outwards.", slides=(-360.0, 360.0), when=_when("twist"))
+    ] = 120.0
+    amount: Annotated[
+        float,
+        Ratio("Amount", "Bulge: growth of the middle. Taper: of the width at the reach.", least=-99.0, most=1000.0,
+              slides=(-95.0, 200.0), when=_when("bulge", "taper")),
+    ] = 80.0  # fmt: skip
+    height: Annotated[float, Length("Height", "Of a crest.", least=-1e4, most=1e4, slides=(-40.0, 40.0), when=_when("wave"))] = 10.0
+    wavelength: Annotated[
+        float, Length("Wavelength", "From crest to crest.", least=0.01, slides=(5.0, 300.0), when=_when("wave"))
+    ] = 110.0
+    direction: Annotated[float, Angle("Direction", "In which waves run.", when=_when("wave"))] = 0.0
+    phase: Annotated[float, Angle("Phase", "Where in a wave the pivot stands.", main=False, when=_when("wave"))] = 0.0
+    reach: Annotated[
+        float,
+        Length("Reach", "Radius within which it acts; of a taper half the height; bent round, the length of one turn.", least=0.01,
+               slides=(10.0, 400.0), when=_when("twist", "bulge", "taper", "round")),
+    ] = 150.0  # fmt: skip
+    pivot: Annotated[Anchor, Point("Pivot", "The middle.")] = Anchor(spot="sheet centre")
+
+    def mapping(self) -> Map:
+        """Return the map about the pivot."""
+        forms = {"twist": self._twist, "bulge": self._bulge, "wave": self._wave, "taper": self._taper, "round": self._round}
+        return forms[self.form]
+
+    def _fading(self, away: Array) -> Array:
+        """1 at the pivot, 0 from the reach on, smooth at both."""
+        share = np.clip(np.hypot(away[..., 0], away[..., 1]) / self.reach, 0.0, 1.0)
+        return np.asarray((1 - share**2) ** 2)
+
+    def _twist(self, away: Array) -> Array:
+        angle = np.radians(self.angle) * self._fading(away)
+        x, y = away[..., 0], away[..., 1]
+        return np.stack([x * np.cos(angle) - y * np.sin(angle), x * np.sin(angle) + y * np.cos(angle)], -1)
+
+    def _bulge(self, away: Array) -> Array:
+        return np.asarray(away * (1 + self.amount / 100 * self._fading(away))[..., None])
+
+    def _wave(self, away: Array) -> Array:
+        angle = np.radians(self.direction)
+        along = np.array([np.cos(angle), np.sin(angle)])
+        rise = self.height * np.sin(2 * np.pi * (away @ along) / self.wavelength + np.radians(self.phase))
+        return np.asarray(away + rise[..., None] * np.array([along[1], -along[0]]))
+
+    def _taper(self, away: Array) -> Array:
+        factor = np.maximum(1 + self.amount / 100 * away[..., 1] / self.reach, 0.0)
+        return np.stack([away[..., 0] * factor, away[..., 1]], -1)
+
+    def _round(self, away: Array) -> Array:
+        """Across becomes round, down becomes inwards; lengths on the level of the pivot stay as they are."""
+        angle, radius = 2 * np.pi * away[..., 0] / self.reach, self.reach / (2 * np.pi) - away[..., 1]
+        return np.stack([radius * np.sin(angle), -radius * np.cos(angle)], -1)
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return the same copies, each with its warped outlines.
+
+        Raises
+        ------
+        LimitError
+        """
+        marks, pivot = draw(above, ground.known), resolve(self.pivot, above, ground)
+        warp = self.mapping()
+        faces = len(marks.families)
+        warped = [
+            _warped(family, marks.variant[f::faces], marks.xform[f::faces], lambda points: warp(points - pivot) + pivot)
+            for f, family in enumerate(marks.families)
+        ]
+        if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
+            raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
+        joined = np.concatenate([family.points for family in warped], 1)
+        middle = (joined.min(1) + joined.max(1)) / 2
+        shape = WarpedShape(self.id, tuple(f._replace(points=f.points - middle[:, None]) for f in warped))
+        xform = moves(middle)
+        with np.errstate(invalid="ignore"):
+            step = np.nan_to_num(compose(xform, inverse(above.xform)), posinf=0.0, neginf=0.0)
+        index = np.arange(above.n, dtype=np.int32)
+        return Stage(
+            self.id, shape, xform, step, index, above.key, above, {"step": index.astype(float)}, pivot=pivot, counted=above.counted
+        )
+
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "all its numbers are at rest"
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return the pivot and the reach."""
+        pivot = resolve(self.pivot, above, ground)
+        beads = [Handle("pivot", pivot, "pivot: the middle", "pivot")]
+        if not self.idle("reach"):
+            beads.append(Handle("reach", pivot + np.array([self.reach, 0.0]), f"reach {describe(self.reach, unit)}", "bead"))
+        return HandleSet(tuple(beads), None, stage.body_ring)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return pivot or reach."""
+        if drag.name == "pivot":
+            return {"pivot": nearest_spot(drag.to, above, ground, drag)}
+        away = drag.to - resolve(self.pivot, above, ground)
+        return {"reach": max(0.01, drag.length(float(np.hypot(*away))))}
+
+    def key_line(self, unit: str) -> str:
+        """Return the form and its number."""
+        number = {
+            "twist": describe(self.angle, "°", 0),
+            "wave": f"{describe(self.height, unit)} high",
+            "round": f"one turn on {describe(self.reach, unit)}",
+        }.get(self.form, describe(self.amount, "%", 0))
+        return f"{self.form}, {number}"
+
+
+@dataclass(frozen=True, eq=False)
+class WarpedShape:
+    """Outlines of their own for each copy of a rule, about their middles."""
+
+    alike: ClassVar[bool] = False  # a body says nothing of the others: distances between neighbours mean nothing
+    curved: ClassVar[bool] = True
+    rule: str
+    families: tuple[Family, ...]
+
+    @property
+    def faces(self) -> int:
+        """How many parts."""
+        return len(self.families)
+
+    def _half(self) -> Array:
+        return np.asarray(np.abs(np.concatenate([family.points for family in self.families], 1)).max((0, 1)))
+
+    def body(self) -> Outline:
+        """Return a box about the largest outline."""
+        x, y = np.maximum(self._half(), 1e-9)
+        return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
+
+    def reach(self) -> float:
+        """No outline passes the box."""
+        return 0.0
+
+    def draw(self, ask: Ask) -> tuple[Family, ...]:
+        """Return the outlines of the copies that are asked for."""
+        index = ask.ancestors(self.rule)
+        return tuple(family._replace(variant=family.variant[index]) for family in self.families)
+
+
+def _warped(family: Family, variant: Array, xform: Array, warp: Map) -> Family:
+    """A face of all copies with its points warped, (n, K, 2): lines and curves in as many cubics as bring them within the error."""
+    own = apply(xform, family.points[np.maximum(variant, 0)])
+    size = float(np.ptp(own.reshape(-1, 2), 0).max()) or 1.0
+    pieces = 1
+    while True:
+        verbs, points, miss = _cubics(family.verbs, own, pieces, warp, NEAR * size)
+        if miss <= ERROR * size or pieces >= PIECES_MOST or points.size > 2 * POINTS_MOST:
+            break
+        pieces *= 2
+    return Family(verbs, points, np.where(variant < 0, -1, np.arange(len(own))).astype(np.int32))
+
+
+def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float) -> tuple[bytes, Array, float]:
+    """Each line and curve as so many warped cubics; also how far their middles stray at most."""
+    out: list[Array] = []
+    made, at, miss = bytearray(), 0, 0.0
+    start = here = own[:, 0]
+    for verb in verbs:
+        if verb == MOVE:
+            start = here = own[:, at]
+            made.append(MOVE)
+            out.append(warp(here)[:, None])
+        else:
+            controls = own[:, at : at + POINTS_OF[verb]]
+            end = start if verb == CLOSE else controls[:, -1]
+            if verb != CLOSE or np.abs(end - here).max() > near:
+                third = (end - here) / 3
+                c1, c2 = (controls[:, 0], controls[:, 1]) if verb == CURVE else (here + third, end - third)
+                points, stray = _run(np.stack([here, c1, c2, end], 1), pieces, warp, near)
+                out.append(points)
+                miss = max(miss, stray)
+                made += bytes([CURVE]) * pieces
+            here = end
+            if verb == CLOSE:
+                made.append(CLOSE)
+        at += POINTS_OF[verb]
+    return bytes(made), np.concatenate(out, 1), miss
+
+
+def _run(cubic: Array, pieces: int, warp: Map, near: float) -> tuple[Array, float]:
+    """A cubic (n, 4, 2) as warped ones, all points after the first (n, 3 pieces, 2), and how far their middles stray."""
+    t = np.arange(2 * pieces + 1)[None, :, None] / (2 * pieces)
+    p = [cubic[:, None, k] for k in range(4)]
+    on = (1 - t) ** 3 * p[0] + 3 * t * (1 - t) ** 2 * p[1] + 3 * t * t * (1 - t) * p[2] + t**3 * p[3]
+    slope = 3 * ((1 - t) ** 2 * (p[1] - p[0]) + 2 * t * (1 - t) * (p[2] - p[1]) + t * t * (p[3] - p[2]))
+    size = np.maximum(np.hypot(slope[..., 0], slope[..., 1]), 1e-300)[..., None]
+    unit = slope / size * near
+    warped = warp(on)
+    third = (warp(on + unit) - warp(on - unit)) / (2 * near) * size / (3 * pieces)
+    ends, ways, middles = warped[:, ::2], third[:, ::2], warped[:, 1::2]
+    c1, c2 = ends[:, :-1] + ways[:, :-1], ends[:, 1:] - ways[:, 1:]
+    stray = (ends[:, :-1] + 3 * c1 + 3 * c2 + ends[:, 1:]) / 8 - middles
+    return np.stack([c1, c2, ends[:, 1:]], 2).reshape(len(cubic), 3 * pieces, 2), float(np.abs(stray).max(initial=0.0))
