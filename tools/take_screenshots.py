@@ -95,10 +95,6 @@ def main() -> None:
     field.setFocus()
     p.wait(0.5)
     p.take("main-light")
-    field.selectAll()
-    QTest.keyClicks(field, "2 miles")
-    p.wait(1.5)
-    p.take("dial-error")
 
     p.work("entrance-floor", "floor-push-edges")
     row = p.row("floor-push-edges", "amount")
@@ -108,16 +104,6 @@ def main() -> None:
     row.panel.close()
 
     p.work("entrance-floor", "floor-lattice")
-    sheet = p.window.studio.sheet  # type: ignore[union-attr]
-    at = sheet.to_widget(95.0, 75.0).toPoint()
-    QCursor.setPos(sheet.mapToGlobal(at))
-    QTest.mouseMove(sheet, at)
-    p.until(lambda: sheet.under is not None)
-    for _ in range(2):
-        QTest.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
-    p.wait(0.5)
-    p.take("picked")
-    QCursor.setPos(1279, 799)
     p.window.actions_by_key["bones"].trigger()
     p.until(lambda: p.window.studio.settled)  # type: ignore[union-attr]
     p.take("bones")
@@ -129,6 +115,8 @@ def main() -> None:
         ("seed-clock", "seeds-seed-head", "seed-head"),
         ("kelp-curtain", "kelp-along-curve", "along-curve"),
         ("life-rings", "rings-interlace", "interlace"),
+        ("changing-room-screen", "screen-contact-lines", "contact-lines"),
+        ("porthole", "wall-warp", "warp"),
         ("wash-room-tiles", "petals-symmetry", "symmetry"),
     ):
         p.work(name, rule)
@@ -176,13 +164,12 @@ def main() -> None:
     p.work("entrance-floor", "floor-ink")
     p.window.chain_actions.choose_rule("floor-ink")
     p.chooser("add-a-rule")
+    p.window.chain_actions.choose_motif()
+    p.chooser("motifs")
 
     p.window.set_theme("dark")
     p.work("lobby-panel", "lamps-adjust")
     p.take("main-dark")
-    p.window.show_book()
-    p.until(lambda: all(tile.picture is not None for tile in p.window.start_page.tiles.values()))
-    p.take("start-dark")
     p.window.close()
 
 
