@@ -39,7 +39,7 @@ def outlines(result, steps=16):
     ("warp", "at", "want"),
     [
         (Warp(form="twist", angle=90.0, reach=100.0), (0.0, 50.0), None),
-        (Warp(form="bulge", amount=50.0, reach=100.0), (50.0, 0.0), (50 * (1 + 0.5 * 0.75**2), 0.0)),
+        (Warp(form="bulge", amount=50.0, reach=100.0), (50.0, 0.0), (60.0, 0.0)),
         (Warp(form="wave", height=8.0, wavelength=80.0), (20.0, 5.0), (20.0, -3.0)),
         (Warp(form="taper", amount=-50.0, reach=100.0), (40.0, 100.0), (20.0, 100.0)),
         (Warp(form="round", reach=400.0), (100.0, 0.0), (400 / (2 * np.pi), 0.0)),
@@ -74,6 +74,12 @@ def test_tiles_that_touch_still_do(warp):
     assert not [ring for ring in shapely.get_parts(union)[0].interiors if shapely.Polygon(ring).area > 0.05]
     overlap = sum(shape.area for shape in shapes) - shapely.union_all(shapely.set_precision(shapes, 1e-6)).area
     assert abs(overlap) < 1e-4 * sum(shape.area for shape in shapes)
+
+
+def test_no_bulge_folds_the_place():
+    away = np.stack([np.linspace(0, 200, 2001), np.zeros(2001)], -1)
+    for amount in (-95.0, -40.0, 90.0, 1000.0):
+        assert (np.diff(Warp(form="bulge", amount=amount, reach=130.0).mapping()(away)[:, 0]) > 0).all()
 
 
 def test_a_line_bends_round_into_a_ring():

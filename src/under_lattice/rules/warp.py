@@ -77,7 +77,9 @@ class Warp(CopyRule):
         return np.stack([x * np.cos(angle) - y * np.sin(angle), x * np.sin(angle) + y * np.cos(angle)], -1)
 
     def _bulge(self, away: Array) -> Array:
-        return np.asarray(away * (1 + self.amount / 100 * self._fading(away))[..., None])
+        """A lens: the middle grows by the amount, the rim stays; ``s (1 + k) / (1 + k s)`` only grows with s, so nothing folds."""
+        share, k = np.clip(np.hypot(away[..., 0], away[..., 1]) / self.reach, 0.0, 1.0), self.amount / 100
+        return np.asarray(away * ((1 + k) / (1 + k * share))[..., None])
 
     def _wave(self, away: Array) -> Array:
         angle = np.radians(self.direction)
