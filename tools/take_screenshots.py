@@ -10,7 +10,6 @@ from pathlib import Path
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no recent works of whoever takes them
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QCursor
 from PySide6.QtTest import QTest
 
 from under_lattice.demos import demo

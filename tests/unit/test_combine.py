@@ -21,6 +21,7 @@ from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.spiral import Spiral
 from under_lattice.rules.split import Split
 from under_lattice.rules.star import Star
+from under_lattice.rules.trim import Trim
 from under_lattice.work.edits import edited
 from under_lattice.work.evaluate import Evaluator, evaluate
 
@@ -125,3 +126,47 @@ def test_lines_enclose_nothing_and_one_area_changes_nothing():
     assert "nothing is left" in evaluated(Spiral(), TWO, Combine()).problems[0].sentence
     whole, _ = left(SQUARE, Adjust(turn=20.0), Combine())
     assert whole.area == pytest.approx(400.0)
+
+
+# -- trim --------------------------------------------------------------------------------------------
+SHEET_AREA = 324.0 * 322.0
+
+
+@pytest.mark.parametrize("inset", [0.0, 20.0])
+def test_a_cover_trimmed_at_the_sheet_is_the_sheet(inset):
+    whole, total = left(Polygon(size=30.0), Split(into="rhombs"), Lattice(form="hexagons on points"), Trim(inset=inset))
+    want = (324 - 2 * inset) * (322 - 2 * inset)
+    assert whole.area == pytest.approx(want, rel=1e-6)
+    assert total == pytest.approx(want, rel=1e-6)
+    assert whole.bounds == pytest.approx((inset - 162, inset - 161, 162 - inset, 161 - inset))
+
+
+def test_trimmed_copies_keep_their_colours_and_go_on():
+    lattice = Lattice(form="squares", extent="by number", columns=20, rows=20)
+    ink = Ink(colours="column", palette=("#000000", "#FFFFFF"), of="floor-lattice")
+    result = evaluated(SQUARE, lattice, Trim(inset=0.0), ink)
+    assert not result.problems
+    assert result.last.stage.n == 17 * 17
+    (coat,) = Evaluator().picture(result).coats
+    marks = Evaluator().marks(result.last.stage, result.known)
+    assert len(coat.fill) == marks.count
+    assert set(coat.fill[:, 0].tolist()) == {0, 255}
+    assert area_drawn(result)[1] == pytest.approx(SHEET_AREA, rel=1e-6)
+
+
+def test_trim_turned_below_is_still_cut_at_the_sheet():
+    result = evaluated(SQUARE, Lattice(form="squares"), Trim(inset=10.0), Adjust(turn=30.0))
+    whole, _ = area_drawn(result)
+    assert whole.area == pytest.approx(304 * 302, rel=1e-6)
+    assert whole.bounds == pytest.approx((-152, -151, 152, 151), abs=1e-6)
+
+
+def test_trim_at_another_layer_inside_and_outside():
+    for keeps, want in (("inside", 100.0), ("outside", 300.0)):
+        floor = chain("Floor", SQUARE, Trim(at="another layer", layer="cutter", keeps=keeps))
+        cutter = chain("Cutter", Polygon(sides=4, measure="side", size=10.0, stands="on a flat"))
+        design = edited(work_of(SQUARE).design, layers=(floor, cutter))
+        assert area_drawn(evaluate(design)["floor"])[0].area == pytest.approx(want)
+    assert "nothing is left" in evaluated(SQUARE, Trim(keeps="outside")).problems[0].sentence
+    assert "leaves nothing of the sheet" in evaluated(SQUARE, Trim(inset=200.0)).problems[0].sentence
+    assert "no other layer" in evaluated(SQUARE, Trim(at="another layer")).problems[0].sentence

@@ -6,6 +6,7 @@ import shapely
 
 from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.outline import flatten
+from under_lattice.rules.bow import Bow
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
@@ -104,3 +105,7 @@ def test_nothing_is_done_with_numbers_at_rest():
     still = evaluated(SQUARE, GRID, Warp(form="wave", height=0.0))
     for one, other in zip(outlines(plain, 4), outlines(still, 4), strict=True):
         assert shapely.Polygon(one).symmetric_difference(shapely.Polygon(other)).area < 1e-6
+
+
+def test_rules_on_shapes_below_a_warp_say_that_its_sides_are_bent():
+    assert "needs straight sides" in evaluated(SQUARE, GRID, FORMS[0], Bow()).problems[0].sentence

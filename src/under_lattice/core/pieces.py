@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 import shapely.affinity
 
-from under_lattice.core.affine import IDENTITY, apply
+from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse, moves
 from under_lattice.core.ask import Ask
 from under_lattice.core.clip import area_of, of_rings, rings_of
 from under_lattice.core.marks import Marks
@@ -86,3 +86,51 @@ def areas_of_marks(marks: Marks) -> list[Any]:
     broken = ~shapely.is_valid(out)
     out[broken] = shapely.make_valid(out[broken])
     return list(out)
+
+
+@dataclass(frozen=True, eq=False)
+class OwnOutlines:
+    """Outlines of their own for each copy of a rule, about their middles."""
+
+    alike: ClassVar[bool] = False  # a body says nothing of the others: distances between neighbours mean nothing
+    curved: ClassVar[bool] = True
+    rule: str
+    families: tuple[Family, ...]
+
+    @property
+    def faces(self) -> int:
+        """How many parts."""
+        return len(self.families)
+
+    def _half(self) -> Array:
+        return np.asarray(np.abs(np.concatenate([family.points for family in self.families], 1)).max((0, 1)))
+
+    def body(self) -> Outline:
+        """Return a box about the largest outline."""
+        x, y = np.maximum(self._half(), 1e-9)
+        return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
+
+    def reach(self) -> float:
+        """No outline passes the box."""
+        return 0.0
+
+    def draw(self, ask: Ask) -> tuple[Family, ...]:
+        """Return the outlines of the copies that are asked for."""
+        index = ask.ancestors(self.rule) if ask.stage(self.rule) is not None else np.zeros(ask.n, np.int64)  # by itself: the first
+        return tuple(family._replace(variant=family.variant[index]) for family in self.families)
+
+
+def stage_of_outlines(rule: str, above: Stage, kept: Array, faces: Sequence[Family], **more: Any) -> Stage:
+    """Return copies `kept` (k,) of a stage with outlines of their own: faces with points (k, K, 2), each at its own middle.
+
+    What stands above goes on being read through the copies they were.
+    """
+    joined = np.concatenate([face.points for face in faces], 1)
+    middle = (joined.min(1) + joined.max(1)) / 2
+    shape = OwnOutlines(rule, tuple(face._replace(points=face.points - middle[:, None]) for face in faces))
+    xform = moves(middle)
+    with np.errstate(invalid="ignore"):
+        step = np.nan_to_num(compose(xform, inverse(above.xform[kept])), posinf=0.0, neginf=0.0)
+    counted = None if above.counted is None else above.counted[kept]
+    channels = {"step": np.arange(len(kept), dtype=float)}
+    return Stage(rule, shape, xform, step, kept.astype(np.int32), above.key[kept], above, channels, counted=counted, **more)

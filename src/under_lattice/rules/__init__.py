@@ -44,6 +44,7 @@ from under_lattice.rules.symmetry import Symmetry
 from under_lattice.rules.tiling import Tiling
 from under_lattice.rules.touch_up import TouchUp
 from under_lattice.rules.triangle import Triangle
+from under_lattice.rules.trim import Trim
 from under_lattice.rules.warp import Warp
 from under_lattice.rules.wave_edges import WaveEdges
 from under_lattice.rules.wave_line import WaveLine
@@ -54,7 +55,7 @@ RULES: tuple[type[Rule], ...] = (
     *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, Outline),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
-    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Warp),
+    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp),
     *(Ink, LayerEnd),
 )
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
-from under_lattice.core.affine import Array, apply, compose, inverse, moves
-from under_lattice.core.ask import Ask
+from under_lattice.core.affine import IDENTITY, Array, apply
 from under_lattice.core.declare import Angle, Choice, Length, Point, Ratio, When
 from under_lattice.core.errors import LimitError
 from under_lattice.core.marks import draw
-from under_lattice.core.outline import CLOSE, CURVE, MOVE, POINTS_OF, Outline, polygon
+from under_lattice.core.outline import CLOSE, CURVE, MOVE, POINTS_OF
+from under_lattice.core.pieces import stage_of_outlines
 from under_lattice.core.stage import Family, Stage
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.base import CopyRule, Ground, describe
@@ -112,16 +111,11 @@ class Warp(CopyRule):
         ]
         if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
             raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
-        joined = np.concatenate([family.points for family in warped], 1)
-        middle = (joined.min(1) + joined.max(1)) / 2
-        shape = WarpedShape(self.id, tuple(f._replace(points=f.points - middle[:, None]) for f in warped))
-        xform = moves(middle)
-        with np.errstate(invalid="ignore"):
-            step = np.nan_to_num(compose(xform, inverse(above.xform)), posinf=0.0, neginf=0.0)
-        index = np.arange(above.n, dtype=np.int32)
-        return Stage(
-            self.id, shape, xform, step, index, above.key, above, {"step": index.astype(float)}, pivot=pivot, counted=above.counted
-        )
+        return stage_of_outlines(self.id, above, np.arange(above.n), warped, pivot=pivot)
+
+    def seen_through(self, above: Stage, ground: Ground) -> Array | None:
+        """Return the map that changes nothing: it bends what lies on the sheet, and does not move it elsewhere."""
+        return IDENTITY
 
     @property
     def at_rest(self) -> str:
@@ -151,38 +145,6 @@ class Warp(CopyRule):
             "round": f"one turn on {describe(self.reach, unit)}",
         }.get(self.form, describe(self.amount, "%", 0))
         return f"{self.form}, {number}"
-
-
-@dataclass(frozen=True, eq=False)
-class WarpedShape:
-    """Outlines of their own for each copy of a rule, about their middles."""
-
-    alike: ClassVar[bool] = False  # a body says nothing of the others: distances between neighbours mean nothing
-    curved: ClassVar[bool] = True
-    rule: str
-    families: tuple[Family, ...]
-
-    @property
-    def faces(self) -> int:
-        """How many parts."""
-        return len(self.families)
-
-    def _half(self) -> Array:
-        return np.asarray(np.abs(np.concatenate([family.points for family in self.families], 1)).max((0, 1)))
-
-    def body(self) -> Outline:
-        """Return a box about the largest outline."""
-        x, y = np.maximum(self._half(), 1e-9)
-        return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
-
-    def reach(self) -> float:
-        """No outline passes the box."""
-        return 0.0
-
-    def draw(self, ask: Ask) -> tuple[Family, ...]:
-        """Return the outlines of the copies that are asked for."""
-        index = ask.ancestors(self.rule)
-        return tuple(family._replace(variant=family.variant[index]) for family in self.families)
 
 
 def _warped(family: Family, variant: Array, xform: Array, warp: Map) -> Family:
