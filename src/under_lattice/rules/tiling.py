@@ -45,7 +45,7 @@ class Tiling(MeasuredMotif):
     kind: Literal["tiling"] = "tiling"
     meets: Annotated[
         Configuration,
-        Choice("At each corner", "The numbers of sides of the polygons that meet there.", options=CONFIGURATIONS),
+        Choice("Corners", "The numbers of sides of the polygons that meet at each.", options=CONFIGURATIONS),
     ] = "4.8.8"
     shows: Annotated[
         Literal["the polygons", "the dual"],

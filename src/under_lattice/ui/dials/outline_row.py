@@ -11,7 +11,7 @@ from under_lattice.core.errors import FileError
 from under_lattice.core.path_text import parts_of_text
 from under_lattice.ui.background import Background
 from under_lattice.ui.dials.hand import Hand
-from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 
 if TYPE_CHECKING:
     from under_lattice.work.svg_in import BroughtIn
@@ -24,6 +24,7 @@ class OutlineRow(DialRow):
         super().__init__(hand, name)
         self.said = QLabel("")
         self.said.setObjectName("derived")
+        self.said.setContentsMargins(LABEL_WIDTH + 8, 0, 0, 0)
         self.button = QPushButton("From an SVG…")
         self.button.setAccessibleName(f"{self.dial.label}, bring one in from an SVG file")
         self.button.clicked.connect(self._choose)
@@ -32,6 +33,7 @@ class OutlineRow(DialRow):
         self.left = QLabel("")
         self.left.setObjectName("hint")
         self.left.setWordWrap(True)
+        self.left.setContentsMargins(LABEL_WIDTH + 8, 0, 0, 0)
         self.left.hide()
         self.below.addWidget(self.left)
 
