@@ -26,6 +26,7 @@ from under_lattice.rules.rectangle import Rectangle
 from under_lattice.rules.ring import Ring
 from under_lattice.rules.rose import Rose
 from under_lattice.rules.roulette import Roulette
+from under_lattice.rules.sheet_motif import SheetMotif
 from under_lattice.rules.spiral import Spiral
 from under_lattice.rules.star import Star
 from under_lattice.rules.superellipse import Superellipse
@@ -33,6 +34,8 @@ from under_lattice.rules.triangle import Triangle
 from under_lattice.rules.wave_line import WaveLine
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.evaluate import Evaluator
+from under_lattice.work.model import Sheet
+from under_lattice.work.suggest import suggested
 
 MOTIFS = [kind for kind in RULES if issubclass(kind, MotifRule)]
 MEASURED = [kind for kind in MOTIFS if issubclass(kind, MeasuredMotif)]
@@ -271,3 +274,18 @@ def test_names_of_motifs_are_words():
     assert "Wave line" in nouns
     assert len(set(nouns)) == len(nouns)
     assert work_of(Star()).design.chains()[0].rules[0].title == "Motif"
+
+
+def test_the_sheet_as_motif_follows_its_size_and_refuses_what_leaves_nothing():
+    for wide, high in ((324.0, 322.0), (100.0, 60.0)):
+        stage = last_stage(SheetMotif(inset=8.0), sheet=Sheet(width=wide, height=high))
+        assert np.ptp(stage.body_ring, 0) == pytest.approx((wide - 16, high - 16))
+    assert "leaves nothing of the sheet" in evaluated(SheetMotif(inset=170.0)).problems[0].sentence
+    rounded = last_stage(SheetMotif(inset=0.0, rounded=100.0), sheet=Sheet(width=80, height=80))
+    assert np.hypot(*rounded.body_ring.T) == pytest.approx(40.0, rel=1e-3)
+
+
+@pytest.mark.parametrize("kind", [kind for kind in RULES if kind.family in ("repeat", "copies", "shape")], ids=lambda k: k.__name__)
+def test_rules_are_suggested_for_the_sheet_as_motif(kind):
+    chain = work_of(SheetMotif(inset=60.0)).design.chains()[0]
+    assert isinstance(suggested(kind, chain, Sheet()), kind)

@@ -34,6 +34,7 @@ from under_lattice.rules.rose import Rose
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.roulette import Roulette
 from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.sheet_motif import SheetMotif
 from under_lattice.rules.spiral import Spiral
 from under_lattice.rules.split import Split
 from under_lattice.rules.spots import Spots
@@ -52,7 +53,7 @@ from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
-    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, Outline),
+    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, Outline, SheetMotif),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp),

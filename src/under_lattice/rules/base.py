@@ -195,6 +195,15 @@ class MotifRule(Rule):
         """Return the lazy shape."""
         raise InputError("a motif draws its own shape")
 
+    def shape_on(self, ground: Ground) -> Shape:
+        """Return the lazy shape on a sheet; of most motifs the same on all.
+
+        Raises
+        ------
+        RuleRefused
+        """
+        return self.shape()
+
 
 class ShapeRule(Rule):
     """Reshapes what stands above; draws nothing until copies ask."""

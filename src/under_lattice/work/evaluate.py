@@ -166,7 +166,7 @@ class Evaluator:
         self.computed.append(rule.id)
         ground = Ground(sheet.width, sheet.height, back, known, repeat_below, read)
         if isinstance(rule, MotifRule):
-            made = start(rule.shape(), rule.id)
+            made = start(rule.shape_on(ground), rule.id)
         elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
             return above
         elif isinstance(rule, ShapeRule):

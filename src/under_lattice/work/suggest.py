@@ -100,7 +100,10 @@ def motif_of_size(kind: type[MotifRule], chain: Chain) -> MotifRule:
     if not isinstance(old, MotifRule):
         return fresh
     wide = [box[2] - box[0] for box in (motif.shape().body().box() for motif in (old, fresh))]
-    dial = next(name for name in ("width", "size", "length") if name in kind.dials() and kind.dials()[name].kind == "length")
+    measures = [name for name in ("width", "size", "length") if name in kind.dials() and kind.dials()[name].kind == "length"]
+    if not measures:
+        return fresh
+    dial = measures[0]
     return edited(fresh, **{dial: max(round(getattr(fresh, dial) * wide[0] / max(wide[1], 1e-9), 2), 0.001)})
 
 
