@@ -123,7 +123,8 @@ class OwnOutlines:
 def stage_of_outlines(rule: str, above: Stage, kept: Array, faces: Sequence[Family], **more: Any) -> Stage:
     """Return copies `kept` (k,) of a stage with outlines of their own: faces with points (k, K, 2), each at its own middle.
 
-    What stands above goes on being read through the copies they were.
+    What stands above goes on being read through the copies they were. More than one may come of a copy, if they are given a `key`
+    (k, 2) and `channels` of their own.
     """
     joined = np.concatenate([face.points for face in faces], 1)
     middle = (joined.min(1) + joined.max(1)) / 2
@@ -132,5 +133,5 @@ def stage_of_outlines(rule: str, above: Stage, kept: Array, faces: Sequence[Fami
     with np.errstate(invalid="ignore"):
         step = np.nan_to_num(compose(xform, inverse(above.xform[kept])), posinf=0.0, neginf=0.0)
     counted = None if above.counted is None else above.counted[kept]
-    channels = {"step": np.arange(len(kept), dtype=float)}
-    return Stage(rule, shape, xform, step, kept.astype(np.int32), above.key[kept], above, channels, counted=counted, **more)
+    named: dict[str, Any] = {"key": above.key[kept], "channels": {"step": np.arange(len(kept), dtype=float)}} | more
+    return Stage(rule, shape, xform, step, kept.astype(np.int32), above=above, counted=counted, **named)

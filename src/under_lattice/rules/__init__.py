@@ -10,6 +10,7 @@ from under_lattice.rules.base import Rule
 from under_lattice.rules.bow import Bow
 from under_lattice.rules.combine import Combine
 from under_lattice.rules.contact_lines import ContactLines
+from under_lattice.rules.dash import Dash
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.inner_polygon import InnerPolygon
@@ -56,7 +57,7 @@ RULES: tuple[type[Rule], ...] = (
     *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, Outline, SheetMotif),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
-    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp),
+    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash),
     *(Ink, LayerEnd),
 )
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}
