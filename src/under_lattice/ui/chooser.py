@@ -185,7 +185,7 @@ def motif_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
         about = kind.words.partition(":" if ":" in kind.words else ";")[2].strip()
         offers.append(Offer(f"motif:{kind.model_fields['kind'].default}", kind.noun(), about[:1].upper() + about[1:], kind))
     words = "This layer with each motif; what stands below it stays"
-    return PictureChooser(parent, pictures, "Exchange the motif", words, offers, 6, QSize(186, 176))
+    return PictureChooser(parent, pictures, "Exchange the motif", words, offers, 7, QSize(160, 160))
 
 
 def start_chooser(parent: QWidget, pictures: Pictures, rule: Rule, starts: tuple[Start, ...]) -> PictureChooser:
