@@ -180,3 +180,11 @@ def test_smooth_chance_is_smooth_seeded_and_within_its_ends():
 def test_a_run_may_repeat():
     row = Lattice(form="squares", spacing="free", pitch=20.0, extent="by number", columns=5, rows=1)
     assert read("column", row, repeats=2.0) == pytest.approx([0, 0.5, 0, 0.5, 1.0])
+
+
+def test_one_opacity_for_fill_and_stroke_alike_varies_with_them():
+    whole = Varied(rule="floor-lattice", channel="column", start=100.0, end=50.0)
+    ink = Ink(colours="one colour", fill_opacity=50.0, stroke="one colour", opacity=whole)
+    (coat,) = Evaluator().picture(evaluated(DISC, ROW, ink)).coats
+    assert coat.fill[:, 3].tolist() == [128, 96, 64]
+    assert coat.stroke[:, 3].tolist() == [255, 191, 128]

@@ -114,6 +114,7 @@ class Ink(Rule):
         Number,
         Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
     ] = 100.0
+    opacity: Annotated[Number, Ratio("Opacity", "Of fill and stroke alike.", vary=True, main=False)] = 100.0
     stroke: Annotated[
         Literal["none", "one colour", "as before"],
         Choice(
@@ -220,10 +221,10 @@ class Ink(Rule):
         if self.colours == "none":
             return np.zeros((1, 4), np.uint8)
         if self.run == "as a ramp" and self.colours in READ:
-            return _with_opacity(self._run_through(ask, rule), ask.each(self.fill_opacity))
+            return _with_opacity(self._run_through(ask, rule), self._shares(ask, self.fill_opacity))
         colours = bytes_of(self.palette)
         fill = colours[:1] if self.colours == "one colour" else colours[self._turn(ask, marks, rule) % len(colours)]
-        return _with_opacity(fill, ask.each(self.fill_opacity))
+        return _with_opacity(fill, self._shares(ask, self.fill_opacity))
 
     def _run_through(self, ask: MarkAsk, rule: str) -> Array:
         """Colours (N, 4) or (1, 4) of the palette as a ramp, by a reading of each mark."""
@@ -257,7 +258,12 @@ class Ink(Rule):
     def _stroke(self, ask: MarkAsk) -> tuple[Array, Array]:
         if self.stroke == "none":
             return np.zeros((1, 4), np.uint8), np.zeros(1)
-        return _with_opacity(bytes_of((self.stroke_colour,)), ask.each(self.stroke_opacity)), ask.each(self.stroke_width)
+        colour = _with_opacity(bytes_of((self.stroke_colour,)), self._shares(ask, self.stroke_opacity))
+        return colour, ask.each(self.stroke_width)
+
+    def _shares(self, ask: MarkAsk, own: Number) -> Array:
+        """An opacity together with that of the whole, per cent (N,) or (1,)."""
+        return np.asarray(ask.each(own) * ask.each(self.opacity) / 100)
 
     def key_line(self, unit: str) -> str:
         """Return the colours and the stroke."""
