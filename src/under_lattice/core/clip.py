@@ -11,8 +11,8 @@ import shapely
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
 from under_lattice.core.errors import RuleRefused
-from under_lattice.core.outline import CLOSE, Outline, flatten, polygon_verbs, steps_for
-from under_lattice.core.stage import Family, Shape
+from under_lattice.core.outline import CLOSE, flatten, polygon_verbs, steps_for
+from under_lattice.core.stage import Family, Over
 
 ERROR = 2e-4  # of the size of an outline, by which straight pieces may stray from its curves
 NEAREST = 60
@@ -84,7 +84,7 @@ def of_rings(parts: list[list[Array]], variant: Array) -> Family:
 
 
 @dataclass(frozen=True, eq=False)
-class Clipped:
+class Clipped(Over):
     """A shape of which each copy shows only what lies in a region.
 
     Attributes
@@ -97,18 +97,8 @@ class Clipped:
     """
 
     alike: ClassVar[bool] = False  # a body says nothing of what is left: distances between neighbours mean nothing
-    of: Shape
     rule: str
     regions: tuple[Any, ...]
-
-    @property
-    def faces(self) -> int:
-        """As many as the whole."""
-        return self.of.faces
-
-    def body(self) -> Outline:
-        """Return the body of the whole: what is measured does not change where it is clipped."""
-        return self.of.body()
 
     def reach(self) -> float:
         """As far as the whole; a region never adds to it."""

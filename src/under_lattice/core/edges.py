@@ -75,8 +75,4 @@ def edges_of_face(face: Family, ask: Ask, numbers: Sequence[Number]) -> Edges:
     first, variant = share(np.concatenate(told, 1))
     corners = own[first] if len(own) > 1 else np.broadcast_to(own, (len(first), *own.shape[1:]))
     variant = np.where(face.variant < 0, -1, variant).astype(np.int32)
-    return Edges(
-        corners,
-        tuple(value[first] if len(value) > 1 else np.repeat(value, len(first), 0) for value in told[: len(values)]),
-        variant,
-    )
+    return Edges(corners, tuple(value[first] for value in told[: len(values)]), variant)

@@ -8,9 +8,8 @@ from typing import Any, ClassVar
 
 import numpy as np
 import shapely
-import shapely.affinity
 
-from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse, moves
+from under_lattice.core.affine import Array, apply, compose, inverse, moves
 from under_lattice.core.ask import Ask
 from under_lattice.core.clip import area_of, of_rings, rings_of
 from under_lattice.core.marks import Marks
@@ -20,49 +19,19 @@ from under_lattice.core.stage import Family, Stage
 GRID = 1e-9  # of the size of what is overlaid: sides that differ by less are one
 
 
-@dataclass(frozen=True, eq=False)
-class Pieces:
-    """One area for each copy, about its own middle."""
-
-    alike: ClassVar[bool] = False  # a body says nothing of the others: distances between neighbours mean nothing
-    curved: ClassVar[bool] = True
-    pieces: tuple[Any, ...]
-    faces: int = 1
-
-    def body(self) -> Outline:
-        """Return the box of the largest piece."""
-        x0, y0, x1, y1 = max(self.pieces, key=lambda piece: piece.area).bounds
-        return polygon(np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)]))
-
-    def reach(self) -> float:
-        """How far a piece may pass that box."""
-        x0, y0, x1, y1 = self.body().box()
-        least = min(-x0, -y0, x1, y1)
-        return max(0.0, *(float(np.abs(piece.bounds).max()) - least for piece in self.pieces))
-
-    def draw(self, ask: Ask) -> tuple[Family, ...]:
-        """Return all pieces as variants of one family; what they have too few of is drawn without extent."""
-        index = ask.ancestors(ask.horizon.rule)
-        whole: Stage | None = ask.horizon
-        while whole is not None and whole.above is not None:
-            index, whole = whole.parent[index], whole.above
-        size = float(np.abs(self.body().points).max()) or 1.0
-        return (of_rings([rings_of(piece, size) for piece in self.pieces], index.astype(np.int32)),)
-
-
 def stage_of_pieces(rule: str, rows: Sequence[Sequence[Any]], notes: dict[str, Any]) -> Stage:
     """Return the stage of areas, row by row: each a copy at its own middle, named by row and column."""
     pieces = [piece for row in rows for piece in row]
     row = np.repeat(np.arange(len(rows)), [len(one) for one in rows])
     column = np.concatenate([np.arange(len(one)) for one in rows])
     n = len(pieces)
-    middle = np.array([piece.centroid.coords[0] for piece in pieces])
-    places = np.tile(IDENTITY, (n, 1, 1))
-    places[:, :, 2] = middle
-    shape = Pieces(tuple(shapely.affinity.translate(p, -x, -y) for p, (x, y) in zip(pieces, middle, strict=True)))
+    size = float(np.sqrt(max(piece.area for piece in pieces))) or 1.0
+    outlines = of_rings([rings_of(piece, size) for piece in pieces], np.arange(n, dtype=np.int32))
+    middle = (outlines.points.min(1) + outlines.points.max(1)) / 2
+    shape = OwnOutlines(rule, (outlines._replace(points=outlines.points - middle[:, None]),))
     channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(n, dtype=float)}
     key = np.stack([row, column], 1)
-    return Stage(rule, shape, places, places, np.arange(n, dtype=np.int32), key, None, channels, notes=notes)
+    return Stage(rule, shape, moves(middle), moves(middle), np.arange(n, dtype=np.int32), key, None, channels, notes=notes)
 
 
 def areas_of_marks(marks: Marks) -> list[Any]:

@@ -170,6 +170,22 @@ class Stage:
 FIELD_CHANNELS = frozenset({"row", "column"})  # read continuously where a rule can
 
 
+@dataclass(frozen=True, eq=False)
+class Over:
+    """A shape made of another: as many faces, and the body by which lattices are laid, as before."""
+
+    of: Shape
+
+    @property
+    def faces(self) -> int:
+        """As many as before."""
+        return self.of.faces
+
+    def body(self) -> Outline:
+        """Return the body of what was there."""
+        return self.of.body()
+
+
 def start(shape: Shape, rule: str = "") -> Stage:
     """Return the stage of a motif: one copy, where it stands."""
     one = IDENTITY[None]

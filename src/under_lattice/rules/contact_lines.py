@@ -7,7 +7,6 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.affine import Array
-from under_lattice.core.ask import rest
 from under_lattice.core.declare import Angle, Choice
 from under_lattice.core.edges import Edges
 from under_lattice.core.outline import LINE, MOVE, polygon_verbs
@@ -75,4 +74,4 @@ class ContactLines(ShapeRule):
 
     def key_line(self, unit: str) -> str:
         """Return the angle and what it gives."""
-        return f"{describe(self.angle, '°', 0)}, {self.gives}" if rest(self.angle) else self.gives
+        return f"{describe(self.angle, '°', 0)}, {self.gives}"

@@ -14,6 +14,7 @@ from under_lattice.core.ask import Ask, largest, rest
 from under_lattice.core.body import hull
 from under_lattice.core.curves import Curve, curve_verbs, hermite, pieces_for
 from under_lattice.core.declare import Angle, Length, Ratio
+from under_lattice.core.errors import InputError
 from under_lattice.core.outline import CLOSE, Outline, flatten, is_straight_polygon, polygon
 from under_lattice.core.stage import Family, Shape, Stage, share
 from under_lattice.rules.base import Ground, MotifRule, describe
@@ -53,7 +54,7 @@ class MeasuredMotif(MotifRule):
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return its faces for M sets of measures, not turned; how many there are and their verbs are the same for all sets."""
-        raise NotImplementedError
+        raise InputError("a motif draws its own faces")
 
     def body(self, faces: tuple[Face, ...]) -> Outline:
         """Return what touching and pivots measure; the one outline, or the hull of several."""
@@ -157,7 +158,7 @@ class CurveMotif(MeasuredMotif):
 
     def curve(self, numbers: Numbers) -> Curve:
         """Return places (M, N, 2) and derivatives as a function of t (N,)."""
-        raise NotImplementedError
+        raise InputError("a curve has its own formula")
 
     def span(self) -> tuple[float, float]:
         """Return where t begins and ends."""

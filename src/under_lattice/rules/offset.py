@@ -14,8 +14,8 @@ from under_lattice.core.ask import Number as AnyNumber
 from under_lattice.core.clip import area_of, of_rings, rings_of
 from under_lattice.core.declare import Choice, Count, Length
 from under_lattice.core.errors import RuleRefused
-from under_lattice.core.outline import CLOSE, Outline
-from under_lattice.core.stage import Family, Shape, share, start
+from under_lattice.core.outline import CLOSE
+from under_lattice.core.stage import Family, Over, Shape, share, start
 from under_lattice.rules.base import Ground, ShapeRule, describe
 from under_lattice.vary.numbers import Number
 
@@ -25,10 +25,9 @@ MITRE = 6.0
 
 
 @dataclass(frozen=True, eq=False)
-class OffsetShape:
+class OffsetShape(Over):
     """Faces with parallels, from the outermost to the innermost; each parallel is a face of its own."""
 
-    of: Shape
     distance: AnyNumber
     rings: int
     joins: str
@@ -39,10 +38,6 @@ class OffsetShape:
     def faces(self) -> int:
         """How many: the parallels of each face, and the face."""
         return self.of.faces * (self.rings + self.keeps)
-
-    def body(self) -> Outline:
-        """Return the body of what was there."""
-        return self.of.body()
 
     def reach(self) -> float:
         """How far the outermost parallel passes the body; mitred ones by their tips."""

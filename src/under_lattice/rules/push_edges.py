@@ -14,8 +14,8 @@ from under_lattice.core.ask import Ask, largest
 from under_lattice.core.ask import Number as AnyNumber
 from under_lattice.core.declare import Choice, Length, RuleChoice, When
 from under_lattice.core.errors import RuleRefused
-from under_lattice.core.outline import CLOSE, CURVE, MOVE, Outline, flatten, is_straight_polygon
-from under_lattice.core.stage import Family, Shape, share
+from under_lattice.core.outline import CLOSE, CURVE, MOVE, flatten, is_straight_polygon
+from under_lattice.core.stage import Family, Over, Shape, share
 from under_lattice.rules.base import Ground, ShapeRule, describe
 from under_lattice.vary.numbers import Number
 
@@ -76,23 +76,13 @@ def through(vectors: Array, linear: Array) -> Array:
 
 
 @dataclass(frozen=True, eq=False)
-class PushedShape:
+class PushedShape(Over):
     """A shape whose edges are pushed by an amount asked at their middles."""
 
-    of: Shape
     amounts: tuple[AnyNumber, ...]
     profile: str
     tiling: str
     curved: bool = True
-
-    @property
-    def faces(self) -> int:
-        """As many as before."""
-        return self.of.faces
-
-    def body(self) -> Outline:
-        """Return the unpushed body: lattices are laid by it."""
-        return self.of.body()
 
     def reach(self) -> float:
         """How far a pushed edge may pass the body."""

@@ -9,14 +9,13 @@ from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask, Number
 from under_lattice.core.edges import Edges, edges_of_face, is_straight
 from under_lattice.core.errors import RuleRefused
-from under_lattice.core.outline import Outline
-from under_lattice.core.stage import Family, Shape, start
+from under_lattice.core.stage import Family, Over, Shape, start
 
 Made = tuple[bytes, Array]  # verbs and points (M, K, 2)
 
 
 @dataclass(frozen=True, eq=False)
-class Reshaped:
+class Reshaped(Over):
     """Faces made anew from the edges of the faces of another shape.
 
     Attributes
@@ -30,7 +29,6 @@ class Reshaped:
         How far what is made may pass the body.
     """
 
-    of: Shape
     numbers: tuple[Number, ...]
     make: Callable[[Edges], Sequence[Made]]
     passes: float = 0.0
@@ -40,10 +38,6 @@ class Reshaped:
     def faces(self) -> int:
         """How many faces there are."""
         return len(self.draw(Ask(start(self.of))))
-
-    def body(self) -> Outline:
-        """Return the body of what was there."""
-        return self.of.body()
 
     def reach(self) -> float:
         """How far drawn outlines may pass the body."""

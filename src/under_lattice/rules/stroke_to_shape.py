@@ -13,8 +13,8 @@ from under_lattice.core.ask import Ask, largest
 from under_lattice.core.ask import Number as AnyNumber
 from under_lattice.core.clip import ERROR, of_rings, rings_of
 from under_lattice.core.declare import Choice, Length
-from under_lattice.core.outline import CLOSE, Outline, contours, flatten, steps_for
-from under_lattice.core.stage import Family, Shape, share
+from under_lattice.core.outline import CLOSE, contours, flatten, steps_for
+from under_lattice.core.stage import Family, Over, Shape, share
 from under_lattice.rules.base import Ground, ShapeRule, describe
 from under_lattice.rules.offset import JOINS, MITRE, QUARTER
 from under_lattice.vary.numbers import Number
@@ -23,23 +23,13 @@ CAPS: dict[str, Any] = {"cut": "flat", "round": "round", "square": "square"}
 
 
 @dataclass(frozen=True, eq=False)
-class BandShape:
+class BandShape(Over):
     """The strokes of another shape's faces, as areas."""
 
-    of: Shape
     width: AnyNumber
     joins: str
     ends: str
     curved: bool = True
-
-    @property
-    def faces(self) -> int:
-        """As many as before."""
-        return self.of.faces
-
-    def body(self) -> Outline:
-        """Return the body of what was there."""
-        return self.of.body()
 
     def reach(self) -> float:
         """How far a band passes the body; mitred ones by their tips."""
