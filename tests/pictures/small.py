@@ -2,10 +2,9 @@
 
 import numpy as np
 
-from under_lattice.core.marks import Marks
+from under_lattice.core.marks import Marks, Picture
 from under_lattice.core.stage import Family
 from under_lattice.render.scene import Scene, SceneLayer, View
-from under_lattice.work.evaluate import Picture
 
 NONE = np.zeros((1, 4), np.uint8)
 BLACK = np.array([[0, 0, 0, 255]], np.uint8)

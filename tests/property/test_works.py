@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from tests.chains import tiles
 from under_lattice.core.declare import (
+    PIXEL_SIGNS,
     Choice,
     Colour,
     LayerChoice,
@@ -14,8 +15,10 @@ from under_lattice.core.declare import (
     OutlineText,
     Palette,
     Picture,
+    Pixels,
     Point,
     RuleChoice,
+    ShapeList,
     Text,
     Touches,
 )
@@ -41,6 +44,16 @@ from under_lattice.work.model import Design, Sheet, Work
 from under_lattice.work.storage import from_text, to_text
 
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06X}")
+
+TEXTS = {  # by kind of dial, the special ones first
+    ShapeList: ["#FF0000FF none 0 M0 0 L9 0 L5 9 Z", "none #00FF0080 1.5 M0 0 L9 0\n#0000FFFF none 0 M0 0 L1 0 L0 1 Z"],
+    OutlineText: ["M0 0 L10 0 L5 9 Z", "M0 0 C1 9 9 9 10 0 Z M3 1 L4 1 L4 2 Z\nM20 0 L30 5", "M0 0 L5 5"],
+    Picture: ["", "0123456789abcdef"],
+    LayerChoice: ["", "floor", "gone"],
+    PointList: ["0, 0; 30, 20", "-5, 3; 8, 2; 40, -40", "1 1; 1 1"],
+    SpotList: ["0, 0", "-5, 3; 8, 2, 45, 50", "1 1 10 20; 2 2; 0 0; 0 0"],
+    Text: ["1-3, 3-5, 5-1", "1-c", "s1-s2"],
+}
 
 
 def values(name, dial):
@@ -76,18 +89,11 @@ def values(name, dial):
         number = st.floats(-30, 30)
         touch = st.builds(Touch, at=st.lists(place, min_size=1, max_size=2).map(tuple), x=number, y=number, turn=number)
         return st.lists(touch, max_size=3).map(tuple)
-    if isinstance(dial, OutlineText):
-        return st.sampled_from(["M0 0 L10 0 L5 9 Z", "M0 0 C1 9 9 9 10 0 Z M3 1 L4 1 L4 2 Z\nM20 0 L30 5", "M0 0 L5 5"])
-    if isinstance(dial, Picture):
-        return st.sampled_from(["", "0123456789abcdef"])
-    if isinstance(dial, LayerChoice):
-        return st.sampled_from(["", "floor", "gone"])
-    assert isinstance(dial, Text)
-    if isinstance(dial, PointList):
-        return st.sampled_from(["0, 0; 30, 20", "-5, 3; 8, 2; 40, -40", "1 1; 1 1"])
-    if isinstance(dial, SpotList):
-        return st.sampled_from(["0, 0", "-5, 3; 8, 2, 45, 50", "1 1 10 20; 2 2; 0 0; 0 0"])
-    return st.sampled_from(["1-3, 3-5, 5-1", "1-c", "s1-s2"])
+    if isinstance(dial, Pixels):
+        return st.integers(1, 5).flatmap(
+            lambda wide: st.lists(st.text(PIXEL_SIGNS, min_size=wide, max_size=wide), min_size=1, max_size=5).map("/".join)
+        )
+    return st.sampled_from(next(some for kind, some in TEXTS.items() if isinstance(dial, kind)))
 
 
 @st.composite

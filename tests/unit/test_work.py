@@ -23,6 +23,7 @@ from under_lattice.work import edits
 from under_lattice.work.edits import set_unit
 from under_lattice.work.evaluate import Evaluator, evaluate
 from under_lattice.work.facts import measure
+from under_lattice.work.grouping import moved_to
 from under_lattice.work.model import Design, Grid, Group, Sheet, Veil, Work
 from under_lattice.work.storage import from_text, read, to_text, write
 from under_lattice.work.suggest import suggested
@@ -90,7 +91,7 @@ def test_layers_move_and_go_also_inside_groups():
     changed = edits.set_dial(design, "floor", "floor-lattice", "gap", 2.0)
     assert changed.chain("floor").rules[-1].gap == 2.0
     assert edits.remove_layer(design, "floor").chains() == []
-    assert edits.move_layer(design, "v", 0).layers[0].id == "v"
+    assert moved_to(design, "v", 0).layers[0].id == "v"
 
 
 def test_another_unit_keeps_the_real_size():

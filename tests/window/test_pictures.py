@@ -106,7 +106,8 @@ def test_the_motif_is_exchanged_by_its_picture_and_what_stands_below_stays(pebbl
     pebbles.do("choose_motif")
     chooser = pebbles.window.findChildren(PictureChooser)[-1]
     pebbles.bot.waitUntil(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()), timeout=30_000)
-    assert not [tile.problem for tile in chooser.tiles.values() if tile.problem]
+    problems = {key: tile.problem for key, tile in chooser.tiles.items() if tile.problem}
+    assert problems == {"motif:layer-motif": "Choose the layer or group that is the motif"}  # there is no other layer
     below = pebbles.layer.rules[1:]
     QTest.mouseClick(chooser.tiles["motif:star"], Qt.MouseButton.LeftButton)
     pebbles.settle()

@@ -128,7 +128,7 @@ def test_rules_are_copied_to_another_layer(showing):
         Polygon(size=24.0), Progression(count=5), Rosette(count=Varied(rule="floor-progression", channel="step", start=3, end=7))
     )
     first = hands.layer
-    hands.window.chain_actions.duplicate_layer(first.id)
+    hands.window.layer_actions.duplicate_layer(first.id)
     other = next(chain for chain in hands.document.design.chains() if chain.id != first.id)
     hands.window.chain_actions.copy_rules(tuple(rule.id for rule in first.rules), other.id)
     rules = hands.document.design.chain(other.id).rules

@@ -89,7 +89,7 @@ def test_rename_and_duplicate_a_rule(hands, monkeypatch):
 
 
 def test_layers_are_added_hidden_moved_and_removed(hands):
-    hands.window.chain_actions.add_layer("squares")
+    hands.window.layer_actions.add_layer("squares")
     assert len(hands.document.design.layers) == 2
     assert hands.studio.layer == hands.document.design.layers[0].id
     chips = hands.studio.chips.chips

@@ -12,6 +12,7 @@ from typing import Any, ClassVar
 from under_lattice.core.colour import checked
 from under_lattice.core.errors import InputError
 from under_lattice.core.path_text import parts_of_text
+from under_lattice.core.shape_list import shapes_of_text, text_of_shapes
 from under_lattice.core.units import short
 
 
@@ -192,9 +193,10 @@ class RuleChoice(Dial):
 
 @dataclass(frozen=True)
 class LayerChoice(Dial):
-    """Another layer of the work, by id; nothing when none is chosen."""
+    """Another layer of the work, or with `groups` also a group of layers, by id; nothing when none is chosen."""
 
     kind: ClassVar[str] = "layer"
+    groups: bool = False
 
 
 @dataclass(frozen=True)
@@ -219,6 +221,58 @@ class OutlineText(Dial):
         """
         parts_of_text(value)
         return value
+
+
+@dataclass(frozen=True)
+class ShapeList(Dial):
+    """Outlines with their own colours, one on each line."""
+
+    kind: ClassVar[str] = "shapes"
+
+    def check(self, value: str) -> str:
+        """Hold to what can be read.
+
+        Raises
+        ------
+        InputError
+        """
+        shapes_of_text(value)
+        return value
+
+    def in_unit(self, value: str, factor: float) -> str:
+        """Return the shapes in another unit."""
+        parts, fill, stroke, width = shapes_of_text(value)
+        sized = [(verbs, points * factor) for verbs, points in parts]
+        return text_of_shapes(zip(fill, stroke, width * factor, sized, strict=True))
+
+
+@dataclass(frozen=True)
+class Pixels(Dial):
+    """A small drawing of squares: rows with / between, a digit or letter for the colour of each square, a dot where it is clear."""
+
+    kind: ClassVar[str] = "pixels"
+    most: int = 64
+
+    def check(self, value: str) -> str:
+        """Hold to rows of one length, colours 1 to 9 and a to c.
+
+        Raises
+        ------
+        InputError
+        """
+        rows = value.split("/")
+        if not 1 <= len(rows) <= self.most or not 1 <= len(rows[0]) <= self.most:
+            raise InputError(f"a drawing has from 1 to {self.most} squares each way", self.label)
+        for k, row in enumerate(rows, 1):
+            if len(row) != len(rows[0]):
+                raise InputError(f"row {k} has {len(row)} squares and row 1 has {len(rows[0])}; all have as many", self.label)
+            wrong = next((one for one in row if one not in PIXEL_SIGNS), "")
+            if wrong:
+                raise InputError(f"“{wrong}” in row {k} is no colour; 1 to 9, a to c and a dot are allowed", self.label)
+        return value
+
+
+PIXEL_SIGNS = ".123456789abc"
 
 
 @dataclass(frozen=True)

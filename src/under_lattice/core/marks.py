@@ -93,6 +93,15 @@ class Plate:
     clip: Marks | None = None
 
 
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """Marks with their coats: what is painted; bones are drawn as outlines in the window and are never exported."""
+
+    marks: Marks
+    coats: tuple[Coat, ...]
+    bones: bool = False
+
+
 class MarkAsk(Ask):
     """Reads numbers for every mark: faces of one copy may differ by which part they are, and by the way they face.
 

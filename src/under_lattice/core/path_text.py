@@ -32,7 +32,7 @@ def parts_of_text(text: str) -> tuple[Part, ...]:
     lines = [line.strip() for line in text.splitlines() if line.strip()]
     if not 1 <= len(lines) <= PARTS_MOST:
         raise InputError(f"an outline has from 1 to {PARTS_MOST} parts, one on each line; there are {len(lines)}")
-    parts = tuple(_part(line, k + 1) for k, line in enumerate(lines))
+    parts = tuple(part_of_text(line, k + 1) for k, line in enumerate(lines))
     count = sum(len(points) for _, points in parts)
     if count > POINTS_MOST:
         raise InputError(f"an outline has at most {POINTS_MOST:,} points; there are {count:,}")
@@ -41,7 +41,13 @@ def parts_of_text(text: str) -> tuple[Part, ...]:
     return parts
 
 
-def _part(line: str, number: int) -> Part:
+def part_of_text(line: str, number: int) -> Part:
+    """Return one part; `number` names it where it cannot be read.
+
+    Raises
+    ------
+    InputError
+    """
     verbs, numbers, at = bytearray(), [], 0
     while at < len(line):
         found = PIECE.match(line, at)

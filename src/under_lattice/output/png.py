@@ -74,3 +74,11 @@ def straight(pixels: Array) -> Array:
         colour = (pixels[row, :, :3].astype(np.uint16) * 255 + alpha // 2) // np.maximum(alpha, 1)
         out[row, :, :3] = np.minimum(colour, 255)
     return out
+
+
+def png_of(pixels: Array) -> bytes:
+    """Return premultiplied pixels (H, W, 4), bytes or 0..1, as a PNG."""
+    as_bytes = pixels if pixels.dtype == np.uint8 else np.rint(np.clip(pixels, 0, 1) * 255).astype(np.uint8)
+    out = io.BytesIO()
+    Image.fromarray(straight(as_bytes)).save(out, "PNG", compress_level=6)
+    return out.getvalue()

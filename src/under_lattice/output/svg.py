@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+import base64
 from dataclasses import dataclass, field
 from html import escape
 
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse
-from under_lattice.core.marks import Coat, Dash, Marks
+from under_lattice.core.marks import Coat, Dash, Marks, Picture
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, contours, flatten
 from under_lattice.core.ramp import Ramp
+from under_lattice.core.texture import Texture
 from under_lattice.core.units import short
+from under_lattice.output.png import png_of
 from under_lattice.output.recipe import SPACE, digest
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer
-from under_lattice.work.evaluate import Picture
 from under_lattice.work.model import Sheet, Work
 from under_lattice.work.storage import to_text
 
@@ -39,6 +41,7 @@ class _Writer:
     lines: list[str] = field(default_factory=list)
     named: int = 0
     ramps: dict[tuple[int, bytes], str] = field(default_factory=dict)
+    pictures: dict[int, str] = field(default_factory=dict)
 
     def number(self, value: float) -> str:
         return short(float(value), self.digits)
@@ -134,7 +137,7 @@ def _ramp_place(coat: Coat, xform: Array, shared: bool, mark: int) -> Array | No
     if coat.seat is not None:
         seat = coat.seat[mark if len(coat.seat) > 1 else 0]
         return compose(inverse(xform), seat) if shared else seat
-    of_marks = isinstance(coat.paint, Ramp) and coat.paint.of_marks
+    of_marks = isinstance(coat.paint, (Ramp, Texture)) and coat.paint.of_marks
     if of_marks == shared:
         return None
     return xform if of_marks else inverse(xform)
@@ -142,6 +145,8 @@ def _ramp_place(coat: Coat, xform: Array, shared: bool, mark: int) -> Array | No
 
 def _ramp_at(w: _Writer, coat: Coat, place: Array | None) -> str:
     """Name a gradient for a coat's ramp, defined once for each place it is brought to."""
+    if isinstance(coat.paint, Texture):
+        return _texture_at(w, coat.paint, place)
     if not isinstance(coat.paint, Ramp):
         return RAMP_HERE
     ramp = coat.paint
@@ -165,6 +170,27 @@ def _ramp_at(w: _Writer, coat: Coat, place: Array | None) -> str:
         )
         w.definitions.append(
             f'<{kind} id="{name}" gradientUnits="userSpaceOnUse" {ends} gradientTransform="matrix({matrix})">{inner}</{kind}>'
+        )
+    return f"url(#{w.ramps[key]})"
+
+
+def _texture_at(w: _Writer, texture: Texture, place: Array | None) -> str:
+    """Name a pattern of one picture, written once, for each place it is brought to."""
+    to = inverse(texture.to_picture)
+    to = to if place is None else compose(place, to)
+    key = (id(texture), to.tobytes())
+    if key not in w.ramps:
+        if id(texture) not in w.pictures:
+            w.pictures[id(texture)] = name = f"p{len(w.pictures) + 1}"
+            data = base64.b64encode(png_of(texture.pixels)).decode("ascii")
+            w.definitions.append(
+                f'<image id="{name}" width="1" height="1" preserveAspectRatio="none" xlink:href="data:image/png;base64,{data}"/>'
+            )
+        w.ramps[key] = name = f"r{len(w.ramps) + 1}"
+        matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
+        w.definitions.append(
+            f'<pattern id="{name}" patternUnits="userSpaceOnUse" width="1" height="1" patternTransform="matrix({matrix})">'
+            f'<use xlink:href="#{w.pictures[id(texture)]}"/></pattern>'
         )
     return f"url(#{w.ramps[key]})"
 
@@ -250,7 +276,7 @@ def _paints(w: _Writer, coat: Coat, marks: Marks) -> list[tuple[str, float]]:
 def _attributes(fill: Array, stroke: Array, coat: Coat) -> str:
     if not fill[3] and not stroke[3]:
         return ""
-    colour = RAMP_HERE if isinstance(coat.paint, Ramp) else _hex(fill)
+    colour = RAMP_HERE if isinstance(coat.paint, (Ramp, Texture)) else _hex(fill)
     text = f' fill="{colour}"' if fill[3] else ' fill="none"'
     if 0 < fill[3] < 255:
         text += f' fill-opacity="{short(fill[3] / 255, 4)}"'

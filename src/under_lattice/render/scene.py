@@ -9,8 +9,8 @@ import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
-from under_lattice.core.marks import Coat
-from under_lattice.work.evaluate import ChainResult, Evaluator, Picture
+from under_lattice.core.marks import Coat, Picture
+from under_lattice.work.evaluate import ChainResult, Evaluator
 from under_lattice.work.model import Chain, Design, Group, Veil
 
 
@@ -72,6 +72,8 @@ def make_scene(design: Design, results: dict[str, ChainResult], evaluator: Evalu
         if layer.hidden or isinstance(layer, Veil):
             return None
         if isinstance(layer, Group):
+            if layer.source_only:
+                return None
             members = tuple(m for m in map(one, reversed(layer.layers)) if m)
             return SceneGroup(layer.name, members, layer.opacity / 100, layer.blend)
         picture = None if layer.source_only else evaluator.picture(results[layer.id])

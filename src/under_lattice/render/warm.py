@@ -8,12 +8,11 @@ from pathlib import Path
 
 import numpy as np
 
-from under_lattice.core.marks import Coat, Marks
+from under_lattice.core.marks import Coat, Marks, Picture
 from under_lattice.core.outline import polygon_verbs
 from under_lattice.core.stage import Family
 from under_lattice.render.kernel_cache import folder
 from under_lattice.render.scene import Scene, SceneLayer, View
-from under_lattice.work.evaluate import Picture
 
 READY = "ready"
 

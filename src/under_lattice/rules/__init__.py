@@ -12,12 +12,14 @@ from under_lattice.rules.combine import Combine
 from under_lattice.rules.contact_lines import ContactLines
 from under_lattice.rules.dash import Dash
 from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.frozen_motif import FrozenMotif
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.inner_polygon import InnerPolygon
 from under_lattice.rules.interlace import Interlace
 from under_lattice.rules.kite import Kite
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
+from under_lattice.rules.layer_motif import LayerMotif
 from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.line import Line
 from under_lattice.rules.lissajous import Lissajous
@@ -26,6 +28,8 @@ from under_lattice.rules.mirror import Mirror
 from under_lattice.rules.offset import Offset
 from under_lattice.rules.outline_motif import Outline
 from under_lattice.rules.petal import Petal
+from under_lattice.rules.picture_motif import PictureMotif
+from under_lattice.rules.pixel_motif import PixelMotif
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges
@@ -55,6 +59,7 @@ from under_lattice.rules.weave import Weave
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
     *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, Outline, SheetMotif),
+    *(LayerMotif, PictureMotif, PixelMotif, FrozenMotif),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
     *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash),

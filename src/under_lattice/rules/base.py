@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cache
 from typing import Any, ClassVar, Literal, Self
@@ -15,8 +15,8 @@ from under_lattice.core.affine import IDENTITY, Array
 from under_lattice.core.declare import Dial, NumberDial
 from under_lattice.core.errors import InputError
 from under_lattice.core.known import NOTHING_KNOWN, Known
-from under_lattice.core.marks import Marks
-from under_lattice.core.stage import Shape, Stage
+from under_lattice.core.marks import Marks, Picture
+from under_lattice.core.stage import Shape, Stage, start
 from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.vary.numbers import Varied
 
@@ -39,6 +39,10 @@ class Ground:
         Id of the nearest repeat below the rule, or nothing.
     layers : mapping of Marks
         Other layers a rule has asked for, by id, as they lie on the sheet.
+    drawn : mapping of Picture
+        The same with their inks.
+    pixels : callable
+        Gives the pixels (H, W, 4) uint8 of a picture of the work by its id, or None.
     """
 
     width: float
@@ -47,6 +51,8 @@ class Ground:
     known: Known = NOTHING_KNOWN
     repeat_below: str = ""
     layers: Mapping[str, Marks] = field(default_factory=dict)
+    drawn: Mapping[str, Picture] = field(default_factory=dict)
+    pixels: Callable[[str], Array | None] = lambda _: None
 
     def sheet(self, margin: float = 0.0) -> Array:
         """Corners (4, 2) of the sheet grown by `margin`."""
@@ -203,6 +209,15 @@ class MotifRule(Rule):
         RuleRefused
         """
         return self.shape()
+
+    def begin(self, ground: Ground) -> Stage:
+        """Return the copies a chain begins with: of most motifs the one.
+
+        Raises
+        ------
+        RuleRefused
+        """
+        return start(self.shape_on(ground), self.id)
 
 
 class ShapeRule(Rule):

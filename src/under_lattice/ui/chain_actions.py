@@ -1,17 +1,18 @@
-"""What can be done to rules and layers: adding, moving, naming, switching, removing."""
+"""What can be done to rules: adding, moving, naming, switching, removing, exchanging."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF
-from PySide6.QtGui import QCursor
+from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from under_lattice.core.errors import LatticeError
-from under_lattice.demos import STARTS, start_layer
+from under_lattice.demos.sample_pictures import sample_picture
 from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.rules.layer_motif import LayerMotif
+from under_lattice.rules.picture_motif import PictureMotif
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.ui.chooser import PictureChooser, group_chooser, motif_chooser, rule_chooser, start_chooser
 from under_lattice.ui.engine import rule_picture
@@ -20,23 +21,21 @@ from under_lattice.ui.studio import Studio
 from under_lattice.work import edits
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Design
+from under_lattice.work.reading import may_read
 from under_lattice.work.starts import begun, starts_of
 from under_lattice.work.suggest import motif_of_size, suggested
 
 
 class ChainActions:
-    """Acts on the chosen layer and the open rule of a studio."""
+    """Acts on the open rule and the motif of a studio."""
 
     def __init__(self, studio: Studio, pictures: Pictures, window: QWidget) -> None:
         self.studio, self.pictures, self.window = studio, pictures, window
         studio.rule_menu.connect(self._rule_menu)
-        studio.layer_menu.connect(self._layer_menu)
         studio.add_rule.connect(self.choose_rule)
-        studio.add_layer.connect(self._layer_starts)
         studio.chain.moved.connect(self.move_rule)
         studio.chain.switched.connect(self.switch_rule)
         studio.chain.removed.connect(self.remove_rule)
-        studio.chips.moved.connect(self.move_layer)
 
     @property
     def chain(self) -> Chain | None:
@@ -52,7 +51,7 @@ class ChainActions:
         return next((rule for rule in chain.rules if rule.id == self.studio.chain.open_rule), None)
 
     def commands(self) -> dict[str, Callable[[], None]]:
-        """Return the functions of the commands about rules and layers."""
+        """Return the functions of the commands about rules."""
         return {
             "add_rule": lambda: self.choose_rule(self.rule.id if self.rule else ""),
             "duplicate_rule": lambda: self._with_rule(self.duplicate_rule),
@@ -64,14 +63,6 @@ class ChainActions:
             "choose_motif": self.choose_motif,
             "choose_start": lambda: self._with_rule(self.choose_start),
             "choose_group": lambda: self._with_rule(self.choose_group),
-            "add_layer": lambda: self._layer_starts(QCursor.pos()),
-            "duplicate_layer": lambda: self._with_layer(self.duplicate_layer),
-            "rename_layer": lambda: self._with_layer(self.rename_layer),
-            "hide_layer": lambda: self._with_layer(self.hide_layer),
-            "lock_layer": lambda: self._with_layer(self.lock_layer),
-            "layer_front": lambda: self._with_layer(lambda name: self.move_layer(name, 0)),
-            "layer_back": lambda: self._with_layer(lambda name: self.move_layer(name, 10**6)),
-            "remove_layer": lambda: self._with_layer(self.remove_layer),
         }
 
     def _with_rule(self, act: Callable[[str], None]) -> None:
@@ -79,10 +70,6 @@ class ChainActions:
             self.studio.facts_line.tell("open a rule of the chain first")
         else:
             act(self.rule.id)
-
-    def _with_layer(self, act: Callable[[str], None]) -> None:
-        if self.chain is not None:
-            act(self.chain.id)
 
     # -- rules -----------------------------------------------------------------------------------
     def choose_rule(self, after: str) -> None:
@@ -124,8 +111,7 @@ class ChainActions:
         chooser.chosen.connect(self.exchange_motif)
         design, last = self.studio.document.design, chain.rules[-2].id if len(chain.rules) > 1 else ""
         for key, tile in chooser.tiles.items():
-            motif = motif_of_size(tile.offer.payload, chain)
-            self._picture_for(chooser, key, partial(edits.exchange_motif, design, chain.id, motif), chain.id, last)
+            self._picture_for(chooser, key, partial(self._exchanged, design, chain, tile.offer.payload), chain.id, last)
         chooser.open()
 
     def choose_group(self, name: str) -> None:
@@ -262,74 +248,16 @@ class ChainActions:
         chain = self.chain
         if chain is None:
             return
+        self.studio.edit("Exchange the motif", lambda design: self._exchanged(design, chain, kind))
+
+    @staticmethod
+    def _exchanged(design: Design, chain: Chain, kind: type[MotifRule]) -> Design:
+        """A work with a fresh motif, as large as the present one; a picture or layer is chosen where there is one to choose."""
         motif = motif_of_size(kind, chain)
-        self.studio.edit("Exchange the motif", lambda design: edits.exchange_motif(design, chain.id, motif))
-
-    # -- layers ----------------------------------------------------------------------------------
-    def _layer(self, name: str) -> Chain:
-        return self.studio.document.design.chain(name)
-
-    def _edit_layer(self, words: str, layer_id: str, **changes: object) -> None:
-        self.studio.edit(words, lambda design: edits.with_layer(design, layer_id, lambda layer: edited(layer, **changes)))
-
-    def rename_layer(self, name: str) -> None:
-        """Ask for a name."""
-        text, taken = QInputDialog.getText(self.window, "Rename layer", "Name", text=self._layer(name).name)
-        if taken and text.strip():
-            self._edit_layer("Rename layer", name, name=text.strip()[:60])
-
-    def hide_layer(self, name: str) -> None:
-        """Hide or show a layer."""
-        self._edit_layer("Hide or show layer", name, hidden=not self._layer(name).hidden)
-
-    def lock_layer(self, name: str) -> None:
-        """Lock or unlock a layer."""
-        self._edit_layer("Lock or unlock layer", name, locked=not self._layer(name).locked)
-
-    def duplicate_layer(self, name: str) -> None:
-        """Put a copy in front of a layer."""
-        layer = self._layer(name)
-
-        def change(design: Design) -> Design:
-            at = next((k for k, one in enumerate(design.layers) if one.id == name), 0)
-            return edits.add_layer(design, edited(layer, name=f"{layer.name} again", locked=False), at)
-
-        self.studio.edit("Duplicate layer", change)
-
-    def move_layer(self, name: str, to: int) -> None:
-        """Move a layer among the others, front first."""
-        self.studio.edit("Move layer", lambda design: edits.move_layer(design, name, to))
-
-    def remove_layer(self, name: str) -> None:
-        """Remove a layer; the last one stays."""
-        if len(self.studio.document.design.chains()) < 2:
-            self.studio.facts_line.tell("a work keeps one layer")
-            return
-        self.studio.edit("Remove layer", lambda design: edits.remove_layer(design, name))
-
-    def _layer_menu(self, name: str, at: QPoint) -> None:
-        layer = self._layer(name)
-        menu = QMenu(self.window)
-        for words, act in (
-            ("Rename…", self.rename_layer),
-            ("Duplicate", self.duplicate_layer),
-            ("Show" if layer.hidden else "Hide", self.hide_layer),
-            ("Unlock" if layer.locked else "Lock", self.lock_layer),
-            ("Move to the front", lambda one: self.move_layer(one, 0)),
-            ("Move to the back", lambda one: self.move_layer(one, 10**6)),
-            ("Remove", self.remove_layer),
-        ):
-            menu.addAction(words, partial(act, name))
-        menu.popup(at)
-
-    def _layer_starts(self, at: QPoint | QPointF) -> None:
-        menu = QMenu(self.window)
-        for key, start in STARTS.items():
-            menu.addAction(f"{start.title}: {start.words}", partial(self.add_layer, key))
-        menu.popup(at if isinstance(at, QPoint) else at.toPoint())
-
-    def add_layer(self, start: str) -> None:
-        """Add a layer in front from a blank start and choose it."""
-        sheet = self.studio.document.design.sheet
-        if self.studio.edit("Add layer", lambda design: edits.add_layer(design, start_layer(start, sheet))):
-            self.studio.choose_layer(self.studio.document.design.chains()[0].id)
+        if isinstance(motif, LayerMotif):
+            others = may_read(design, chain.id, True)
+            motif = edited(motif, layer=others[0].id if others else "")
+        elif isinstance(motif, PictureMotif):
+            picture = design.pictures[0] if design.pictures else sample_picture("fish")
+            design, motif = edits.with_picture(design, picture), edited(motif, picture=picture.id)
+        return edits.exchange_motif(design, chain.id, motif)

@@ -10,6 +10,7 @@ from under_lattice.rules.base import Rule
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.ui.card import FORMS, Bead, Card
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.layer_row import LAYER
 from under_lattice.ui.document import Document
 from under_lattice.ui.layouts import emptied
 from under_lattice.ui.thread import detour, draw_thread
@@ -62,6 +63,7 @@ class ChainList(QScrollArea):
     """All cards of one chain."""
 
     opened = Signal(str)
+    layer_wanted = Signal(str)
     add_wanted = Signal(str)  # id of the rule above the place
     moved = Signal(str, int)
     switched = Signal(str)
@@ -79,6 +81,7 @@ class ChainList(QScrollArea):
         self.beads: dict[str, Bead] = {}
         self.lines: dict[str, QWidget] = {}
         self.order: tuple[str, ...] = ()
+        self._kinds: tuple[str, ...] = ()
         self._drop_at: int | None = None
         self._pictures: dict[str, QImage] = {}
         self.setWidgetResizable(True)
@@ -99,10 +102,11 @@ class ChainList(QScrollArea):
         """Show the chain of a layer; cards are built anew only when rules came, went or moved."""
         chain = self.document.design.chain(layer)
         order = tuple(rule.id for rule in (*chain.rules, chain.end))
-        if layer != self.layer or order != self.order:
+        kinds = tuple(rule.kind for rule in chain.rules)  # an exchanged motif keeps its id
+        if layer != self.layer or order != self.order or kinds != self._kinds:
             if layer != self.layer:
                 self._pictures = {}
-            self.layer, self.order = layer, order
+            self.layer, self.order, self._kinds = layer, order, kinds
             if self.open_rule not in order:
                 self.open_rule = ""
             self._build(chain)
@@ -131,7 +135,7 @@ class ChainList(QScrollArea):
         name = rule.id
         bead.clicked.connect(lambda: self.switched.emit(name))
         card.head.clicked.connect(lambda: self.open(name if self.open_rule != name else ""))
-        card.wanted.connect(self.open)
+        card.wanted.connect(self._wanted)
         card.grown.connect(self._grown)
         card.head.menu_wanted.connect(lambda at: self.menu_wanted.emit(name, at))
         card.head.removed.connect(lambda: self.removed.emit(name))
@@ -171,6 +175,12 @@ class ChainList(QScrollArea):
         self._place_slot()
         self.refresh()
         self.opened.emit(rule)
+
+    def _wanted(self, name: str) -> None:
+        if name.startswith(LAYER):
+            self.layer_wanted.emit(name.removeprefix(LAYER))
+        else:
+            self.open(name)
 
     def refresh(self) -> None:
         """Show the work as it is now."""

@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QLabel
 from under_lattice.ui.glyphs import draw_glyph
 from under_lattice.ui.layouts import emptied
 from under_lattice.ui.tokens import colour
-from under_lattice.work.model import Chain
+from under_lattice.work.model import Chain, Design
+from under_lattice.work.reading import parent_of
 
 WITH_NAMES = 3
 
@@ -155,8 +156,9 @@ class LayerChips(QWidget):
         whole.addWidget(plus)
         self.chips: dict[str, Chip] = {}
 
-    def show_layers(self, layers: tuple[Chain, ...], chosen: str, pictures: dict[str, QImage]) -> None:
+    def show_layers(self, design: Design, chosen: str, pictures: dict[str, QImage]) -> None:
         """Show the chains of the work, front first."""
+        layers = tuple(design.chains())
         if tuple(self.chips) != tuple(layer.id for layer in layers):
             self._build(layers)
         named = len(layers) <= WITH_NAMES
@@ -169,7 +171,14 @@ class LayerChips(QWidget):
             chip.picture = pictures.get(layer.id, chip.picture)
             chip.setChecked(layer.id == chosen)
             chip.setFixedSize(chip.sizeHint())
+            group = parent_of(design, layer.id)
+            if layer.source_only or (group is not None and group.source_only):
+                chip.place = "source"
+            elif group is not None:
+                chip.place = "in a group"
+            chip.hidden_layer = chip.hidden_layer or (group is not None and group.hidden)
             state = ", hidden" if layer.hidden else ", locked" if layer.locked else ""
+            state += f", in group {group.name}" if group is not None else ""
             chip.setAccessibleName(f"Layer {layer.name}, {chip.place}{state}")
             chip.setToolTip(f"{layer.name}, {chip.place}{state}")
             chip.update()

@@ -15,13 +15,13 @@ from PySide6.QtGui import QImage
 from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
 from under_lattice.core.errors import LatticeError, RuleRefused
-from under_lattice.core.marks import Coat
+from under_lattice.core.marks import Coat, Picture
 from under_lattice.core.outline import flatten
 from under_lattice.render.painter import paint_now
 from under_lattice.render.picking import Picker
 from under_lattice.render.scene import Scene, SceneLayer, Stopped, View, make_scene, whole_page
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
-from under_lattice.work.evaluate import Cancelled, ChainResult, Evaluator, Picture, Step, evaluate
+from under_lattice.work.evaluate import Cancelled, ChainResult, Evaluator, Step, evaluate
 from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
@@ -317,5 +317,5 @@ def rule_picture(design: Design, layer: str, after: str, width: int, height: int
     shown = result.last if step.rule.family in ("shape", "paint") and result.last is not None else step
     picture = evaluator.picture(result, shown)
     if picture is None:
-        raise RuleRefused("nothing stands here")
+        raise RuleRefused(result.problems[0].sentence if result.problems else "nothing stands here")
     return _step_image(picture, design, bool(shown.inks), width, height)

@@ -50,6 +50,7 @@ class RuleForm(QWidget):
     def _row(self, name: str) -> DialRow:
         row = row_for(self.hand, name)
         self.rows[name] = row
+        row.wanted.connect(self.wanted)
         return row
 
     def refresh(self) -> None:

@@ -16,6 +16,7 @@ from under_lattice.render.picking import Level, Picked
 from under_lattice.rules.base import Ground, MotifRule, Rule
 from under_lattice.rules.handle import Drag
 from under_lattice.rules.touches import Place
+from under_lattice.ui.back_bar import BackBar
 from under_lattice.ui.chain_list import ChainList
 from under_lattice.ui.chips import LayerChips
 from under_lattice.ui.document import Document
@@ -59,7 +60,7 @@ class Studio(QWidget):
         self._level = -1
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
         self.chips, self.sheet, self.facts_line = LayerChips(), SheetView(), FactsLine()
-        self.named = NamedPanel(document)
+        self.named, self.back = NamedPanel(document), BackBar(document)
         self.chain = ChainList(document, self.facts_line.tell)
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
@@ -80,6 +81,7 @@ class Studio(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.chips)
+        column.addWidget(self.back)
         column.addWidget(self.named)
         column.addWidget(self.chain, 1)
         right = QVBoxLayout()
@@ -105,6 +107,8 @@ class Studio(QWidget):
         self.chips.chosen.connect(self.choose_layer)
         self.chips.add_wanted.connect(self.add_layer)
         self.chips.menu_wanted.connect(self.layer_menu)
+        self.chain.layer_wanted.connect(self.choose_layer)
+        self.back.wanted.connect(self.choose_layer)
         self.chain.opened.connect(lambda _: self._show_handles())
         self.chain.add_wanted.connect(self.add_rule)
         self.chain.menu_wanted.connect(self.rule_menu)
@@ -130,7 +134,8 @@ class Studio(QWidget):
         if self.chosen is None:
             self.layer = chains[0].id if chains else ""
         self.sheet.show_sheet(design.sheet)
-        self.chips.show_layers(tuple(chains), self.layer, {k.removeprefix("layer:"): v for k, v in self._thumbs.items()})
+        self.chips.show_layers(design, self.layer, {k.removeprefix("layer:"): v for k, v in self._thumbs.items()})
+        self.back.show_layer(self.layer)
         if self.layer:
             self.chain.show_chain(self.layer)
         self._ask()
@@ -202,7 +207,7 @@ class Studio(QWidget):
         self.chain.show_pictures(thumbs.steps, last)
         if self.layer and self.chain.layer == self.layer:
             self.chain.refresh()
-        self.chips.show_layers(tuple(self.document.design.chains()), self.layer, thumbs.layers)
+        self.chips.show_layers(self.document.design, self.layer, thumbs.layers)
         self.facts_line.show_facts(thumbs.facts, self.document.design.sheet, self._problem)
 
     def refresh_theme(self) -> None:
@@ -222,7 +227,8 @@ class Studio(QWidget):
                 if step.problem or not step.rule.on or step.stage.n == 0:
                     return None
                 sheet = self.document.design.sheet
-                ground = Ground(sheet.width, sheet.height, IDENTITY, result.known, layers=result.others)
+                read = {layer: picture.marks for layer, picture in result.others.items()}
+                ground = Ground(sheet.width, sheet.height, IDENTITY, result.known, layers=read, drawn=result.others)
                 return step.rule, above, step.stage, ground, result
             before = step.stage
         return None

@@ -19,6 +19,7 @@ from under_lattice.ui.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
 from under_lattice.ui.copy_actions import CopyActions
 from under_lattice.ui.document import Document
 from under_lattice.ui.engine import Engine
+from under_lattice.ui.layer_actions import LayerActions
 from under_lattice.ui.pictures import Pictures
 from under_lattice.ui.sheet_dialog import SheetDialog
 from under_lattice.ui.start_page import StartPage
@@ -176,8 +177,9 @@ class Window(QMainWindow):
             self.document.never_saved()
         self.studio = Studio(self.document, self.engine)
         self.chain_actions = ChainActions(self.studio, self.pictures, self)
+        self.layer_actions = LayerActions(self.studio, self)
         self.copy_actions = CopyActions(self.studio, self)
-        self._functions |= self.chain_actions.commands() | self.copy_actions.commands()
+        self._functions |= self.chain_actions.commands() | self.layer_actions.commands() | self.copy_actions.commands()
         self.studio.sheet_wanted.connect(self.open_sheet)
         self.document.status_changed.connect(self._show_state)
         self.stack.addWidget(self.studio)

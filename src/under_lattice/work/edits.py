@@ -17,11 +17,11 @@ from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.touch_up import TouchUp
 from under_lattice.rules.touches import Touch
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.model import Chain, Design, Group, Sheet, Veil, new_id, slug
+from under_lattice.work.model import Chain, Design, Group, Sheet, new_id, slug
 from under_lattice.work.pictures import StoredPicture
+from under_lattice.work.reading import AnyLayer, refuse_circle
 
 Model = TypeVar("Model", bound=BaseModel)
-AnyLayer = Chain | Group | Veil
 
 
 def edited(model: Model, **changes: Any) -> Model:
@@ -97,7 +97,7 @@ def with_rule(design: Design, layer_id: str, rule_id: str, change: Callable[[Rul
             return edited(chain, end=change(chain.end))
         return edited(chain, rules=tuple(change(rule) if rule.id == rule_id else rule for rule in chain.rules))
 
-    return with_chain(design, layer_id, in_chain)
+    return refuse_circle(with_chain(design, layer_id, in_chain), layer_id)
 
 
 def set_dial(design: Design, layer_id: str, rule_id: str, name: str, value: Any) -> Design:
@@ -124,7 +124,7 @@ def add_rule(design: Design, layer_id: str, rule: Rule, after: str) -> Design:
     """Return the design with `rule` put after the rule `after`; gives it an id and a handle."""
 
     def put(chain: Chain) -> Chain:
-        named = edited(rule, id=new_id(), handle=_free_handle(rule.kind, (r.handle for r in chain.rules)))
+        named = edited(rule, id=new_id(), handle=free_handle(rule.kind, (r.handle for r in chain.rules)))
         at = next((k for k, r in enumerate(chain.rules) if r.id == after), len(chain.rules) - 1)
         return edited(chain, rules=(*chain.rules[: at + 1], named, *chain.rules[at + 1 :]))
 
@@ -218,7 +218,7 @@ def copy_rules(design: Design, layer_id: str, rule_ids: tuple[str, ...], to: str
     def put(chain: Chain) -> Chain:
         handles, put_in = [one.handle for one in chain.rules], []
         for rule in rules:
-            handles.append(_free_handle(rule.handle, handles))
+            handles.append(free_handle(rule.handle, handles))
             put_in.append(edited(_renamed(rule, ids), handle=handles[-1]))
         return edited(chain, rules=(*chain.rules, *put_in))
 
@@ -228,31 +228,22 @@ def copy_rules(design: Design, layer_id: str, rule_ids: tuple[str, ...], to: str
 def add_layer(design: Design, layer: Chain, at: int = 0) -> Design:
     """Return the design with a layer put at place `at`, front first; ids inside are made anew."""
     fresh = with_new_ids(layer)
-    fresh = edited(fresh, handle=_free_handle(slug(fresh.name), (one.handle for one in design.all_layers())))
+    fresh = edited(fresh, handle=free_handle(slug(fresh.name), (one.handle for one in design.all_layers())))
     return edited(design, layers=(*design.layers[:at], fresh, *design.layers[at:]))
 
 
 def remove_layer(design: Design, layer_id: str) -> Design:
-    """Return the design without a layer."""
+    """Return the design without a layer; a group left empty goes with it."""
 
     def walk(layers: tuple[AnyLayer, ...]) -> tuple[AnyLayer, ...]:
-        return tuple(
-            edited(layer, layers=walk(layer.layers)) if isinstance(layer, Group) else layer
-            for layer in layers
-            if layer.id != layer_id
-        )
+        out = []
+        for layer in layers:
+            kept = edited(layer, layers=walk(layer.layers)) if isinstance(layer, Group) else layer
+            if layer.id != layer_id and not (isinstance(kept, Group) and not kept.layers):
+                out.append(kept)
+        return tuple(out)
 
     return edited(design, layers=walk(design.layers))
-
-
-def move_layer(design: Design, layer_id: str, to: int) -> Design:
-    """Return the design with a layer moved to place `to`, front first, among the outermost layers."""
-    layer = next((one for one in design.layers if one.id == layer_id), None)
-    if layer is None:
-        return design
-    rest = [one for one in design.layers if one.id != layer_id]
-    at = min(max(0, to), len(rest))
-    return edited(design, layers=(*rest[:at], layer, *rest[at:]))
 
 
 def with_new_ids(chain: Chain) -> Chain:
@@ -276,7 +267,8 @@ def _renamed(rule: Rule, ids: dict[str, str]) -> Rule:
     return edited(rule, **changes)
 
 
-def _free_handle(wanted: str, taken: Iterable[str]) -> str:
+def free_handle(wanted: str, taken: Iterable[str]) -> str:
+    """Return a handle that is not taken yet: the wanted one, or with a number."""
     taken, k, handle = set(taken), 1, wanted
     while handle in taken:
         k += 1

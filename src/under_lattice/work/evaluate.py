@@ -5,24 +5,29 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
+from typing import Any
 
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, compose, inverse
 from under_lattice.core.errors import LatticeError, RuleRefused
+from under_lattice.core.inked import own_coats, together
 from under_lattice.core.known import NOTHING_KNOWN, Brightness, Known
-from under_lattice.core.marks import Coat, MarkAsk, Marks, draw
-from under_lattice.core.stage import Stage, reshaped, start
+from under_lattice.core.marks import MarkAsk, Marks, Picture, draw
+from under_lattice.core.stage import Stage, reshaped
 from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
 from under_lattice.rules.ink import Ink, bare_coat
+from under_lattice.rules.inked_motif import InkedMotif
 from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.ramps import Standing
 from under_lattice.rules.touch_up import TouchUp
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
-from under_lattice.work.pictures import StoredPicture, brightness_of
+from under_lattice.work.pictures import StoredPicture, brightness_of, pixels_of
+from under_lattice.work.reading import AnyLayer, chains_in
 
-NONE: Mapping[str, Marks] = MappingProxyType({})
+LONGEST = 4096  # px of the longer side of a picture that is painted
+NONE: Mapping[str, Picture] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -45,14 +50,6 @@ class Step:
 
 
 @dataclass(frozen=True, eq=False)
-class Picture:
-    """Marks with their coats: what is painted."""
-
-    marks: Marks
-    coats: tuple[Coat, ...]
-
-
-@dataclass(frozen=True, eq=False)
 class ChainResult:
     """A chain evaluated: its steps, and what number sources are known."""
 
@@ -60,7 +57,7 @@ class ChainResult:
     steps: tuple[Step, ...]
     known: Known
     problems: tuple[Problem, ...] = ()
-    others: Mapping[str, Marks] = field(default_factory=lambda: NONE)  # the layers its rules read
+    others: Mapping[str, Picture] = field(default_factory=lambda: NONE)  # the layers and groups its rules read
 
     @property
     def last(self) -> Step | None:
@@ -86,6 +83,9 @@ class Evaluator:
     _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
     _looked: dict[str, Brightness] = field(default_factory=dict)
     _drawn: dict[int, tuple[Stage, Known, Marks]] = field(default_factory=dict)
+    _seen: dict[str, tuple[tuple[Any, ...], Picture | None]] = field(default_factory=dict)
+    _stored: dict[str, StoredPicture] = field(default_factory=dict)
+    _pixels: dict[str, Array] = field(default_factory=dict)
 
     def design(self, design: Design, stop: Callable[[], bool] = lambda: False, time: float = 0.0) -> dict[str, ChainResult]:
         """Return the steps of all chains by layer id, at a time of the loop 0..1; a layer that others read comes before them.
@@ -94,32 +94,54 @@ class Evaluator:
         ------
         Cancelled
         """
-        chains, done = {chain.id: chain for chain in design.chains()}, {}  # type: dict[str, Chain], dict[str, ChainResult]
-        pictures = {picture.id: self._brightness(picture) for picture in design.pictures}
-        known = Known(time=time, pictures=pictures)
+        done: dict[str, ChainResult] = {}
+        layers = {layer.id: layer for layer in design.all_layers()}
+        self._stored = {picture.id: picture for picture in design.pictures}
+        known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures})
 
-        def visit(layer: str, path: tuple[str, ...]) -> None:
-            if layer in done:
+        def visit(chain: Chain, path: tuple[str, ...]) -> None:
+            if chain.id in done:
                 return
-            wanted = {one for rule in chains[layer].rules if rule.on for one in rule.layers()}
-            others: dict[str, Marks] = {}
-            for other in sorted(wanted & chains.keys() - {*path, layer}):  # one that reads this one in turn is not there for it
-                visit(other, (*path, layer))
-                last = done[other].last
-                if last is not None and last.stage is not None:
-                    others[other] = self.marks(last.stage, done[other].known)
-            done[layer] = self.chain(chains[layer], design.sheet, stop, others, known)
+            others: dict[str, Picture] = {}
+            for other in sorted({one for rule in chain.rules if rule.on for one in rule.layers()} & layers.keys()):
+                members = chains_in(layers[other])
+                if {member.id for member in members} & {*path, chain.id}:  # one that reads this one in turn is not there for it
+                    continue
+                for member in members:
+                    visit(member, (*path, chain.id))
+                seen = self._seen_as(layers[other], done)
+                if seen is not None:
+                    others[other] = seen
+            done[chain.id] = self.chain(chain, design.sheet, stop, others, known)
 
-        for layer in chains:
-            visit(layer, ())
-        return {layer: done[layer] for layer in chains}
+        for chain in design.chains():
+            visit(chain, ())
+        return {chain.id: done[chain.id] for chain in design.chains()}
+
+    def _seen_as(self, layer: AnyLayer, done: dict[str, ChainResult]) -> Picture | None:
+        """What other layers see of a chain or a group, the same object as long as nothing in it has changed."""
+        members = [chain for chain in chains_in(layer) if layer.id == chain.id or not chain.hidden]
+        lasts = [(done[chain.id], done[chain.id].last, chain) for chain in reversed(members)]
+        key = tuple((last.stage, last.inks, result.known, chain.end) for result, last, chain in lasts if last is not None)
+        cached = self._seen.get(layer.id)
+        if cached and len(cached[0]) == len(key) and all(map(_same_step, cached[0], key)):
+            return cached[1]
+        pictures = [
+            (picture, chain.end.opacity / 100, chain.end.blend)
+            for result, _, chain in lasts
+            if (picture := self.picture(result)) is not None and not picture.bones
+        ]
+        alone = len(pictures) == 1 and isinstance(layer, Chain)
+        made = None if not pictures else pictures[0][0] if alone else together(pictures)
+        self._seen[layer.id] = (key, made)
+        return made
 
     def chain(
         self,
         chain: Chain,
         sheet: Sheet,
         stop: Callable[[], bool] = lambda: False,
-        others: Mapping[str, Marks] = NONE,
+        others: Mapping[str, Picture] = NONE,
         work: Known = NOTHING_KNOWN,
     ) -> ChainResult:
         """Return the steps of one chain; `others` are the layers its rules read, `work` is what numbers may know of the work.
@@ -154,7 +176,7 @@ class Evaluator:
 
     def _stage(
         self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: Known,
-        others: Mapping[str, Marks],
+        others: Mapping[str, Picture],
     ) -> Stage | None:  # fmt: skip
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
         back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None and above.n else IDENTITY
@@ -164,9 +186,10 @@ class Evaluator:
         if cached and len(key) == len(cached[0]) and all(map(_same, cached[0], key)):
             return cached[1]
         self.computed.append(rule.id)
-        ground = Ground(sheet.width, sheet.height, back, known, repeat_below, read)
+        marks = {layer: picture.marks for layer, picture in read.items()}
+        ground = Ground(sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels)
         if isinstance(rule, MotifRule):
-            made = start(rule.shape_on(ground), rule.id)
+            made = rule.begin(ground)
         elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
             return above
         elif isinstance(rule, ShapeRule):
@@ -184,15 +207,24 @@ class Evaluator:
             self._looked[picture.id] = brightness_of(picture)
         return self._looked[picture.id]
 
+    def pixels(self, picture: str) -> Array | None:
+        """Return the pixels (H, W, 4) of a picture of the work last evaluated; read once."""
+        if picture not in self._pixels and picture in self._stored:
+            self._pixels[picture] = pixels_of(self._stored[picture], LONGEST)
+        return self._pixels.get(picture)
+
     def picture(self, result: ChainResult, step: Step | None = None) -> Picture | None:
         """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached."""
         step = step or result.last
         if step is None or step.stage is None:
             return None
         marks = self.marks(step.stage, result.known)
+        coats = own_coats(step.stage, marks)
+        if coats and keeps_its_own(result.chain):
+            return Picture(marks, coats)
         if not step.inks:
-            return Picture(marks, (bare_coat(marks),))
-        ask, coats = MarkAsk(step.stage, result.known, marks), ()  # type: tuple[MarkAsk, tuple[Coat, ...]]
+            return Picture(marks, coats or (bare_coat(marks),))
+        ask = MarkAsk(step.stage, result.known, marks)
         for ink, standing in step.inks:
             coats = ink.paint(ask, marks, coats, standing)
         return Picture(marks, coats)
@@ -209,8 +241,17 @@ class Evaluator:
         return marks
 
 
+def keeps_its_own(chain: Chain) -> bool:
+    """Whether the motif of a chain keeps its own colours, so that inks have no say."""
+    return isinstance(chain.rules[0], InkedMotif) and chain.rules[0].colours == "its own"
+
+
 def _same(one: object, other: object) -> bool:
-    return one is other or (not isinstance(one, (Rule, Stage, Marks)) and one == other)
+    return one is other or (not isinstance(one, (Rule, Stage, Picture)) and one == other)
+
+
+def _same_step(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
+    return one[0] is other[0] and one[1:] == other[1:]
 
 
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:

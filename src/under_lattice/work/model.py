@@ -137,6 +137,7 @@ class Group(Frozen):
     blend: Blend = "normal"
     hidden: bool = False
     locked: bool = False
+    source_only: bool = False
 
 
 class Veil(Frozen):

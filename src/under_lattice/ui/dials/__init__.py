@@ -11,18 +11,22 @@ from under_lattice.core.declare import (
     OutlineText,
     Palette,
     Picture,
+    Pixels,
     Point,
     RuleChoice,
+    ShapeList,
     Text,
     Touches,
 )
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.layer_row import LayerRow
 from under_lattice.ui.dials.number_row import NumberRow
-from under_lattice.ui.dials.outline_row import OutlineRow
+from under_lattice.ui.dials.outline_row import OutlineRow, ShapesRow
 from under_lattice.ui.dials.picture_row import PictureRow
+from under_lattice.ui.dials.pixel_row import PixelRow
 from under_lattice.ui.dials.point_row import PointRow
-from under_lattice.ui.dials.row import ChoiceRow, DialRow, LayerRow, RuleRow, TextRow
+from under_lattice.ui.dials.row import ChoiceRow, DialRow, RuleRow, TextRow
 from under_lattice.ui.dials.touch_row import TouchRow
 
 ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
@@ -32,6 +36,8 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (LayerChoice, LayerRow),
     (Picture, PictureRow),
     (OutlineText, OutlineRow),
+    (ShapeList, ShapesRow),
+    (Pixels, PixelRow),
     (Text, TextRow),
     (Colour, ColourRow),
     (Palette, PaletteRow),

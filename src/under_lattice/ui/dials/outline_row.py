@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 
 from under_lattice.core.errors import FileError
 from under_lattice.core.path_text import parts_of_text
+from under_lattice.core.shape_list import shapes_of_text
 from under_lattice.ui.background import Background
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
@@ -64,3 +65,18 @@ class OutlineRow(DialRow):
         self.turn(found.text)
         self.left.setText(f"Left out: {'; '.join(found.left_out)}" if found.left_out else "")
         self.left.setVisible(bool(found.left_out))
+
+
+class ShapesRow(DialRow):
+    """How many separate shapes there are."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.said = QLabel("")
+        self.said.setObjectName("derived")
+        self.line.addWidget(self.said, 1)
+
+    def refresh(self) -> None:
+        parts = shapes_of_text(self.value).parts
+        count = sum(len(points) for _, points in parts)
+        self.said.setText(f"{'one shape' if len(parts) == 1 else f'{len(parts):,} shapes'}, {count:,} points")

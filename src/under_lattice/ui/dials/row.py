@@ -38,7 +38,7 @@ class QuietCombo(QComboBox):
 class DialRow(QWidget):
     """One dial of a rule in its row; `below` holds the nudge row and the error sentence."""
 
-    rebuild = Signal()
+    wanted = Signal(str)  # a card that shall open, or a layer that shall be shown
 
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__()
@@ -211,14 +211,6 @@ class RuleRow(ListRow):
             if rule.family == "repeat":
                 entries.append((f"each copy of {rule.shown_name()}" if dial.others else rule.shown_name(), rule.id))
         return entries
-
-
-class LayerRow(ListRow):
-    """Another layer of the work."""
-
-    def entries(self) -> list[tuple[str, str]]:
-        others = [chain for chain in self.hand.document.design.chains() if chain.id != self.hand.layer]
-        return [("none", ""), *((chain.name, chain.id) for chain in others)]
 
 
 class TextRow(DialRow):

@@ -1,0 +1,96 @@
+"""Motif: a picture, PNG, JPEG or WebP, stored once in the work."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+
+from under_lattice.core.affine import Array, linear
+from under_lattice.core.colour import bytes_of
+from under_lattice.core.declare import Angle, Length, Picture, Ratio
+from under_lattice.core.errors import RuleRefused
+from under_lattice.core.inked import Inked
+from under_lattice.core.marks import Coat
+from under_lattice.core.outline import polygon_verbs
+from under_lattice.core.texture import Texture
+from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.handle import Drag, Handle, HandleSet
+from under_lattice.rules.inked_motif import COLOURS, Colours, InkedMotif
+
+CLEAR = np.zeros((1, 4), np.uint8)
+OPAQUE = bytes_of(("#FFFFFF",))
+
+
+class PictureMotif(InkedMotif):
+    """A picture as the shape that is repeated."""
+
+    words: ClassVar[str] = "A picture: from a PNG, JPEG or WebP file; what is clear in it stays clear."
+    search: ClassVar[str] = "image photo bitmap raster png jpeg jpg webp import texture"
+
+    kind: Literal["picture"] = "picture"
+    picture: Annotated[str, Picture("Picture", "Stored once in the work, however often it is used.")] = ""
+    width: Annotated[float, Length("Width", "From side to side.", least=0.001, most=1e5, slides=(1.0, 120.0))] = 40.0
+    stretch: Annotated[float, Ratio("Height", "Of its own height.", least=0.1, most=10000.0, slides=(20.0, 200.0), main=False)] = (
+        100.0
+    )
+    turn: Annotated[float, Angle("Turn", "About its middle.", main=False)] = 0.0
+    colours: Annotated[Colours, COLOURS] = "its own"
+
+    @classmethod
+    def noun(cls) -> str:
+        """Return what it is called where motifs are chosen."""
+        return "Picture"
+
+    def inked(self, ground: Ground) -> Inked:
+        """Return its rectangle, filled with its pixels.
+
+        Raises
+        ------
+        RuleRefused
+            When no picture is chosen.
+        """
+        pixels = ground.pixels(self.picture) if self.picture else None
+        if pixels is None:
+            raise RuleRefused("choose a picture, or bring one in from a file")
+        high, wide = pixels.shape[:2]
+        x, y = self.width / 2, self.width * high / wide * self.stretch / 200
+        corners = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
+        turned = linear(self.turn)
+        to_picture = np.array([(1 / (2 * x), 0.0, 0.5), (0.0, 1 / (2 * y), 0.5)])
+        coat = Coat(OPAQUE, CLEAR, np.zeros(1), paint=Texture(_premultiplied(_Held(pixels)), to_picture), seat=turned[None])
+        return Inked(((polygon_verbs(4), corners @ turned[:, :2].T),), (coat,))
+
+    def handles(self, above: object, stage: object, ground: Ground, unit: str) -> HandleSet | None:
+        """Return a bead for the width."""
+        way = linear(self.turn)[:, 0]
+        return HandleSet((Handle("width", way * self.width / 2, f"{describe(self.width, unit)} width", "bead"),))
+
+    def dragged(self, drag: Drag, above: object, stage: object, ground: Ground) -> dict[str, float]:
+        """Set the width by how far its bead is from the middle."""
+        return {"width": max(0.01, drag.length(2 * float(drag.to @ linear(self.turn)[:, 0])))}
+
+    def key_line(self, unit: str) -> str:
+        """Return its width."""
+        return f"{describe(self.width, unit)} wide" if self.picture else "No picture chosen"
+
+
+class _Held:
+    """Pixels as a key: the array itself, told by identity."""
+
+    def __init__(self, pixels: Array) -> None:
+        self.pixels = pixels
+
+    def __hash__(self) -> int:
+        return id(self.pixels)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Held) and other.pixels is self.pixels
+
+
+@lru_cache(maxsize=8)
+def _premultiplied(held: _Held) -> Array:
+    pixels = held.pixels.astype(np.float32)
+    pixels[..., :3] *= pixels[..., 3:] / np.float32(255.0)
+    return np.rint(pixels).astype(np.uint8)

@@ -1,0 +1,69 @@
+"""Freeze: the copies of a layer as separate shapes in a new layer, while the live layer stays."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from under_lattice.core.affine import Array, apply
+from under_lattice.core.errors import InputError
+from under_lattice.core.marks import Coat, Picture
+from under_lattice.core.ramp import Ramp
+from under_lattice.core.shape_list import SHAPES_MOST, text_of_shapes
+from under_lattice.core.texture import Texture
+from under_lattice.rules.frozen_motif import FrozenMotif
+from under_lattice.work.edits import edited, free_handle
+from under_lattice.work.grouping import put_before
+from under_lattice.work.model import Chain, Design, new_id, slug
+
+
+def frozen_text(picture: Picture) -> str:
+    """Return all shapes of a picture as they lie on the sheet, coat by coat of each; a ramp or picture as its mean colour.
+
+    Raises
+    ------
+    InputError
+        When there are none, or too many.
+    """
+    marks = picture.marks
+    count = int((marks.variant >= 0).sum()) * len(picture.coats)
+    if not 0 < count <= SHAPES_MOST:
+        raise InputError(f"there are {count:,} shapes; from 1 to {SHAPES_MOST:,} can be frozen")
+    n = marks.count
+    coats = [
+        (np.broadcast_to(coat.fill, (n, 4)), np.broadcast_to(coat.stroke, (n, 4)), np.broadcast_to(coat.width, n), coat)
+        for coat in picture.coats
+    ]
+    rows = []
+    for k in np.flatnonzero(marks.variant >= 0):
+        family = marks.families[marks.family[k]]
+        points = apply(marks.xform[k], family.points[marks.variant[k]])
+        for fill, stroke, width, coat in coats:
+            if fill[k, 3] or stroke[k, 3]:
+                rows.append((_flat(fill[k], coat), stroke[k], float(width[k]), (family.verbs, points)))
+    if not rows:
+        raise InputError("nothing here has a fill or a stroke to be frozen with")
+    return text_of_shapes(rows)
+
+
+def _flat(fill: Array, coat: Coat) -> Array:
+    """A fill as one colour."""
+    if not fill[3] or coat.paint is None:
+        return fill
+    if isinstance(coat.paint, Ramp):
+        mean = coat.paint.table().mean(0) * 255
+    elif isinstance(coat.paint, Texture):
+        mean = coat.paint.levels[-1][0, 0] * 255
+    else:
+        return fill
+    mean = mean * [*[255 / max(float(mean[3]), 1.0)] * 3, float(fill[3]) / 255]
+    return np.asarray(np.rint(np.clip(mean, 0, 255)), np.uint8)
+
+
+def with_frozen(design: Design, layer_id: str, text: str) -> tuple[Design, str]:
+    """Return the design with frozen shapes as a layer in front of the live one, which is hidden; and the id of the new layer."""
+    live = design.chain(layer_id)
+    name = f"{live.name}, frozen"[:60]
+    handle = free_handle(slug(name), (one.handle for one in design.all_layers()))
+    motif = FrozenMotif(id=new_id(), handle="frozen", shapes=text)
+    chain = Chain(id=new_id(), handle=handle, name=name, rules=(motif,), end=edited(live.end, id=new_id()))
+    return put_before(design, layer_id, chain, edited(live, hidden=True)), chain.id

@@ -1,0 +1,168 @@
+"""Motifs that bring their own ink: pictures, pixel drawings, layers and groups, frozen copies."""
+
+import numpy as np
+import pytest
+
+from tests.chains import work_of
+from tests.pictures.compare import RSVG, apart, by_rsvg, ours
+from under_lattice.core.errors import InputError
+from under_lattice.core.outline import areas
+from under_lattice.demos import demo
+from under_lattice.demos.sample_pictures import sample_picture
+from under_lattice.render.scene import make_scene
+from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.frozen_motif import FrozenMotif
+from under_lattice.rules.ink import Ink
+from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.layer_motif import LayerMotif
+from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.picture_motif import PictureMotif
+from under_lattice.rules.pixel_motif import PixelMotif
+from under_lattice.rules.rosette import Rosette
+from under_lattice.work import edits
+from under_lattice.work.evaluate import Evaluator
+from under_lattice.work.freeze import frozen_text, with_frozen
+from under_lattice.work.grouping import group_with_next, made_compound, moved_to, taken_out, ungroup
+from under_lattice.work.model import Sheet
+from under_lattice.work.reading import may_read, parent_of, read_by
+
+COLOURS = ("#C2694C", "#26374F", "#E9DCC3")
+
+
+def seen(design, layer):
+    evaluator = Evaluator()
+    results = evaluator.design(design)
+    return evaluator.picture(results[layer]), results[layer]
+
+
+def scene(design):
+    evaluator = Evaluator()
+    return make_scene(design, evaluator.design(design), evaluator)
+
+
+def ringed(count=6):
+    return work_of(Ellipse(), Ink(palette=COLOURS, colours="step"), Rosette(count=count, radius=40.0)).design
+
+
+def test_squares_of_a_colour_are_one_part_and_have_their_area():
+    design = work_of(PixelMotif(drawing="11.2/1.22/3331", palette=COLOURS, side=3.0)).design
+    picture, _ = seen(design, "floor")
+    found = [abs(areas(f.verbs, f.points)[0]) for f in picture.marks.families]
+    assert np.allclose(found, [4 * 9, 3 * 9, 3 * 9])
+    assert [bytes(row[:3]) for row in picture.coats[0].fill] == [bytes.fromhex(c[1:]) for c in COLOURS]
+
+
+@pytest.mark.parametrize(("text", "said"), [("12/1", "row 2"), ("1x", "“x”"), ("", "squares each way"), ("1" * 65, "64")])
+def test_what_is_no_drawing_is_refused(text, said):
+    with pytest.raises(InputError, match=said):
+        edits.edited(PixelMotif(), drawing=text)
+
+
+def test_a_layer_as_motif_shows_its_marks_with_their_inks_and_follows_changes():
+    design, layer = made_compound(ringed(), "floor")
+    design = edits.add_rule(
+        design, layer, Lattice(form="squares", extent="by number", columns=3, rows=2, spacing="free", pitch=200), ""
+    )
+    evaluator = Evaluator()
+    picture = evaluator.picture(evaluator.design(design)[layer])
+    single, _ = seen(design, "floor")
+    assert picture.marks.count == 6 * single.marks.count == 36
+    assert np.array_equal(picture.coats[0].fill[:6], np.broadcast_to(single.coats[0].fill, (6, 4)))
+    fewer = edits.set_dial(design, "floor", "floor-rosette", "count", 4.0)
+    assert evaluator.picture(evaluator.design(fewer)[layer]).marks.count == 24
+    assert [one.picture.marks.count for one in scene(design).layers] == [36]  # the source itself is not painted
+
+
+def test_a_layer_as_motif_goes_through_another_renderer_the_same():
+    design, layer = made_compound(demo("wash-room-tiles").design, demo("wash-room-tiles").design.layers[0].id)
+    design = edits.add_rule(design, layer, Adjust(turn=20.0, across=60.0, along=60.0), "")
+    assert RSVG is None or apart(ours(scene(design), 360), by_rsvg(scene(design), design.sheet, 360))[0] < 1.0
+
+
+def test_what_would_read_itself_is_refused_and_not_offered():
+    design, layer = made_compound(ringed(), "floor")
+    motif = design.chain(layer).rules[0].id
+    with pytest.raises(InputError, match="would read itself"):
+        edits.set_dial(design, layer, motif, "layer", layer)
+    assert layer not in [one.id for one in may_read(design, "floor", True)]
+    assert [one.id for one in read_by(design, "floor")] == [layer]
+
+
+def test_inks_speak_when_the_motif_lets_them():
+    design, layer = made_compound(ringed(), "floor")
+    design = edits.add_rule(design, layer, Ink(colours="one colour", palette=("#112233",)), "")
+    motif = design.chain(layer).rules[0].id
+    own, _ = seen(design, layer)
+    inked, _ = seen(edits.set_dial(design, layer, motif, "colours", "from the inks"), layer)
+    assert len(np.unique(own.coats[0].fill, axis=0)) == 3
+    assert np.array_equal(inked.coats[0].fill, [[0x11, 0x22, 0x33, 255]])
+
+
+def test_a_picture_is_stored_once_turned_with_copies_and_written_as_svg():
+    picture = sample_picture("fish")
+    design = edits.with_picture(work_of(PictureMotif(picture=picture.id, width=90.0, turn=30.0)).design, picture)
+    design = edits.with_picture(edits.add_rule(design, "floor", Adjust(turn=25.0, across=80.0), ""), picture)
+    assert len(design.pictures) == 1
+    shown, result = seen(design, "floor")
+    assert not result.problems
+    assert np.isclose(abs(np.linalg.det(shown.coats[0].seat[0][:, :2])), 0.8)
+    assert RSVG is None or apart(ours(scene(design), 400), by_rsvg(scene(design), design.sheet, 400))[0] < 1.5
+    none, result = seen(work_of(PictureMotif()).design, "floor")
+    assert none is None
+    assert "choose a picture" in result.problems[0].sentence
+
+
+def test_groups_are_made_taken_apart_and_kept_in_order():
+    design = ringed()
+    for name in ("second", "third"):
+        design = edits.add_layer(design, edits.edited(design.layers[0], name=name, handle=name), len(design.layers))
+    first, second, third = (one.id for one in design.layers)
+    design = group_with_next(design, first)
+    assert [one.id for one in parent_of(design, second).layers] == [first, second]
+    with pytest.raises(InputError, match="behind"):
+        group_with_next(design, third)
+    assert [one.id for one in moved_to(design, second, 0).chains()] == [second, first, third]
+    assert [one.id for one in moved_to(design, third, 0).chains()] == [third, first, second]
+    assert taken_out(design, second).layers[0].id == second
+    assert [one.id for one in ungroup(design, parent_of(design, first).id).layers] == [first, second, third]
+    assert edits.remove_layer(edits.remove_layer(design, first), second).all_layers() == [design.chain(third)]
+    group = parent_of(design, first).id
+    compound, layer = made_compound(design, group)
+    with pytest.raises(InputError, match="as its motif"):
+        ungroup(compound, group)
+    assert seen(compound, layer)[0].marks.count == 12
+
+
+def test_frozen_copies_look_the_same_and_are_copies_of_their_own():
+    design = ringed(7)
+    picture, _ = seen(design, "floor")
+    frozen, layer = with_frozen(design, "floor", frozen_text(picture))
+    assert design.chain("floor").hidden is False
+    assert frozen.chain("floor").hidden is True
+    assert apart(ours(scene(design), 300), ours(scene(frozen), 300))[0] < 0.05
+    fewer = edits.add_rule(frozen, layer, LeaveOut(which="every k-th", every=2), "")
+    assert seen(fewer, layer)[1].last.stage.n in (3, 4)
+    wider = edits.set_unit(frozen, "cm")
+    assert apart(ours(scene(frozen), 300), ours(scene(wider), 300))[0] < 0.05
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [("", "from 1 to"), ("red none 0 M0 0 L1 1", "colour"), ("none none x M0 0 L1 1", "width"), ("none none", "needs")],
+)
+def test_what_is_no_list_of_shapes_is_refused(text, said):
+    with pytest.raises(InputError, match=said):
+        edits.edited(FrozenMotif(), shapes=text)
+
+
+def test_too_much_for_a_motif_or_for_freezing_is_said():
+    many = work_of(Ellipse(width=1.0), Lattice(spacing="free", pitch=2.0), sheet=Sheet(width=300, height=300)).design
+    design, layer = made_compound(many, "floor")
+    assert "at most 4,000" in seen(design, layer)[1].problems[0].sentence
+    with pytest.raises(InputError, match="can be frozen"):
+        frozen_text(seen(many, "floor")[0])
+
+
+def test_no_layer_chosen_is_said():
+    assert "choose the layer" in seen(work_of(LayerMotif()).design, "floor")[1].problems[0].sentence
