@@ -4,6 +4,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from under_lattice.core.path_text import parts_of_text
+from under_lattice.rules.drawn_curve import DrawnCurve
 from under_lattice.rules.pixel_motif import PixelMotif
 from under_lattice.work.edits import exchange_motif
 
@@ -66,3 +68,34 @@ def test_squares_are_put_with_the_mouse_and_with_keys(hands):
     more = next(b for b in row.findChildren(QPushButton) if b.accessibleName() == "Rows: one more")
     press(more)
     assert hands.layer.rules[0].drawing == "1../.../..."
+
+
+def test_a_line_is_drawn_and_its_points_are_moved_added_and_removed(hands):
+    layer = hands.studio.layer
+    hands.studio.edit("", lambda design: exchange_motif(design, layer, DrawnCurve()))
+    handle = hands.layer.rules[0].handle
+    row = hands.row(handle, "line")
+    before = hands.layer.rules[0].line
+    press(row.button)
+    hands.drag(hands.studio.sheet, QPoint(300, 300), (120, 40), steps=12)
+    hands.settle()
+    drawn = hands.layer.rules[0].line
+    assert drawn != before
+    hands.bot.waitUntil(lambda: hands.studio.sheet.handles is not None and bool(hands.studio.sheet.handles.handles), timeout=10_000)
+    hands.drag(hands.studio.sheet, hands.handle("point 0:0:1"), (0, 30))
+    hands.settle()
+    moved = hands.layer.rules[0].line
+    assert moved != drawn
+    QTest.mouseDClick(hands.studio.sheet, Qt.MouseButton.LeftButton, pos=QPoint(340, 320))
+    assert len(parts_of_text(hands.layer.rules[0].line)[0][1]) > len(parts_of_text(moved)[0][1])
+    hands.settle()
+    hands.studio.sheet.picked = "point 0:0:1"
+    QTest.keyClick(hands.studio.sheet, Qt.Key.Key_Delete)
+    assert len(parts_of_text(hands.layer.rules[0].line)[0][1]) == len(parts_of_text(moved)[0][1])
+    for _ in range(4):
+        hands.do("undo")
+    assert hands.layer.rules[0].line == before
+    press(row.button)
+    QTest.keyClick(hands.studio.sheet, Qt.Key.Key_Escape)
+    hands.drag(hands.studio.sheet, QPoint(10, 10), (40, 40))
+    assert hands.layer.rules[0].line == before

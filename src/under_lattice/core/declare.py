@@ -11,7 +11,7 @@ from typing import Any, ClassVar
 
 from under_lattice.core.colour import checked
 from under_lattice.core.errors import InputError
-from under_lattice.core.path_text import parts_of_text
+from under_lattice.core.path_text import parts_of_text, text_of_parts
 from under_lattice.core.shape_list import shapes_of_text, text_of_shapes
 from under_lattice.core.units import short
 
@@ -221,6 +221,15 @@ class OutlineText(Dial):
         """
         parts_of_text(value)
         return value
+
+
+@dataclass(frozen=True)
+class DrawnLine(OutlineText):
+    """An outline drawn on the sheet, in the work's unit."""
+
+    def in_unit(self, value: str, factor: float) -> str:
+        """Return the outline in another unit."""
+        return text_of_parts([(verbs, points * factor) for verbs, points in parts_of_text(value)], 7)
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from under_lattice.rules.bow import Bow
 from under_lattice.rules.combine import Combine
 from under_lattice.rules.contact_lines import ContactLines
 from under_lattice.rules.dash import Dash
+from under_lattice.rules.drawn_curve import DrawnCurve
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.frozen_motif import FrozenMotif
 from under_lattice.rules.ink import Ink
@@ -58,7 +59,7 @@ from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
-    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, Outline, SheetMotif),
+    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, DrawnCurve, Outline, SheetMotif),
     *(LayerMotif, PictureMotif, PixelMotif, FrozenMotif),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),

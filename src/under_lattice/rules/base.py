@@ -155,6 +155,33 @@ class Rule(Frozen):
         """Return the changes of settings that follow a dragged handle."""
         return {}
 
+    def reworked(self, work: str, name: str, at: Array) -> dict[str, Any]:
+        """Return the changes of settings that work on points of an outline brings.
+
+        Parameters
+        ----------
+        work : str
+            add, remove, smooth or straight.
+        name : str
+            Of the picked handle.
+        at : (2,)
+            Of the pointer, in the place of the rule.
+
+        Raises
+        ------
+        InputError
+        """
+        raise InputError("the open rule has no points to work on; open the motif of an outline or a drawn curve")
+
+    def drawn(self, line: Array) -> dict[str, Any]:
+        """Return the changes of settings that follow from a line (n, 2) drawn on the sheet, in the place of the rule.
+
+        Raises
+        ------
+        InputError
+        """
+        raise InputError("the open rule takes no drawn line; open a drawn curve")
+
     def converted(self, name: str, value: Any) -> dict[str, Any]:
         """Return the changes that setting `name` to `value` brings; more than one where settings hang together."""
         return {name: value}

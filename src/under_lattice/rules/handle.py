@@ -11,19 +11,24 @@ import numpy as np
 from under_lattice.core.affine import Array
 from under_lattice.vary.numbers import Varied
 
-Form = Literal["pivot", "tip", "bead", "frame"]
+Form = Literal["pivot", "tip", "bead", "frame", "point"]
 NEAR_ANGLE = 3.0  # degrees within which a tidy angle is taken
 TIDY_ANGLE = 15.0
 
 
 @dataclass(frozen=True, eq=False)
 class Handle:
-    """One handle: its name, where it stands (2,), what is written beside it, and how it is drawn."""
+    """One handle: its name, where it stands (2,), what is written beside it, and how it is drawn.
+
+    One that belongs to another is seen while that, or one of its others, is picked; a thin line joins it to its `tail` (2,).
+    """
 
     name: str
     at: Array
     words: str
     form: Form
+    of: str = ""
+    tail: Array | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +52,11 @@ class HandleSet:
     frame: Array | None = None
     arrows: tuple[Arrow, ...] = ()
     lines: tuple[Array, ...] = ()
+
+    def seen(self, picked: str) -> tuple[Handle, ...]:
+        """Return the handles that are seen while one is picked."""
+        owner = next((one.of or one.name for one in self.handles if one.name == picked), "")
+        return tuple(one for one in self.handles if not one.of or one.of == owner)
 
 
 @dataclass(frozen=True, eq=False)

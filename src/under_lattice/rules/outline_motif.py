@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from dataclasses import replace
+from typing import Annotated, Any, ClassVar, Literal, cast
 
 import numpy as np
 
-from under_lattice.core.declare import OutlineText, Ratio
-from under_lattice.core.path_text import parts_of_text
-from under_lattice.rules.base import describe
+from under_lattice.core.affine import Array, compose, frozen, inverse, linear, moves
+from under_lattice.core.ask import rest
+from under_lattice.core.declare import Choice, OutlineText, Ratio
+from under_lattice.core.path_text import parts_of_text, text_of_parts
+from under_lattice.core.stage import Stage
+from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.handle import Drag, HandleSet, with_start
 from under_lattice.rules.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
+from under_lattice.rules.outline_points import Work, dragged_text, point_handles, reworked_text
 from under_lattice.vary.numbers import Number
 
 FISH = (
@@ -34,15 +40,55 @@ class Outline(MeasuredMotif):
         Number, Ratio("Height", "Of its own height.", least=0.1, most=10000.0, vary=True, slides=(20.0, 200.0), main=False)
     ] = 100.0
     turn: Annotated[float, TURN] = 0.0
+    stands: Annotated[
+        Literal["about its middle", "as drawn"],
+        Choice(
+            "Stands", "Its middle on the motif's place, or as its points say.", options=("about its middle", "as drawn"), main=False
+        ),
+    ] = "about its middle"
+
+    def _frame(self) -> tuple[Array, float]:
+        """Where the origin lies in the path, and how wide it is."""
+        joined = np.concatenate([points for _, points in parts_of_text(self.outline)])
+        low, high = joined.min(0), joined.max(0)
+        wide = float(high[0] - low[0]) or float((high - low).max())
+        return ((low + high) / 2 if self.stands == "about its middle" else np.zeros(2)), wide
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return a face for each part, about the middle of the whole."""
-        parts = parts_of_text(self.outline)
-        joined = np.concatenate([points for _, points in parts])
-        low, high = joined.min(0), joined.max(0)
-        wide = float(high[0] - low[0]) or float((high - low).max())
+        middle, wide = self._frame()
         scale = (numbers["width"] / wide)[:, None] * np.stack([np.ones(len(numbers["width"])), numbers["stretch"] / 100], -1)
-        return tuple((verbs, (points - (low + high) / 2)[None] * scale[:, None]) for verbs, points in parts)
+        return tuple((verbs, (points - middle)[None] * scale[:, None]) for verbs, points in parts_of_text(self.outline))
+
+    def _to_own(self) -> Array:
+        """The place of the path -> the motif's own place (2, 3)."""
+        middle, wide = self._frame()
+        size = float(rest(self.width)) / wide
+        return compose(linear(self.turn, size, size * float(rest(self.stretch)) / 100), moves(-middle))
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return beads for the width and for the points."""
+        plain = super().handles(above, stage, ground, unit)
+        assert plain is not None
+        return replace(plain, handles=(*plain.handles, *point_handles(parts_of_text(self.outline), self._to_own())))
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Set the width, or move a point."""
+        text = dragged_text(self.outline, drag, inverse(self._to_own()))
+        return super().dragged(drag, above, stage, ground) if text is None else self._as_drawn(text)
+
+    def reworked(self, work: str, name: str, at: Array) -> dict[str, Any]:
+        """Add, remove, smooth or straighten a point."""
+        return self._as_drawn(reworked_text(self.outline, cast("Work", work), name, at, inverse(self._to_own())))
+
+    def _as_drawn(self, text: str) -> dict[str, Any]:
+        """The settings under which all other points of a changed outline stay where they are."""
+        middle, wide = self._frame()
+        changed = text_of_parts([(verbs, frozen(points - middle)) for verbs, points in parts_of_text(text)], 7)
+        joined = np.concatenate([points for _, points in parts_of_text(changed)])
+        new = float(np.ptp(joined[:, 0])) or float(np.ptp(joined, 0).max())
+        width = with_start(self.width, float(rest(self.width)) * new / wide)
+        return {"outline": changed, "stands": "as drawn", "width": width}
 
     def key_line(self, unit: str) -> str:
         """Return parts and width."""

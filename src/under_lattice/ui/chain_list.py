@@ -11,6 +11,7 @@ from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.ui.card import FORMS, Bead, Card
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LAYER
+from under_lattice.ui.dials.outline_row import DRAWING
 from under_lattice.ui.document import Document
 from under_lattice.ui.layouts import emptied
 from under_lattice.ui.thread import detour, draw_thread
@@ -64,6 +65,7 @@ class ChainList(QScrollArea):
 
     opened = Signal(str)
     layer_wanted = Signal(str)
+    drawing_wanted = Signal()
     add_wanted = Signal(str)  # id of the rule above the place
     moved = Signal(str, int)
     switched = Signal(str)
@@ -177,7 +179,9 @@ class ChainList(QScrollArea):
         self.opened.emit(rule)
 
     def _wanted(self, name: str) -> None:
-        if name.startswith(LAYER):
+        if name == DRAWING:
+            self.drawing_wanted.emit()
+        elif name.startswith(LAYER):
             self.layer_wanted.emit(name.removeprefix(LAYER))
         else:
             self.open(name)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -35,20 +36,28 @@ class HandlePainter:
         self.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         words: list[tuple[QPointF, str, QPointF]] = []
         middle = self._paint_outlines(handles, words)
-        shown_tips = {h.name for h in handles.handles if h.form == "tip"}
+        seen = handles.seen(picked)
+        shown_tips = {h.name for h in seen if h.form == "tip"}
         for line in handles.lines:
             self._thin(line)
         for arrow in handles.arrows:
             self._paint_arrow(arrow, words)
-        for handle in handles.handles:
+        for handle in seen:
+            if handle.tail is not None:
+                self._thin(np.stack([handle.tail, handle.at]))
+        for handle in seen:
             at = self.to_widget(handle.at)[0]
             strong = handle.name in (picked, hovered)
             if handle.form == "pivot":
                 self._paint_pivot(at, strong)
                 words.append((at, handle.words, QPointF(-1, 1)))
+            elif handle.form == "point":
+                self._paint_point(at, strong)
+                if strong:
+                    words.append((at, handle.words, QPointF(1, 1)))
             elif handle.form == "bead":
                 self._paint_bead(at, strong)
-                if strong or len(handles.handles) <= LABELLED_MOST:
+                if strong or len(seen) <= LABELLED_MOST:
                     words.append((at, handle.words, QPointF(1, 1)))
             elif handle.form == "frame" and handles.frame is not None and self._extent(handles.frame) > LEAST_FRAME:
                 right = max((p.x() for p in self.to_widget(handles.frame)), default=at.x())
@@ -131,6 +140,17 @@ class HandlePainter:
         self.painter.setPen(Qt.PenStyle.NoPen)
         self.painter.setBrush(self.ink)
         self.painter.drawEllipse(at, 2, 2)
+
+    def _paint_point(self, at: QPointF, strong: bool) -> None:
+        """A point of an outline: a small square."""
+        side = 4.0 if strong else 3.0
+        box = QRectF(at.x() - side, at.y() - side, 2 * side, 2 * side)
+        self.painter.setPen(QPen(self.casing, 4))
+        self.painter.setBrush(self.casing)
+        self.painter.drawRect(box)
+        self.painter.setPen(QPen(self.ink, 1.6))
+        self.painter.setBrush(self.ink if strong else self.casing)
+        self.painter.drawRect(box)
 
     def _paint_bead(self, at: QPointF, strong: bool) -> None:
         self.painter.setPen(QPen(self.casing, 5))

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
-    QColor,
     QContextMenuEvent,
     QFocusEvent,
     QImage,
@@ -14,6 +13,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )
@@ -24,12 +24,14 @@ from under_lattice.render.picking import Level
 from under_lattice.render.scene import View
 from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.ui.handle_paint import HandlePainter, paint_level
+from under_lattice.ui.sheet_ground import paint_grid, paint_ground
 from under_lattice.ui.tokens import colour
 from under_lattice.work.model import Sheet
 
 MARGIN = 24
 NEAR_PX = 9.0
 ZOOM_STEP = 1.15
+POINT_KEYS = {Qt.Key.Key_Delete: "remove", Qt.Key.Key_Insert: "add"}
 LEAST_SCALE, MOST_SCALE = 1e-4, 1e4
 
 
@@ -42,6 +44,8 @@ class SheetView(QWidget):
     drag_ended = Signal(bool)  # False when it was given up
     pointed = Signal(float, float)  # page point under the pointer
     pressed = Signal()  # on what is shown under the pointer
+    point_work = Signal(str, str, object)  # work on the points of an outline, the picked handle, the pointer's place (2,)
+    line_drawn = Signal(object)  # a line (n, 2) in the place of the open rule, or None when it was given up
     menu_wanted = Signal(object)  # QPoint on the screen: what can be done with what is shown under the pointer
 
     def __init__(self) -> None:
@@ -61,6 +65,7 @@ class SheetView(QWidget):
         self.under: Level | None = None  # what is shown under the pointer
         self._pointer = QPointF()
         self._space = False
+        self._stroke: list[QPointF] | None = None  # while a line is drawn: what of it there is
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(320, 240)
@@ -161,14 +166,14 @@ class SheetView(QWidget):
             self.to_widget(-self.sheet.width / 2, -self.sheet.height / 2),
             self.to_widget(self.sheet.width / 2, self.sheet.height / 2),
         )
-        self._paint_ground(painter, page)
+        paint_ground(painter, page, self.sheet, QRectF(self.rect()))
         if self.picture is not None and self.picture_view is not None:
             ratio = self.scale / self.picture_view.scale
             origin = self.to_widget(0, 0)
             left, top = origin.x() - ratio * self.picture_view.left, origin.y() - ratio * self.picture_view.top
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, abs(ratio * self.devicePixelRatioF() - 1) > 1e-6)
             painter.drawImage(QRectF(left, top, self.picture.width() * ratio, self.picture.height() * ratio), self.picture)
-        self._paint_grid(painter, page)
+        paint_grid(painter, page, self.sheet, self.scale, self.to_widget)
         painter.setPen(QPen(colour("edge"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(page.adjusted(-0.5, -0.5, 0.5, 0.5))
@@ -176,6 +181,10 @@ class SheetView(QWidget):
             paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.show_handles and self.handles is not None:
             self._handle_painter(painter).paint(self.handles, self.picked, self._hovered)
+        if self._stroke:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QPen(colour("ver"), 2))
+            painter.drawPolyline(QPolygonF(self._stroke))
         if self.hasFocus():
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -190,66 +199,51 @@ class SheetView(QWidget):
         """Return the widget's points of points (k, 2) in the open rule's place."""
         return [self.to_widget(float(x), float(y)) for x, y in apply(self.place, np.atleast_2d(points))]
 
-    def _paint_ground(self, painter: QPainter, page: QRectF) -> None:
-        if self.sheet.background:
-            painter.fillRect(page, QColor(self.sheet.background))
-            return
-        painter.save()
-        painter.setClipRect(page)
-        painter.fillRect(page, QColor("#FFFFFF"))
-        cell = 8
-        for row in range(int(max(page.top(), 0)) // cell, int(min(page.bottom(), self.height())) // cell + 1):
-            for column in range(int(max(page.left(), 0)) // cell, int(min(page.right(), self.width())) // cell + 1):
-                if (row + column) % 2:
-                    painter.fillRect(column * cell, row * cell, cell, cell, QColor("#E8E8E8"))
-        painter.restore()
-
-    def _paint_grid(self, painter: QPainter, page: QRectF) -> None:
-        """Draw the main lines, and fainter the lines of the divisions where they are wide enough apart."""
-        grid = self.sheet.grid
-        if not grid.shown:
-            return
-        painter.save()
-        painter.setClipRect(page)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, grid.form == "triangles")
-        reach = float(np.hypot(self.sheet.width, self.sheet.height)) / 2
-        for parts, alpha in ((grid.divisions, 45), (1, 100)):
-            ink = QColor("#166B5D")
-            ink.setAlpha(alpha)
-            painter.setPen(QPen(ink, 1))
-            for degrees, spacing in grid.lines():
-                apart = spacing / parts
-                if apart * self.scale < 4 or (parts == 1 and alpha < 100):
-                    continue
-                way = np.array([np.cos(np.radians(degrees)), np.sin(np.radians(degrees))])
-                for k in range(-int(reach / apart), int(reach / apart) + 1):
-                    foot = k * apart * np.array([-way[1], way[0]])
-                    painter.drawLine(self.to_widget(*(foot - way * reach)), self.to_widget(*(foot + way * reach)))
-        painter.restore()
-
     # -- mouse -----------------------------------------------------------------------------------
     def handle_at(self, at: QPointF) -> str:
         """Return the name of the handle under a point, or nothing."""
         if not self.show_handles or self.handles is None:
             return ""
-        for handle in self.handles.handles:
+        for handle in reversed(self.handles.seen(self.picked)):
             if handle.form != "frame":
                 away = self.points_of(handle.at)[0] - at
                 if abs(away.x()) + abs(away.y()) <= 13:
                     return handle.name
         framed = next((h.name for h in self.handles.handles if h.form == "frame"), "")
-        if framed and self.handles.frame is not None:
-            from PySide6.QtGui import QPolygonF
-
-            if QPolygonF(self.points_of(self.handles.frame)).containsPoint(at, Qt.FillRule.OddEvenFill):
-                return framed
+        ring = QPolygonF(self.points_of(self.handles.frame)) if framed and self.handles.frame is not None else None
+        if ring is not None and ring.containsPoint(at, Qt.FillRule.OddEvenFill):
+            return framed
         return ""
 
     def _in_place(self, at: QPointF) -> Array:
         return apply(inverse(self.place), np.array([self.to_page(at)]))[0]
 
+    def begin_drawing(self) -> None:
+        """Take the next drag as a line; Escape gives it up."""
+        self._stroke = []
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _end_drawing(self, line: Array | None) -> None:
+        self._stroke = None
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+        self.line_drawn.emit(line)
+        self.update()
+
+    def work_on_points(self, work: str) -> None:
+        """Ask for work on the points of the open rule's outline, at the picked handle or the pointer."""
+        self.point_work.emit(work, self.picked, self._in_place(self._pointer))
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self._pointer = event.position()
+        if any(one.form == "point" for one in self.handles.handles) if self.handles is not None else False:
+            self.work_on_points("add")
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if self._stroke is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._stroke = [event.position()]
+            return
         pans = event.button() == Qt.MouseButton.MiddleButton or (event.button() == Qt.MouseButton.LeftButton and self._space)
         if pans:
             self._pan = event.position()
@@ -267,7 +261,11 @@ class SheetView(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
-        if self._pan is not None:
+        if self._stroke is not None:
+            if event.buttons() & Qt.MouseButton.LeftButton:
+                self._stroke.append(at)
+                self.update()
+        elif self._pan is not None:
             moved = at - self._pan
             self._pan = at
             self.centre = (self.centre[0] - moved.x() / self.scale, self.centre[1] - moved.y() / self.scale)
@@ -302,6 +300,9 @@ class SheetView(QWidget):
         if self._pan is not None:
             self._pan = None
             self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else Qt.CursorShape.ArrowCursor)
+        if self._stroke:
+            self._stroke.append(event.position())
+            self._end_drawing(np.concatenate([self._in_place(at)[None] for at in self._stroke]))
         if self._grab is not None:
             self._grab = None
             self.drag_ended.emit(True)
@@ -328,7 +329,11 @@ class SheetView(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
-        if key == Qt.Key.Key_Escape and self._grab is not None:
+        if key == Qt.Key.Key_Escape and self._stroke is not None:
+            self._end_drawing(None)
+        elif key in POINT_KEYS and self.picked:
+            self.work_on_points(POINT_KEYS[Qt.Key(key)])
+        elif key == Qt.Key.Key_Escape and self._grab is not None:
             self._grab = None
             self.drag_ended.emit(False)
         elif key == Qt.Key.Key_Space and not event.isAutoRepeat():
@@ -353,7 +358,7 @@ class SheetView(QWidget):
         super().focusOutEvent(event)
 
     def _pick_next(self, way: int) -> None:
-        names = [h.name for h in self.handles.handles] if self.handles is not None else []
+        names = [h.name for h in self.handles.seen(self.picked)] if self.handles is not None else []
         if names:
             at = names.index(self.picked) if self.picked in names else -way
             self.picked = names[(at + way) % len(names)]

@@ -104,6 +104,9 @@ class Studio(QWidget):
         self.sheet.drag_begun.connect(self._drag_begun)
         self.sheet.dragged.connect(self._dragged)
         self.sheet.drag_ended.connect(self._drag_ended)
+        self.sheet.point_work.connect(self._work_on_points)
+        self.sheet.line_drawn.connect(self._line_drawn)
+        self.chain.drawing_wanted.connect(self.begin_drawing)
         self.chips.chosen.connect(self.choose_layer)
         self.chips.add_wanted.connect(self.add_layer)
         self.chips.menu_wanted.connect(self.layer_menu)
@@ -268,6 +271,28 @@ class Studio(QWidget):
             else:
                 self.document.give_up(visit)
             self._show_handles()
+
+    def _change_open(self, words: str, change: Callable[[Rule], dict[str, Any]]) -> None:
+        """Change the open rule by what was done on the sheet; a refusal is said in the facts."""
+        rule = next((one for one in self.chosen.rules if one.id == self.chain.open_rule), None) if self.chosen else None
+        if rule is None:
+            self.facts_line.tell("open the rule that is worked on first")
+            return
+        name = rule.id
+        self.edit(words, lambda design: turn_dials(design, self.layer, name, change(rule)))
+
+    def _work_on_points(self, work: str, name: str, at: Any) -> None:
+        self._change_open(f"{work.capitalize()}: a point", lambda rule: rule.reworked(work, name, at))
+
+    def begin_drawing(self) -> None:
+        """Take the next drag on the sheet as a line for the open rule."""
+        self.facts_line.tell("draw on the sheet; Escape gives it up")
+        self.sheet.begin_drawing()
+
+    def _line_drawn(self, line: Any) -> None:
+        self.facts_line.tell("")
+        if line is not None:
+            self._change_open("Draw a line", lambda rule: rule.drawn(line))
 
     # -- what is under the pointer ----------------------------------------------------------------
     def _show_picked(self, picked: Picked | None) -> None:

@@ -72,6 +72,8 @@ class Window(QMainWindow):
             "bones": self._bones, "handles": self._handles, "grid": self._grid,
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
             "true_size": lambda: self._on_sheet(lambda s: s.sheet.true_size()),
+            "draw_line": lambda: self._on_sheet(lambda s: s.begin_drawing()),
+            **{f"{work}_point": partial(self._point_work, work) for work in ("add", "remove", "smooth", "straight")},
             "zoom_in": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(1.25)),
             "zoom_out": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(0.8)),
         }  # fmt: skip
@@ -230,6 +232,9 @@ class Window(QMainWindow):
 
     def _bones(self) -> None:
         self._on_sheet(lambda studio: studio.set_bones(self.actions_by_key["bones"].isChecked()))
+
+    def _point_work(self, work: str) -> None:
+        self._on_sheet(lambda studio: studio.sheet.work_on_points(work))
 
     def _handles(self) -> None:
         def show(studio: Studio) -> None:

@@ -6,6 +6,7 @@ from under_lattice.core.declare import (
     Choice,
     Colour,
     Dial,
+    DrawnLine,
     LayerChoice,
     NumberDial,
     OutlineText,
@@ -22,7 +23,7 @@ from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LayerRow
 from under_lattice.ui.dials.number_row import NumberRow
-from under_lattice.ui.dials.outline_row import OutlineRow, ShapesRow
+from under_lattice.ui.dials.outline_row import LineRow, OutlineRow, ShapesRow
 from under_lattice.ui.dials.picture_row import PictureRow
 from under_lattice.ui.dials.pixel_row import PixelRow
 from under_lattice.ui.dials.point_row import PointRow
@@ -35,6 +36,7 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (RuleChoice, RuleRow),
     (LayerChoice, LayerRow),
     (Picture, PictureRow),
+    (DrawnLine, LineRow),
     (OutlineText, OutlineRow),
     (ShapeList, ShapesRow),
     (Pixels, PixelRow),

@@ -18,6 +18,9 @@ if TYPE_CHECKING:
     from under_lattice.work.svg_in import BroughtIn
 
 
+DRAWING = "drawing"  # wanted: the next drag on the sheet is a line
+
+
 class OutlineRow(DialRow):
     """Parts and points, and where they came from."""
 
@@ -65,6 +68,18 @@ class OutlineRow(DialRow):
         self.turn(found.text)
         self.left.setText(f"Left out: {'; '.join(found.left_out)}" if found.left_out else "")
         self.left.setVisible(bool(found.left_out))
+
+
+class LineRow(DialRow):
+    """A drawn line: a button to draw another."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.button = QPushButton("Draw on the sheet")
+        self.button.setToolTip("The next drag on the sheet is the line; Escape gives it up")
+        self.button.setAccessibleName(f"{self.dial.label}, draw another on the sheet")
+        self.button.clicked.connect(lambda: self.wanted.emit(DRAWING))
+        self.line.addWidget(self.button, 1)
 
 
 class ShapesRow(DialRow):
