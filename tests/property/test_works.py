@@ -10,6 +10,7 @@ from under_lattice.core.declare import (
     PIXEL_SIGNS,
     Choice,
     Colour,
+    Font,
     LayerChoice,
     NumberDial,
     OutlineText,
@@ -52,6 +53,7 @@ TEXTS = {  # by kind of dial, the special ones first
     LayerChoice: ["", "floor", "gone"],
     PointList: ["0, 0; 30, 20", "-5, 3; 8, 2; 40, -40", "1 1; 1 1"],
     SpotList: ["0, 0", "-5, 3; 8, 2, 45, 50", "1 1 10 20; 2 2; 0 0; 0 0"],
+    Font: ["Clear Sans", "Clear Sans Bold", "No Such Font"],
     Text: ["1-3, 3-5, 5-1", "1-c", "s1-s2"],
 }
 

@@ -324,6 +324,19 @@ class Text(Dial):
 
 
 @dataclass(frozen=True)
+class Font(Dial):
+    """A font by its full name."""
+
+    kind: ClassVar[str] = "font"
+
+    def check(self, value: str) -> str:
+        """Hold to a name."""
+        if not 0 < len(value) <= 120:
+            raise InputError("a font has a name of at most 120 letters", self.label)
+        return value
+
+
+@dataclass(frozen=True)
 class Palette(Dial):
     """One to twelve colours."""
 

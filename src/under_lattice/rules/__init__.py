@@ -13,6 +13,7 @@ from under_lattice.rules.contact_lines import ContactLines
 from under_lattice.rules.dash import Dash
 from under_lattice.rules.drawn_curve import DrawnCurve
 from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.facets import Facets
 from under_lattice.rules.frozen_motif import FrozenMotif
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.inner_polygon import InnerPolygon
@@ -22,6 +23,7 @@ from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
 from under_lattice.rules.layer_motif import LayerMotif
 from under_lattice.rules.leave_out import LeaveOut
+from under_lattice.rules.lettering import Lettering
 from under_lattice.rules.line import Line
 from under_lattice.rules.lissajous import Lissajous
 from under_lattice.rules.loosen import Loosen
@@ -58,8 +60,8 @@ from under_lattice.rules.wave_line import WaveLine
 from under_lattice.rules.weave import Weave
 
 RULES: tuple[type[Rule], ...] = (
-    *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse),
-    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, DrawnCurve, Outline, SheetMotif),
+    *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse, Facets),
+    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, DrawnCurve, Outline, Lettering, SheetMotif),
     *(LayerMotif, PictureMotif, PixelMotif, FrozenMotif),
     *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),

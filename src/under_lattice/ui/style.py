@@ -95,7 +95,7 @@ QProgressBar::chunk {{ background: {tint}; }}
 def load_face() -> None:
     """Make the shipped face known."""
     for name in ("ClearSans-Regular.ttf", "ClearSans-Bold.ttf"):
-        with as_file(files("under_lattice.ui") / "fonts" / name) as path:
+        with as_file(files("under_lattice") / "fonts" / name) as path:
             QFontDatabase.addApplicationFont(str(path))
 
 
@@ -107,7 +107,7 @@ def dress(app: QApplication) -> None:
     font.setPixelSize(round(13 * scale))
     app.setFont(font)
     app.setPalette(_palette(t))
-    with as_file(files("under_lattice.ui") / "fonts" / ("arrow-dark.svg" if LOOK.dark else "arrow-light.svg")) as arrow:
+    with as_file(files("under_lattice") / "fonts" / ("arrow-dark.svg" if LOOK.dark else "arrow-light.svg")) as arrow:
         values = t.__dict__ | {"face": FACE, "arrow": arrow.as_posix()}
         sizes = {"body": round(13 * scale), "small": round(12 * scale), "title": round(22 * scale)}
         app.setStyleSheet(SHEET.format(**values, **sizes))

@@ -7,6 +7,7 @@ from under_lattice.core.declare import (
     Colour,
     Dial,
     DrawnLine,
+    Font,
     LayerChoice,
     NumberDial,
     OutlineText,
@@ -20,6 +21,7 @@ from under_lattice.core.declare import (
     Touches,
 )
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
+from under_lattice.ui.dials.font_row import FontRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LayerRow
 from under_lattice.ui.dials.number_row import NumberRow
@@ -40,6 +42,7 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (OutlineText, OutlineRow),
     (ShapeList, ShapesRow),
     (Pixels, PixelRow),
+    (Font, FontRow),
     (Text, TextRow),
     (Colour, ColourRow),
     (Palette, PaletteRow),
