@@ -31,8 +31,12 @@ from under_lattice.output.recipe import from_png, from_svg
 from under_lattice.rules import RULES
 from under_lattice.rules.along_curve import PointList
 from under_lattice.rules.anchor import SPOTS, Anchor
+from under_lattice.rules.cut import NumberList
+from under_lattice.rules.inner_lines import Lines
+from under_lattice.rules.join_faces import FaceGroups
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.push_edges import DrawnProfile
 from under_lattice.rules.split import Split
 from under_lattice.rules.spots import SpotList
 from under_lattice.rules.touches import Touch
@@ -54,6 +58,10 @@ TEXTS = {  # by kind of dial, the special ones first
     PointList: ["0, 0; 30, 20", "-5, 3; 8, 2; 40, -40", "1 1; 1 1"],
     SpotList: ["0, 0", "-5, 3; 8, 2, 45, 50", "1 1 10 20; 2 2; 0 0; 0 0"],
     Font: ["Clear Sans", "Clear Sans Bold", "No Such Font"],
+    DrawnProfile: ["50 100", "25 60; 60 -40"],
+    FaceGroups: ["1+2", "1+2, 3+4", ""],
+    Lines: ["1-p", "1-c, s1-q-s2"],
+    NumberList: ["1", "1, 3", ""],
     Text: ["1-3, 3-5, 5-1", "1-c", "s1-s2"],
 }
 

@@ -6,7 +6,7 @@ import shapely
 
 from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.ask import Ask
-from under_lattice.core.outline import areas
+from under_lattice.core.outline import LINE, areas, flatten
 from under_lattice.core.stage import start
 from under_lattice.rules.base import PLAIN
 from under_lattice.rules.bow import Bow
@@ -14,6 +14,8 @@ from under_lattice.rules.contact_lines import ContactLines
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.inner_polygon import InnerPolygon
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.line import Line
+from under_lattice.rules.petal import Petal
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.split import Split
 from under_lattice.rules.wave_edges import WaveEdges
@@ -154,8 +156,26 @@ def test_corners_of_a_square_that_take_all_of_its_sides_make_a_disc():
 
 
 # -- all ---------------------------------------------------------------------------------------------
-@pytest.mark.parametrize("rule", [ContactLines(), InnerPolygon(), WaveEdges(), Bow()], ids=lambda rule: rule.kind)
+@pytest.mark.parametrize("rule", [ContactLines(), InnerPolygon(), Bow()], ids=lambda rule: rule.kind)
 def test_what_has_no_straight_sides_is_refused_and_parts_are_taken(rule):
     result = evaluated(Ellipse(), rule)
     assert "needs straight sides" in result.problems[0].sentence
     assert last_stage(HEXAGON, Split(into="rhombs"), rule).shape.faces >= 3
+
+
+@pytest.mark.parametrize(("waves", "height"), [(12, 3.0), (7, 2.0)])
+def test_a_round_outline_is_one_edge_with_a_whole_number_of_waves(waves, height):
+    (face,) = drawn(Ellipse(width=100.0), WaveEdges(waves=waves, height=height))
+    ring = flatten(face.verbs, face.points[:1], 40)[0][0]
+    away = np.hypot(*ring.T)
+    assert (away.min(), away.max()) == pytest.approx((50 - height, 50 + height), abs=0.02)
+    crests = np.sum((away > np.roll(away, 1)) & (away >= np.roll(away, -1)) & (away > 50 + height / 2))
+    assert crests == waves
+    exact = np.pi * 2500 + np.pi * height**2 / 2  # the integral of (r + a sin)^2 / 2
+    assert abs(areas(face.verbs, face.points)[0]) == pytest.approx(exact, rel=4e-4)
+
+
+def test_a_curved_outline_with_corners_has_waves_on_each_stretch():
+    (face,) = drawn(Petal(), WaveEdges(waves=3, height=1.0, form="pointed"))
+    assert face.verbs.count(LINE) == 2 * 7
+    assert "closed outlines" in evaluated(Line(thickness=0.0), WaveEdges()).problems[0].sentence

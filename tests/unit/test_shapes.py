@@ -7,11 +7,13 @@ from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.ask import Ask
 from under_lattice.core.errors import InputError
 from under_lattice.core.outline import areas
+from under_lattice.core.profiles import profile_of
 from under_lattice.core.stage import start
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.named_points import parse_chords
 from under_lattice.rules.polygon import Polygon, circumradius_of
 from under_lattice.rules.push_edges import PushEdges, first_crossing, forward
-from under_lattice.rules.split import Split, parse_chords
+from under_lattice.rules.split import Split
 from under_lattice.vary.numbers import Varied
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)
@@ -86,7 +88,7 @@ def test_a_chord_to_a_missing_corner_is_refused():
 )
 def test_first_self_crossing(rules, profile, figure):
     shape = last_stage(HEXAGON, *rules).shape
-    assert first_crossing(shape, profile) == pytest.approx(figure, rel=5e-4)
+    assert first_crossing(shape, profile_of(profile)) == pytest.approx(figure, rel=5e-4)
 
 
 def test_bow_adds_two_thirds_and_s_adds_nothing():

@@ -4,18 +4,26 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.chains import evaluated, last_stage, tiles
-from under_lattice.core.outline import flatten
+from tests.chains import SHEET, evaluated, last_stage, tiles
+from under_lattice.core.marks import draw
+from under_lattice.core.outline import areas, flatten
+from under_lattice.demos.layers import chain
+from under_lattice.rules.base import PLAIN
 from under_lattice.rules.bow import Bow
 from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.handle import Drag
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.line import Line
 from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.rectangle import Rectangle
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.split import Split
 from under_lattice.rules.warp import Warp
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.edits import edited
 from under_lattice.work.evaluate import Evaluator
+from under_lattice.work.model import Design
 
 GRID = Lattice(form="squares", extent="by number", columns=7, rows=6)
 SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
@@ -48,7 +56,7 @@ def outlines(result, steps=16):
     ],
 )
 def test_where_a_place_goes(warp, at, want):
-    found = warp.mapping()(np.array(at))
+    found = warp.mapping()(np.array([[at]]))[0, 0]
     if want is None:  # turned by 90 x (1 - 1/4)^2 degrees
         angle = np.radians(90 * 0.75**2)
         want = (-50 * np.sin(angle), 50 * np.cos(angle))
@@ -60,7 +68,7 @@ def test_warped_outlines_are_the_outline_warped(warp):
     result = evaluated(Ellipse(width=18.0), GRID, warp)
     plain = outlines(evaluated(Ellipse(width=18.0), GRID), 64)
     for curve, before in zip(outlines(result, 32), plain, strict=True):
-        exact = shapely.LinearRing(warp.mapping()(before))
+        exact = shapely.LinearRing(warp.mapping()(before[None])[0])
         assert shapely.distance(exact, shapely.points(curve)).max() < 0.08
 
 
@@ -80,7 +88,7 @@ def test_tiles_that_touch_still_do(warp):
 def test_no_bulge_folds_the_place():
     away = np.stack([np.linspace(0, 200, 2001), np.zeros(2001)], -1)
     for amount in (-95.0, -40.0, 90.0, 1000.0):
-        assert (np.diff(Warp(form="bulge", amount=amount, reach=130.0).mapping()(away)[:, 0]) > 0).all()
+        assert (np.diff(Warp(form="bulge", amount=amount, reach=130.0).mapping()(away[None])[0, :, 0]) > 0).all()
 
 
 def test_a_line_bends_round_into_a_ring():
@@ -109,3 +117,40 @@ def test_nothing_is_done_with_numbers_at_rest():
 
 def test_rules_on_shapes_below_a_warp_say_that_its_sides_are_bent():
     assert "needs straight sides" in evaluated(SQUARE, GRID, FORMS[0], Bow()).problems[0].sentence
+
+
+def test_numbers_of_a_warp_vary_over_the_copies():
+    turn = Varied(rule="floor-lattice", channel="column", start=0.0, end=90.0)
+    rules = Polygon(sides=4, size=20.0), Lattice(form="squares", extent="by number", columns=3, rows=1, spacing="free", pitch=40.0)
+    still, bent = last_stage(*rules), last_stage(*rules, Warp(form="twist", angle=turn, reach=1e6))
+    away = bent.xform[:, :, 2]
+    angle = np.degrees(np.arctan2(away[:, 1], away[:, 0])) - np.degrees(np.arctan2(*still.xform[:, ::-1, 2].T))
+    assert away[0] == pytest.approx(still.xform[0, :, 2], abs=1e-3)
+    assert angle[2] == pytest.approx(90.0, abs=1e-2)
+
+
+def test_along_a_line_lengths_stay_true_or_are_spread_over_it():
+    bar = Rectangle(width=100.0, height=10.0)
+    line = Warp(form="along a line", points="0, 0; 0, 60")  # straight down
+    (true,) = draw(last_stage(bar, line)).families
+    assert np.ptp(true.points[0], 0) == pytest.approx((10.0, 100.0), abs=1e-3)
+    (spread,) = draw(last_stage(bar, edited(line, spread="over the whole line"))).families
+    assert np.ptp(spread.points[0], 0) == pytest.approx((10.0, 60.0), abs=1e-3)
+
+
+def test_along_a_circle_a_bar_becomes_a_ring_of_the_same_middle_length():
+    guide = chain("Guide", Ellipse(width=100.0))
+    floor = chain("Floor", Rectangle(width=50.0, height=10.0), Warp(form="along a line", line="another layer", layer=guide.id))
+    results = Evaluator().design(Design(sheet=SHEET, layers=(floor, guide)))
+    assert not results[floor.id].problems
+    marks = draw(results[floor.id].last.stage)
+    area = abs(areas(marks.families[0].verbs, marks.families[0].points)[0])
+    assert area == pytest.approx(500.0, rel=2e-3)  # half outside, half inside: the ring keeps the area
+    assert "choose a layer" in evaluated(Line(), Warp(form="along a line", line="another layer")).problems[0].sentence
+
+
+def test_a_point_of_the_line_is_moved_on_the_sheet():
+    rule = Warp(form="along a line", points="-50, 0; 50, 0")
+    above, stage = last_stage(Rectangle()), last_stage(Rectangle(), rule)
+    assert [one.name for one in rule.handles(above, stage, PLAIN, "mm").handles] == ["point 1", "point 2"]
+    assert rule.dragged(Drag("point 2", np.array([60.0, 20.0]), 0.0), above, stage, PLAIN) == {"points": "-50, 0; 60, 20"}

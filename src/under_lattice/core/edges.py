@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 
 from under_lattice.core.affine import Array
-from under_lattice.core.ask import Ask, Number
+from under_lattice.core.ask import Ask, Number, Varying
 from under_lattice.core.outline import is_straight_polygon
 from under_lattice.core.stage import Family, share
 
@@ -52,6 +53,32 @@ class Edges(NamedTuple):
         """1 for tiles that run clockwise as seen, -1 for others (M,)."""
         x, y = self.corners[..., 0], self.corners[..., 1]
         return np.where((x * np.roll(y, -1, 1) - y * np.roll(x, -1, 1)).sum(1) >= 0, 1.0, -1.0)
+
+
+@dataclass(frozen=True)
+class OfTile:
+    """A number asked for whole tiles: the same at all edges of one."""
+
+    number: Varying
+
+    def over(self, ask: Ask, points: Array | None) -> Array:
+        """Return values (n, 1)."""
+        return self.number.over(ask, None)
+
+    @property
+    def rest(self) -> float:
+        """Its start."""
+        return self.number.rest
+
+    @property
+    def largest(self) -> float:
+        """Greatest size it may take."""
+        return self.number.largest
+
+
+def of_tile(number: Number) -> Number:
+    """Return a number that is asked for whole tiles."""
+    return OfTile(number) if isinstance(number, Varying) else number
 
 
 def is_straight(family: Family) -> bool:

@@ -65,8 +65,10 @@ class Scene:
     layers: tuple[SceneLayer | SceneGroup, ...]
 
 
-def make_scene(design: Design, results: dict[str, ChainResult], evaluator: Evaluator, bones: bool = False) -> Scene:
-    """Return the scene of an evaluated design; `bones` shows outlines only."""
+def make_scene(
+    design: Design, results: dict[str, ChainResult], evaluator: Evaluator, bones: bool = False, construction: bool = False
+) -> Scene:
+    """Return the scene of an evaluated design; `bones` shows outlines only, `construction` shows what never goes out as such."""
 
     def one(layer: Chain | Group | Veil) -> SceneLayer | SceneGroup | None:
         if layer.hidden or isinstance(layer, Veil):
@@ -77,9 +79,9 @@ def make_scene(design: Design, results: dict[str, ChainResult], evaluator: Evalu
             members = tuple(m for m in map(one, reversed(layer.layers)) if m)
             return SceneGroup(layer.name, members, layer.opacity / 100, layer.blend)
         picture = None if layer.source_only else evaluator.picture(results[layer.id])
-        if picture is None:
+        if picture is None or (picture.bones and not construction):
             return None
-        if bones:
+        if bones or picture.bones:
             picture = as_bones(picture, design.sheet.background, min(design.sheet.width, design.sheet.height) / 700)
         return SceneLayer(layer.name, picture, layer.end.opacity / 100, layer.end.blend, layer.id)
 

@@ -9,15 +9,20 @@ from under_lattice.rules.bar_strip import BarStrip
 from under_lattice.rules.base import Rule
 from under_lattice.rules.bow import Bow
 from under_lattice.rules.combine import Combine
+from under_lattice.rules.construction_only import ConstructionOnly
 from under_lattice.rules.contact_lines import ContactLines
+from under_lattice.rules.cut import Cut
 from under_lattice.rules.dash import Dash
 from under_lattice.rules.drawn_curve import DrawnCurve
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.facets import Facets
 from under_lattice.rules.frozen_motif import FrozenMotif
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.inner_lines import InnerLines
 from under_lattice.rules.inner_polygon import InnerPolygon
 from under_lattice.rules.interlace import Interlace
+from under_lattice.rules.join_ends import JoinEnds
+from under_lattice.rules.join_faces import JoinFaces
 from under_lattice.rules.kite import Kite
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_end import LayerEnd
@@ -28,6 +33,7 @@ from under_lattice.rules.line import Line
 from under_lattice.rules.lissajous import Lissajous
 from under_lattice.rules.loosen import Loosen
 from under_lattice.rules.mirror import Mirror
+from under_lattice.rules.morph import Morph
 from under_lattice.rules.offset import Offset
 from under_lattice.rules.outline_motif import Outline
 from under_lattice.rules.petal import Petal
@@ -63,9 +69,9 @@ RULES: tuple[type[Rule], ...] = (
     *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse, Facets),
     *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, DrawnCurve, Outline, Lettering, SheetMotif),
     *(LayerMotif, PictureMotif, PixelMotif, FrozenMotif),
-    *(Split, PushEdges, WaveEdges, Bow, InnerPolygon, ContactLines, Offset, StrokeToShape),
+    *(Split, JoinFaces, PushEdges, WaveEdges, Bow, InnerPolygon, InnerLines, ContactLines, Morph, Cut, Offset, StrokeToShape),
     *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
-    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash),
-    *(Ink, LayerEnd),
+    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash, JoinEnds),
+    *(Ink, ConstructionOnly, LayerEnd),
 )
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}

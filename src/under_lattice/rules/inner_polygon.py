@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.declare import Angle, Choice, Ratio
-from under_lattice.core.edges import Edges
+from under_lattice.core.edges import Edges, of_tile
 from under_lattice.core.outline import LINE, MOVE, polygon_verbs
 from under_lattice.core.stage import Shape
 from under_lattice.rules.base import Ground, ShapeRule, describe
@@ -34,13 +34,12 @@ class InnerPolygon(ShapeRule):
     def reshape(self, shape: Shape, ground: Ground) -> Shape:
         """Return the divided faces."""
         straight_only(shape, self.title)
-        return Reshaped(shape, (self.size, self.turn), self._made)
+        return Reshaped(shape, (of_tile(self.size), of_tile(self.turn)), self._made)
 
     def _made(self, edges: Edges) -> list[Made]:
         corners = edges.corners
         middle = corners.mean(1, keepdims=True)
-        size = edges.values[0].mean(1)[:, None] / 100  # one answer for each tile
-        angle = np.radians(edges.values[1].mean(1))[:, None]
+        size, angle = edges.values[0][:, :1] / 100, np.radians(edges.values[1][:, :1])
         away = corners - middle
         x, y = away[..., 0], away[..., 1]
         inner = middle + size[..., None] * np.stack(

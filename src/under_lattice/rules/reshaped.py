@@ -9,6 +9,7 @@ from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask, Number
 from under_lattice.core.edges import Edges, edges_of_face, is_straight
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Family, Over, Shape, start
 
 Made = tuple[bytes, Array]  # verbs and points (M, K, 2)
@@ -27,11 +28,14 @@ class Reshaped(Over):
         From the edges of one face to the faces that stand for it, as many for all tiles.
     passes : float
         How far what is made may pass the body.
+    round : callable, optional
+        What is made of closed faces that are not straight; without it they stay as they are.
     """
 
     numbers: tuple[Number, ...]
     make: Callable[[Edges], Sequence[Made]]
     passes: float = 0.0
+    round: Callable[[Family, Ask], Family] | None = None
     curved: bool = True
 
     @property
@@ -48,7 +52,7 @@ class Reshaped(Over):
         out: list[Family] = []
         for face in self.of.draw(ask):
             if not is_straight(face):
-                out.append(face)
+                out.append(face if self.round is None or face.verbs[-1] != CLOSE else self.round(face, ask))
                 continue
             edges = edges_of_face(face, ask, self.numbers)
             out += [Family(verbs, points, edges.variant) for verbs, points in self.make(edges)]

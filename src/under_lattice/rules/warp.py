@@ -2,27 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, apply
-from under_lattice.core.declare import Angle, Choice, Length, Point, Ratio, When
-from under_lattice.core.errors import LimitError
-from under_lattice.core.marks import draw
+from under_lattice.core.ask import Ask, rest
+from under_lattice.core.declare import Angle, Choice, LayerChoice, Length, Point, Ratio, When
+from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.core.marks import Marks, draw
 from under_lattice.core.outline import CLOSE, CURVE, MOVE, POINTS_OF
+from under_lattice.core.path import Path, line_through, paths_of, paths_of_marks
 from under_lattice.core.pieces import stage_of_outlines
 from under_lattice.core.stage import Family, Stage
+from under_lattice.core.units import short
+from under_lattice.rules.along_curve import PointList
 from under_lattice.rules.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.base import CopyRule, Ground, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet
+from under_lattice.rules.spots import read_spots
+from under_lattice.vary.numbers import Number
 
-Form = Literal["twist", "bulge", "wave", "taper", "round"]
-Map = Callable[[Array], Array]  # places (..., 2) -> places
+Form = Literal["twist", "bulge", "wave", "taper", "round", "along a line"]
+Map = Callable[[Array], Array]  # places (n, T, 2) of n copies -> places
+Numbers = Mapping[str, Array]  # by dial, (n, 1) or (1, 1)
+VARY = ("angle", "amount", "height", "phase")
 ERROR = 2e-4  # of the size of the whole, by which warped curves may stray
 PIECES_MOST = 64
 POINTS_MOST = 4_000_000
+LINE_ERROR = 1e-4  # in the work's unit, by which the line that is bent along may stray
 NEAR = 1e-6  # of the size: for directions by differences
 
 
@@ -40,19 +49,44 @@ class Warp(CopyRule):
     kind: Literal["warp"] = "warp"
     form: Annotated[Form, Choice("Form", "What is done to the place.", options=get_args(Form))] = "twist"
     angle: Annotated[
-        float, Angle("Angle", "How far the middle is turned; less and less outwards.", slides=(-360.0, 360.0), when=_when("twist"))
+        Number,
+        Angle(
+            "Angle", "How far the middle is turned; less and less outwards.", vary=True, slides=(-360.0, 360.0), when=_when("twist")
+        ),
     ] = 120.0
     amount: Annotated[
-        float,
-        Ratio("Amount", "Bulge: growth of the middle. Taper: of the width at the reach.", least=-99.0, most=1000.0,
+        Number,
+        Ratio("Amount", "Bulge: growth of the middle. Taper: of the width at the reach.", least=-99.0, most=1000.0, vary=True,
               slides=(-95.0, 200.0), when=_when("bulge", "taper")),
     ] = 80.0  # fmt: skip
-    height: Annotated[float, Length("Height", "Of a crest.", least=-1e4, most=1e4, slides=(-40.0, 40.0), when=_when("wave"))] = 10.0
+    height: Annotated[
+        Number, Length("Height", "Of a crest.", least=-1e4, most=1e4, vary=True, slides=(-40.0, 40.0), when=_when("wave"))
+    ] = 10.0
     wavelength: Annotated[
         float, Length("Wavelength", "From crest to crest.", least=0.01, slides=(5.0, 300.0), when=_when("wave"))
     ] = 110.0
     direction: Annotated[float, Angle("Direction", "In which waves run.", when=_when("wave"))] = 0.0
-    phase: Annotated[float, Angle("Phase", "Where in a wave the pivot stands.", main=False, when=_when("wave"))] = 0.0
+    phase: Annotated[Number, Angle("Phase", "Where in a wave the pivot stands.", vary=True, main=False, when=_when("wave"))] = 0.0
+    line: Annotated[
+        Literal["points", "another layer"],
+        Choice("Line", "Through points, or the longest outline of a layer.", options=("points", "another layer"),
+               when=_when("along a line")),
+    ] = "points"  # fmt: skip
+    points: Annotated[
+        str,
+        PointList("Points", "x, y of each, from the middle of the sheet, with semicolons between.",
+                  when=(*_when("along a line"), When(field="line", values=("points",), reason="only through points"))),
+    ] = "-110, 40; -40, -40; 40, 40; 110, -40"  # fmt: skip
+    layer: Annotated[
+        str,
+        LayerChoice("Layer", "Its longest outline is the line.",
+                    when=(*_when("along a line"), When(field="line", values=("another layer",), reason="only for a layer"))),
+    ] = ""  # fmt: skip
+    spread: Annotated[
+        Literal["true lengths", "over the whole line"],
+        Choice("Spread", "Lengths as they are, from the middle of the line; or the whole fitted to it.",
+               options=("true lengths", "over the whole line"), when=_when("along a line")),
+    ] = "true lengths"  # fmt: skip
     reach: Annotated[
         float,
         Length("Reach", "Radius within which it acts; of a taper half the height; bent round, the length of one turn.", least=0.01,
@@ -60,37 +94,45 @@ class Warp(CopyRule):
     ] = 150.0  # fmt: skip
     pivot: Annotated[Anchor, Point("Pivot", "The middle.")] = Anchor(spot="sheet centre")
 
-    def mapping(self) -> Map:
-        """Return the map about the pivot."""
+    def layers(self) -> tuple[str, ...]:
+        """Return the layer whose outline is the line."""
+        return (self.layer,) if self.form == "along a line" and self.line == "another layer" and self.layer else ()
+
+    def mapping(self, numbers: Numbers | None = None) -> Map:
+        """Return the map about the pivot, with numbers (n, 1) for n copies or at their starts; not that along a line."""
         forms = {"twist": self._twist, "bulge": self._bulge, "wave": self._wave, "taper": self._taper, "round": self._round}
-        return forms[self.form]
+        form, told = forms[self.form], numbers or {name: np.full((1, 1), rest(getattr(self, name))) for name in VARY}
+        return lambda away: form(away, told)
+
+    def _numbers(self, ask: Ask) -> Numbers:
+        return {name: ask.each(getattr(self, name))[:, None] for name in VARY}
 
     def _fading(self, away: Array) -> Array:
         """1 at the pivot, 0 from the reach on, smooth at both."""
         share = np.clip(np.hypot(away[..., 0], away[..., 1]) / self.reach, 0.0, 1.0)
         return np.asarray((1 - share**2) ** 2)
 
-    def _twist(self, away: Array) -> Array:
-        angle = np.radians(self.angle) * self._fading(away)
+    def _twist(self, away: Array, numbers: Numbers) -> Array:
+        angle = np.radians(numbers["angle"]) * self._fading(away)
         x, y = away[..., 0], away[..., 1]
         return np.stack([x * np.cos(angle) - y * np.sin(angle), x * np.sin(angle) + y * np.cos(angle)], -1)
 
-    def _bulge(self, away: Array) -> Array:
+    def _bulge(self, away: Array, numbers: Numbers) -> Array:
         """A lens: the middle grows by the amount, the rim stays; ``s (1 + k) / (1 + k s)`` only grows with s, so nothing folds."""
-        share, k = np.clip(np.hypot(away[..., 0], away[..., 1]) / self.reach, 0.0, 1.0), self.amount / 100
+        share, k = np.clip(np.hypot(away[..., 0], away[..., 1]) / self.reach, 0.0, 1.0), numbers["amount"] / 100
         return np.asarray(away * ((1 + k) / (1 + k * share))[..., None])
 
-    def _wave(self, away: Array) -> Array:
+    def _wave(self, away: Array, numbers: Numbers) -> Array:
         angle = np.radians(self.direction)
         along = np.array([np.cos(angle), np.sin(angle)])
-        rise = self.height * np.sin(2 * np.pi * (away @ along) / self.wavelength + np.radians(self.phase))
+        rise = numbers["height"] * np.sin(2 * np.pi * (away @ along) / self.wavelength + np.radians(numbers["phase"]))
         return np.asarray(away + rise[..., None] * np.array([along[1], -along[0]]))
 
-    def _taper(self, away: Array) -> Array:
-        factor = np.maximum(1 + self.amount / 100 * away[..., 1] / self.reach, 0.0)
+    def _taper(self, away: Array, numbers: Numbers) -> Array:
+        factor = np.maximum(1 + numbers["amount"] / 100 * away[..., 1] / self.reach, 0.0)
         return np.stack([away[..., 0] * factor, away[..., 1]], -1)
 
-    def _round(self, away: Array) -> Array:
+    def _round(self, away: Array, numbers: Numbers) -> Array:
         """Across becomes round, down becomes inwards; lengths on the level of the pivot stay as they are."""
         angle, radius = 2 * np.pi * away[..., 0] / self.reach, self.reach / (2 * np.pi) - away[..., 1]
         return np.stack([radius * np.sin(angle), -radius * np.cos(angle)], -1)
@@ -103,15 +145,50 @@ class Warp(CopyRule):
         LimitError
         """
         marks, pivot = draw(above, ground.known), resolve(self.pivot, above, ground)
-        warp = self.mapping()
         faces = len(marks.families)
-        warped = [
-            _warped(family, marks.variant[f::faces], marks.xform[f::faces], lambda points: warp(points - pivot) + pivot)
-            for f, family in enumerate(marks.families)
-        ]
+        warp = self._along(marks, ground) if self.form == "along a line" else self._about(pivot, Ask(above, ground.known))
+        warped = [_warped(family, marks.variant[f::faces], marks.xform[f::faces], warp) for f, family in enumerate(marks.families)]
         if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
             raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
         return stage_of_outlines(self.id, above, np.arange(above.n), warped, pivot=pivot)
+
+    def _about(self, pivot: Array, ask: Ask) -> Map:
+        warp = self.mapping(self._numbers(ask))
+        return lambda points: warp(points - pivot) + pivot
+
+    def _along(self, marks: Marks, ground: Ground) -> Map:
+        """Across becomes along the line, down stays across it; beyond its ends the line goes straight on."""
+        path, at = self._path(ground), marks.xform[marks.variant >= 0]
+        low, high = _extent(marks) if len(at) else (0.0, 1.0)
+        middle = (low + high) / 2
+        scale = path.length / max(high - low, 1e-9) if self.spread == "over the whole line" else 1.0
+
+        def warp(points: Array) -> Array:
+            s = path.length / 2 + (points[..., 0] - middle) * scale
+            place, heading = path.at(s.ravel())
+            angle = np.radians(heading).reshape(s.shape)
+            along, aside = np.stack([np.cos(angle), np.sin(angle)], -1), np.stack([-np.sin(angle), np.cos(angle)], -1)
+            over = np.zeros_like(s) if path.closed else s - np.clip(s, 0.0, path.length)
+            return np.asarray(place.reshape(points.shape) + along * over[..., None] + aside * points[..., 1:])
+
+        return warp
+
+    def _path(self, ground: Ground) -> Path:
+        """The line.
+
+        Raises
+        ------
+        RuleRefused
+        """
+        if self.line == "points":
+            outline = line_through(read_spots(self.points)[:, :2], False, True)
+            found = paths_of(outline.verbs, outline.points, LINE_ERROR)
+        else:
+            marks = ground.layers.get(self.layer)
+            found = paths_of_marks(marks, LINE_ERROR) if marks is not None else []
+        if not found:
+            raise RuleRefused("there is no line to bend along; choose a layer that shows one, or points that are apart")
+        return max(found, key=lambda one: one.length)
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the map that changes nothing: it bends what lies on the sheet, and does not move it elsewhere."""
@@ -124,6 +201,10 @@ class Warp(CopyRule):
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the pivot and the reach."""
+        if self.form == "along a line":
+            spots = read_spots(self.points)[:, :2] if self.line == "points" else np.zeros((0, 2))
+            points = tuple(Handle(f"point {k}", at, f"point {k} of the line", "bead") for k, at in enumerate(spots, 1))
+            return HandleSet(points, None, stage.body_ring)
         pivot = resolve(self.pivot, above, ground)
         beads = [Handle("pivot", pivot, "pivot: the middle", "pivot")]
         if not self.idle("reach"):
@@ -131,7 +212,11 @@ class Warp(CopyRule):
         return HandleSet(tuple(beads), None, stage.body_ring)
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
-        """Return pivot or reach."""
+        """Return pivot, reach or the points of the line."""
+        if drag.name.startswith("point "):
+            spots = read_spots(self.points)
+            spots[int(drag.name.removeprefix("point ")) - 1, :2] = drag.on_grid()
+            return {"points": "; ".join(f"{short(x, 2)}, {short(y, 2)}" for x, y in spots[:, :2])}
         if drag.name == "pivot":
             return {"pivot": nearest_spot(drag.to, above, ground, drag)}
         away = drag.to - resolve(self.pivot, above, ground)
@@ -143,8 +228,20 @@ class Warp(CopyRule):
             "twist": describe(self.angle, "°", 0),
             "wave": f"{describe(self.height, unit)} high",
             "round": f"one turn on {describe(self.reach, unit)}",
+            "along a line": self.spread,
         }.get(self.form, describe(self.amount, "%", 0))
         return f"{self.form}, {number}"
+
+
+def _extent(marks: Marks) -> tuple[float, float]:
+    """Leftmost and rightmost place of what is drawn."""
+    low, high = np.inf, -np.inf
+    for f, family in enumerate(marks.families):
+        own = np.flatnonzero((marks.family == f) & (marks.variant >= 0))
+        if len(own):
+            x = apply(marks.xform[own], family.points[marks.variant[own]])[..., 0]
+            low, high = min(low, float(x.min())), max(high, float(x.max()))
+    return low, high
 
 
 def _warped(family: Family, variant: Array, xform: Array, warp: Map) -> Family:
@@ -165,11 +262,13 @@ def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float) -> tu
     out: list[Array] = []
     made, at, miss = bytearray(), 0, 0.0
     start = here = own[:, 0]
+    home = here[:, None]
     for verb in verbs:
         if verb == MOVE:
             start = here = own[:, at]
             made.append(MOVE)
-            out.append(warp(here)[:, None])
+            home = warp(here[:, None])
+            out.append(home)
         else:
             controls = own[:, at : at + POINTS_OF[verb]]
             end = start if verb == CLOSE else controls[:, -1]
@@ -177,6 +276,8 @@ def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float) -> tu
                 third = (end - here) / 3
                 c1, c2 = (controls[:, 0], controls[:, 1]) if verb == CURVE else (here + third, end - third)
                 points, stray = _run(np.stack([here, c1, c2, end], 1), pieces, warp, near)
+                if verb == CLOSE:  # exactly where it began, whatever was rounded on the way
+                    points[:, -1:] = home
                 out.append(points)
                 miss = max(miss, stray)
                 made += bytes([CURVE]) * pieces

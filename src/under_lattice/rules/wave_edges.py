@@ -7,14 +7,16 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.affine import Array
-from under_lattice.core.ask import largest
+from under_lattice.core.ask import Ask, largest
 from under_lattice.core.declare import Choice, Count, Length, When
 from under_lattice.core.edges import Edges
+from under_lattice.core.errors import RuleRefused
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE
-from under_lattice.core.stage import Shape
+from under_lattice.core.stage import Family, Shape, share, start
+from under_lattice.core.waving import waved
 from under_lattice.rules.base import Ground, ShapeRule, describe
 from under_lattice.rules.push_edges import forward
-from under_lattice.rules.reshaped import Made, Reshaped, straight_only
+from under_lattice.rules.reshaped import Made, Reshaped
 from under_lattice.vary.numbers import Number
 
 COUNTED = When(field="by", values=("waves",), reason="the wavelength says it")
@@ -26,7 +28,7 @@ class WaveEdges(ShapeRule):
     """Wavy or pointed edges."""
 
     title: ClassVar[str] = "Wave edges"
-    words: ClassVar[str] = "Each edge becomes a wave, smooth or pointed; parallel edges interlock with their neighbours."
+    words: ClassVar[str] = "Each edge becomes a wave, smooth or pointed; a round outline is one edge; parallel edges interlock."
     search: ClassVar[str] = "wavy scallop zigzag ripple sine saw teeth pinking"
 
     kind: Literal["wave-edges"] = "wave-edges"
@@ -49,16 +51,31 @@ class WaveEdges(ShapeRule):
     ] = "parallel"
 
     def reshape(self, shape: Shape, ground: Ground) -> Shape:
-        """Return the shape with wavy edges."""
-        straight_only(shape, self.title)
-        return Reshaped(shape, (self.height,), self._made, largest(self.height))
+        """Return the shape with wavy edges; refuses open lines."""
+        if not any(face.verbs[-1] == CLOSE for face in shape.draw(Ask(start(shape)))):
+            raise RuleRefused("Wave edges needs closed outlines; the motif Wave line is one that is open")
+        return Reshaped(shape, (self.height,), self._made, largest(self.height), self._round)
+
+    def _round(self, face: Family, ask: Ask) -> Family:
+        """A curved face; each stretch between its corners is one edge, with one height for the copy."""
+        told = np.stack([face.variant.astype(float), np.broadcast_to(ask.each(self.height), len(face.variant))], 1)
+        first, variant = share(told)
+        made = [
+            waved(face.verbs, face.points[max(int(face.variant[k]), 0)], float(told[k, 1]), self._many, self.form == "smooth")
+            for k in first
+        ]
+        alike = [one for one in made if one[0] == made[0][0]]
+        points = np.stack([one[1] if one[0] == made[0][0] else alike[0][1] for one in made])
+        return Family(made[0][0], points, np.where(face.variant < 0, -1, variant).astype(np.int32))
+
+    def _many(self, length: float) -> int:
+        return int(self.waves) if self.by == "waves" else max(1, round(length / self.wavelength))
 
     def counts(self, edges: Edges) -> list[int]:
         """Return how many waves each edge has; by the first tile, the same for all that differ from it in size."""
         if self.by == "waves":
             return [int(self.waves)] * edges.corners.shape[1]
-        lengths = np.hypot(*np.moveaxis(edges.runs[0], -1, 0))
-        return [max(1, round(float(one) / self.wavelength)) for one in lengths]
+        return [self._many(float(one)) for one in np.hypot(*np.moveaxis(edges.runs[0], -1, 0))]
 
     def _made(self, edges: Edges) -> list[Made]:
         sign = forward(edges.runs) if self.opposite == "mirrored" else np.ones(edges.runs.shape[:2])

@@ -169,7 +169,7 @@ class Engine(QObject):
         problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]
         try:
             results = self._evaluator.design(request.design, self._give_way)
-            scene = make_scene(request.design, results, self._evaluator, request.bones)
+            scene = make_scene(request.design, results, self._evaluator, request.bones, construction=True)
             pixels = paint_now(scene, request.view, self._give_way, notes.append)
             self._picker = None if plain else Picker(scene, request.view, results)
         except LatticeError as error:

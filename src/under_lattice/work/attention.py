@@ -255,7 +255,7 @@ def _crossings(result: ChainResult, unit: str) -> list[Warn]:
     out = []
     for before, step in zip(result.steps, result.steps[1:], strict=False):
         if isinstance(step.rule, PushEdges) and step.rule.on and not step.problem and before.stage is not None:
-            limit = first_crossing(before.stage.shape, step.rule.profile)
+            limit = first_crossing(before.stage.shape, step.rule.outline())
             if step.rule.greatest() > limit + 1e-6:
                 least = np.floor(limit * 100) / 100
                 cure = None

@@ -16,6 +16,7 @@ from under_lattice.core.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.core.marks import MarkAsk, Marks, Picture, draw
 from under_lattice.core.stage import Stage, reshaped
 from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
+from under_lattice.rules.construction_only import ConstructionOnly
 from under_lattice.rules.ink import Ink, bare_coat
 from under_lattice.rules.inked_motif import InkedMotif
 from under_lattice.rules.push_edges import PushEdges
@@ -129,7 +130,7 @@ class Evaluator:
         pictures = [
             (picture, chain.end.opacity / 100, chain.end.blend)
             for result, _, chain in lasts
-            if (picture := self.picture(result)) is not None and not picture.bones
+            if (picture := self.picture(result)) is not None and (layer.id == chain.id or not picture.bones)
         ]
         alone = len(pictures) == 1 and isinstance(layer, Chain)
         made = None if not pictures else pictures[0][0] if alone else together(pictures)
@@ -219,6 +220,8 @@ class Evaluator:
         if step is None or step.stage is None:
             return None
         marks = self.marks(step.stage, result.known)
+        if is_construction(result.chain):
+            return Picture(marks, (bare_coat(marks),), bones=True)
         coats = own_coats(step.stage, marks)
         if coats and keeps_its_own(result.chain):
             return Picture(marks, coats)
@@ -244,6 +247,11 @@ class Evaluator:
 def keeps_its_own(chain: Chain) -> bool:
     """Whether the motif of a chain keeps its own colours, so that inks have no say."""
     return isinstance(chain.rules[0], InkedMotif) and chain.rules[0].colours == "its own"
+
+
+def is_construction(chain: Chain) -> bool:
+    """Whether a chain is a construction that never goes out."""
+    return any(isinstance(rule, ConstructionOnly) and rule.on for rule in chain.rules)
 
 
 def _same(one: object, other: object) -> bool:

@@ -217,6 +217,6 @@ def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:
             and before.stage is not None
             and not step.problem
         ):
-            limit = first_crossing(before.stage.shape, step.rule.profile)
+            limit = first_crossing(before.stage.shape, step.rule.outline())
             out[step.rule.id] = {"amount": f"first crosses itself at {limit:.2f} {unit}" if np.isfinite(limit) else ""}
     return out
