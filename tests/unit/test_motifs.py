@@ -13,14 +13,19 @@ from under_lattice.rules import RULES
 from under_lattice.rules.arc import Arc
 from under_lattice.rules.bar_strip import BarStrip
 from under_lattice.rules.base import PLAIN, MotifRule
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.frozen_motif import FrozenMotif
 from under_lattice.rules.handle import Drag
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.kite import Kite
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.layer_motif import LayerMotif
 from under_lattice.rules.line import Line
 from under_lattice.rules.lissajous import Lissajous
 from under_lattice.rules.measured import CurveMotif, MeasuredMotif
 from under_lattice.rules.petal import Petal
+from under_lattice.rules.picture_motif import PictureMotif
+from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.rectangle import Rectangle
 from under_lattice.rules.ring import Ring
@@ -83,6 +88,8 @@ AREAS = [
     (BarStrip(code="5 : 2 : 3", width=20.0, height=10.0), 200.0),
     (BarStrip(code="5 : 2 : 3", width=20.0, height=10.0, shown="every second"), 160.0),
 ]  # fmt: skip
+
+OF_A_WORK = (LayerMotif, PictureMotif, FrozenMotif)  # these show what a work has, or more copies than one
 
 
 @pytest.mark.parametrize(("motif", "want"), AREAS, ids=lambda v: getattr(v, "kind", ""))
@@ -206,6 +213,8 @@ def test_a_dragged_bead_sets_its_measure_and_stays_under_the_hand(kind):
     motif = kind.model_validate({"turn": 30.0})
     stage = start(motif.shape())
     for handle in motif.handles(stage, stage, PLAIN, "mm").handles:
+        if handle.name not in [grip.dial for grip in kind.grips] or handle.form != "bead":
+            continue
         to = handle.at * 1.25
         changed = motif.model_validate(
             motif.model_dump() | motif.dragged(Drag(handle.name, to, free=True, near=0.0), stage, stage, PLAIN)
@@ -218,7 +227,32 @@ def test_a_dragged_bead_sets_its_measure_and_stays_under_the_hand(kind):
         assert np.abs(again.body_ring).max() >= np.abs(stage.body_ring).max() - 1e-6
 
 
-@pytest.mark.parametrize("kind", MOTIFS, ids=lambda kind: kind.__name__)
+@pytest.mark.parametrize("kind", MEASURED, ids=lambda kind: kind.__name__)
+def test_a_bead_of_an_angle_or_a_proportion_finds_the_value_it_is_dragged_to(kind):
+    motif = kind.model_validate({"turn": 20.0})
+    stage = start(motif.shape())
+    for spot in kind.spots:
+        dial, now = kind.dials()[spot.dial], float(getattr(motif, spot.dial))
+        more = now + 0.3 * spot.again if spot.again else now * 1.2 or 25.0
+        wanted = kind.model_validate({"turn": 20.0, spot.dial: np.clip(more, dial.least, dial.most)})
+        if motif.idle(spot.dial):
+            continue
+        to = next(one.at for one in wanted.handles(stage, stage, PLAIN, "mm").handles if one.name == spot.dial)
+        found = motif.dragged(Drag(spot.dial, to, free=True, near=0.0), stage, stage, PLAIN)
+        assert found[spot.dial] == pytest.approx(getattr(wanted, spot.dial), rel=0.01, abs=0.1), spot.dial
+
+
+@pytest.mark.parametrize("kind", [*MEASURED, Polygon, Ellipse], ids=lambda kind: kind.__name__)
+def test_the_bead_of_the_turn_turns_the_motif_with_it(kind):
+    motif = kind()
+    stage = start(motif.shape())
+    bead = next(one for one in motif.handles(stage, stage, PLAIN, "mm").handles if one.name == "turn")
+    quarter = np.array([-bead.at[1], bead.at[0]])
+    turned = motif.dragged(Drag("turn", quarter, free=True, near=0.0), stage, stage, PLAIN)
+    assert turned == {"turn": pytest.approx(90.0, abs=0.01)}
+
+
+@pytest.mark.parametrize("kind", [kind for kind in MOTIFS if kind not in OF_A_WORK], ids=lambda kind: kind.__name__)
 def test_every_motif_stands_on_a_lattice(kind):
     result = evaluated(
         kind(), Lattice(form="squares", spacing="free", pitch=60.0, row_pitch=60.0, extent="by number", columns=3, rows=2)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
 
@@ -61,6 +61,8 @@ class Known:
         By id.
     width, height : float
         Of the sheet, which pictures cover.
+    step : callable
+        Called now and then by what works long, with how far it is, 0..1; raises `Cancelled` when that is not wanted any more.
     """
 
     rules: frozenset[str] = frozenset()
@@ -68,6 +70,7 @@ class Known:
     pictures: Mapping[str, Brightness] = field(default_factory=lambda: NO_PICTURES)
     width: float = 1.0
     height: float = 1.0
+    step: Callable[[float], None] = field(default=lambda share: None, compare=False)
 
 
 NOTHING_KNOWN = Known()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -17,6 +18,9 @@ from under_lattice.rules.base import CopyRule, Ground, RuleFamily
 How = Literal["union", "intersection", "exclusion", "first less the rest"]
 AREAS_MOST = 20_000
 THIN = 1e-9  # of all: what is smaller is left over from reckoning
+TOGETHER = 256  # areas united at a time
+ORIGIN = shapely.Point(0, 0)
+Step = Callable[[float], None]
 LAYERED = When(field="of", values=("another layer",), reason="only with another layer")
 
 
@@ -63,9 +67,10 @@ class Combine(CopyRule):
         marks = draw(above, ground.known)
         if marks.count > AREAS_MOST:
             raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be combined")
-        areas = areas_of_marks(marks)
+        areas, step = areas_of_marks(marks), ground.known.step
         if self.of == "another layer":
-            groups = [[_union(areas), _union(areas_of_marks(ground.layers[self.layer]))]] if self.layer in ground.layers else []
+            there = areas_of_marks(ground.layers[self.layer]) if self.layer in ground.layers else []
+            groups = [[_union(areas, step), _union(there, step)]] if there else []
             if not groups:
                 raise RuleRefused("no other layer is chosen, or it shows nothing")
         elif self.of == "all copies":
@@ -73,23 +78,26 @@ class Combine(CopyRule):
         else:
             groups = [[areas[k] for k in np.flatnonzero(marks.copy == copy)] for copy in range(above.n)]
         whole = sum(area.area for area in areas) or 1.0
-        rows = [[p for p in shapely.get_parts(self._combined(g)) if _counts(p, whole)] for g in groups]
+        rows = []
+        for k, group in enumerate(groups):
+            step(k / len(groups))
+            rows.append([p for p in shapely.get_parts(self._combined(group, step)) if _counts(p, whole)])
         if not any(rows):
             raise RuleRefused(f"nothing is left: the {self.how} of these areas is empty")
         count = sum(map(len, rows))
         return stage_of_pieces(self.id, rows, {"said": {"how": "one piece" if count == 1 else f"{count:,} pieces"}})
 
-    def _combined(self, areas: list[Any]) -> Any:
+    def _combined(self, areas: list[Any], step: Step) -> Any:
         some = [area for area in areas if not area.is_empty]
         if not some:
             return shapely.Polygon()
         if self.how == "union":
-            return _union(some)
+            return _union(some, step)
         if self.how == "exclusion":
-            return _exclusion(some)
+            return _exclusion(some, step)
         if self.how == "intersection":
             return shapely.intersection_all(areas)
-        return areas[0].difference(_union(areas[1:]))
+        return areas[0].difference(_union(areas[1:], step))
 
     @property
     def at_rest(self) -> str:
@@ -101,16 +109,28 @@ class Combine(CopyRule):
         return f"{self.how} of {self.of}"
 
 
-def _exclusion(areas: list[Any]) -> Any:
+def _exclusion(areas: list[Any], step: Step) -> Any:
     """Where an odd number of areas lies, taken in pairs of pairs."""
+    total = len(areas)
     while len(areas) > 1:
+        step(1 - len(areas) / total)
         odd = areas[-1:] if len(areas) % 2 else []
         areas = [*shapely.symmetric_difference(areas[: len(areas) - len(odd) : 2], areas[1::2]), *odd]
     return areas[0]
 
 
-def _union(areas: list[Any]) -> Any:
-    return shapely.union_all(areas)
+def _union(areas: list[Any], step: Step) -> Any:
+    """All areas together, neighbours first and so many at a time that it can be given up in between."""
+    if len(areas) <= TOGETHER:
+        return shapely.union_all(areas)
+    middles = shapely.get_coordinates(shapely.centroid([one if not one.is_empty else ORIGIN for one in areas]))
+    band = max(float(np.ptp(middles[:, 1])) / np.sqrt(len(areas) / TOGETHER), 1e-12)
+    order = np.lexsort((middles[:, 0], np.floor(middles[:, 1] / band)))
+    parts = []
+    for begin in range(0, len(areas), TOGETHER):
+        step(begin / len(areas))
+        parts.append(shapely.union_all([areas[k] for k in order[begin : begin + TOGETHER]]))
+    return shapely.union_all(parts)
 
 
 def _counts(piece: Any, whole: float) -> bool:

@@ -53,6 +53,8 @@ class Dash(CopyRule):
         pieces: list[Array] = []
         names: list[tuple[int, int, int]] = []  # copy, line, dash
         for line, (copy, path) in enumerate(_lines(marks)):
+            if line % 64 == 0:
+                ground.known.step(line / max(marks.count, line))
             found = self._pieces(path)
             pieces += found
             names += [(copy, line, k) for k in range(len(found))]

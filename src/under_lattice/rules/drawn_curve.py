@@ -14,6 +14,7 @@ from under_lattice.core.path_text import parts_of_text, text_of_parts
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import Ground
 from under_lattice.rules.handle import Drag, HandleSet
+from under_lattice.rules.measure_spots import turn_dragged, turn_handle
 from under_lattice.rules.measured import Face, MeasuredMotif, Numbers
 from under_lattice.rules.outline_points import Work, dragged_text, point_handles, reworked_text
 
@@ -54,10 +55,14 @@ class DrawnCurve(MeasuredMotif):
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return a bead for each point."""
-        return HandleSet(point_handles(parts_of_text(self.line), linear(self.turn)), None, stage.body_ring)
+        turned = turn_handle(self, stage.body_ring, unit)
+        points = point_handles(parts_of_text(self.line), linear(self.turn))
+        return HandleSet((*points, *([turned] if turned is not None else [])), None, stage.body_ring)
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Move a point."""
+        if drag.name == "turn":
+            return turn_dragged(drag)
         text = dragged_text(self.line, drag, self._back)
         return {} if text is None else {"line": text}
 

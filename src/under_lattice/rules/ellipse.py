@@ -15,6 +15,7 @@ from under_lattice.core.outline import CLOSE, CURVE, MOVE, Outline
 from under_lattice.core.stage import Family, Shape, Stage, share
 from under_lattice.rules.base import Ground, MotifRule, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet, with_start
+from under_lattice.rules.measure_spots import Spot, spot_dragged, spot_handles, turn_dragged, turn_handle
 from under_lattice.vary.numbers import Number
 
 QUARTER = 0.5522847498307936  # handles of a quarter circle: 4/3 (sqrt 2 - 1), the mid-point exact
@@ -61,6 +62,9 @@ class EllipseShape:
         return (Family(VERBS, self._points(wide[first], high[first]), variant),)
 
 
+HEIGHT = (Spot("roundness", lambda n: (0.0, n["width"] * n["roundness"] / 200)),)
+
+
 class Ellipse(MotifRule):
     """An ellipse or a disc."""
 
@@ -83,10 +87,17 @@ class Ellipse(MotifRule):
         """Return the bead that sizes it."""
         angle = np.radians(self.turn)
         at = rest(self.width) / 2 * np.array([np.cos(angle), np.sin(angle)])
-        return HandleSet((Handle("width", at, f"width {describe(rest(self.width), unit)}", "bead"),), None, stage.body_ring)
+        width = Handle("width", at, f"width {describe(rest(self.width), unit)}", "bead")
+        turned = turn_handle(self, stage.body_ring, unit)
+        assert turned is not None
+        return HandleSet((width, *spot_handles(self, HEIGHT, unit), turned), None, stage.body_ring)
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
-        """Size by the distance from the middle."""
+        """Size by the distance from the middle, or turn."""
+        if drag.name == "turn":
+            return turn_dragged(drag)
+        if drag.name == "roundness":
+            return spot_dragged(self, HEIGHT, drag)
         return {"width": with_start(self.width, max(0.01, drag.length(2 * float(np.hypot(*drag.to)))))}
 
     def key_line(self, unit: str) -> str:

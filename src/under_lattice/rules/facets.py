@@ -11,6 +11,7 @@ from under_lattice.core.affine import Array
 from under_lattice.core.declare import Angle, Count, Ratio
 from under_lattice.core.outline import Outline, polygon, polygon_verbs
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot, polar
 from under_lattice.rules.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,9 @@ class Facets(MeasuredMotif):
     words: ClassVar[str] = "Facets: a cut stone seen from above; Ink by facing gives each face its light."
     search: ClassVar[str] = "gem diamond cut stone crystal low poly pyramid faceted relief light"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("size", -90.0), Grip("table", 90.0, of="size"))
+    spots: ClassVar[tuple[Spot, ...]] = (
+        Spot("twist", lambda n: polar(n["size"] / 2 * max(n["table"], 20.0) / 100, -90 + n["twist"])),
+    )
 
     kind: Literal["facets"] = "facets"
     sides: Annotated[int, Count("Sides", "Of the rim.", least=3, most=60, slides=(3, 16))] = 8

@@ -9,6 +9,7 @@ import numpy as np
 from under_lattice.core.declare import Angle, Ratio
 from under_lattice.core.outline import polygon_verbs
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -19,6 +20,7 @@ class Kite(MeasuredMotif):
     words: ClassVar[str] = "A rhomb or kite: width, height, and how high it is widest."
     search: ClassVar[str] = "diamond lozenge dart arrowhead rhombus deltoid"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0), Grip("height", -90.0))
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("widest", lambda n: (-n["width"] / 2, (n["widest"] / 100 - 0.5) * n["height"])),)
 
     kind: Literal["kite"] = "kite"
     width: Annotated[Number, extent("Width", "From side to side.")] = 24.0

@@ -11,8 +11,19 @@ from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.core.lettering import letters
 from under_lattice.core.stage import Shape
 from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.measure_spots import Spot, Values
 from under_lattice.rules.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
+
+
+def _right_end(values: Values) -> tuple[float, float]:
+    """The right end of a line of text about its middle."""
+    try:
+        parts = letters(values["text"], values["font"], round(values["spacing"] / 100, 3))
+    except InputError:
+        return 0.0, 0.0
+    across = np.concatenate([points[:, 0] for _, points in parts])
+    return float(np.ptp(across)) / 2 * values["size"], 0.0
 
 
 class Lettering(MeasuredMotif):
@@ -21,6 +32,8 @@ class Lettering(MeasuredMotif):
     words: ClassVar[str] = "Lettering: a line of text in a shipped font or one of this machine; each letter is a part."
     search: ClassVar[str] = "text type font letters word typography glyph monogram initial"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("size", 90.0, 0.36),)
+
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("spacing", _right_end),)
 
     kind: Literal["lettering"] = "lettering"
     text: Annotated[str, Text("Text", "One line, up to 200 letters.")] = "tern"

@@ -11,6 +11,7 @@ from under_lattice.core.curves import arc_points
 from under_lattice.core.declare import Angle, Choice, Length
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,7 @@ class Line(MeasuredMotif):
     words: ClassVar[str] = "A line: length, direction and thickness."
     search: ClassVar[str] = "stroke dash bar hatch needle rod"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("length", 0.0),)
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("thickness", lambda n: (0.0, n["thickness"] / 2)),)
 
     kind: Literal["line"] = "line"
     length: Annotated[Number, extent("Length", "From end to end.", 200)] = 40.0

@@ -11,6 +11,7 @@ from under_lattice.core.affine import Array
 from under_lattice.core.curves import Curve
 from under_lattice.core.declare import Angle, Count
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot, polar
 from under_lattice.rules.measured import ROUNDNESS, TURN, CurveMotif, Grip, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,10 @@ class Lissajous(CurveMotif):
     words: ClassVar[str] = "A curve of Lissajous: two swings at right angles."
     search: ClassVar[str] = "bowditch oscillation figure eight knot harmonograph"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0),)
+    spots: ClassVar[tuple[Spot, ...]] = (
+        Spot("phase", lambda n: polar(n["width"] / 3, -n["phase"])),
+        Spot("roundness", lambda n: (0.0, n["width"] * n["roundness"] / 200)),
+    )
 
     kind: Literal["lissajous"] = "lissajous"
     across: Annotated[int, Count("Swings across", "In one round.", least=1, most=60, slides=(1, 12))] = 3

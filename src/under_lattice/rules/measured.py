@@ -19,6 +19,7 @@ from under_lattice.core.outline import CLOSE, Outline, flatten, is_straight_poly
 from under_lattice.core.stage import Family, Shape, Stage, share
 from under_lattice.rules.base import Ground, MotifRule, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet, with_start
+from under_lattice.rules.measure_spots import Spot, spot_dragged, spot_handles, turn_dragged, turn_handle
 
 Numbers = Mapping[str, Array]  # measures by the name of their dial, (M,) each
 Face = tuple[bytes, Array]  # verbs and points (M, K, 2)
@@ -50,6 +51,7 @@ class MeasuredMotif(MotifRule):
 
     title: ClassVar[str] = "Motif"
     grips: ClassVar[tuple[Grip, ...]] = ()
+    spots: ClassVar[tuple[Spot, ...]] = ()
     turn: float  # each declares it last
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
@@ -78,13 +80,17 @@ class MeasuredMotif(MotifRule):
             words = f"{describe(rest(getattr(self, grip.dial)), dial.unit or unit)} {dial.label.lower()}"
             if not self.idle(grip.dial):
                 beads.append(Handle(grip.dial, self._way(grip) * self._reach(grip), words, "bead"))
-        return HandleSet(tuple(beads), None, stage.body_ring)
+        turned = turn_handle(self, stage.body_ring, unit)
+        more = [*spot_handles(self, self.spots, unit), *([turned] if turned is not None else [])]
+        return HandleSet((*beads, *more), None, stage.body_ring)
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
-        """Set a measure by how far its bead is from the middle."""
+        """Set a measure by how far its bead is from the middle, or by where else it stands."""
+        if drag.name == "turn":
+            return turn_dragged(drag)
         grip = next((one for one in self.grips if one.dial == drag.name), None)
         if grip is None:
-            return {}
+            return spot_dragged(self, self.spots, drag)
         value = float(drag.to @ self._way(grip)) / grip.share
         dial: Any = self.dials()[grip.dial]
         if grip.of:

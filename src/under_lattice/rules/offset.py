@@ -56,7 +56,10 @@ class OffsetShape(Over):
             first, variant = share(np.stack([face.variant.astype(float), told], 1))
             shown = np.where(face.variant < 0, -1, variant).astype(np.int32)
             areas = {int(v): area_of(face, int(v)) for v in np.unique(face.variant[first]) if v >= 0}
-            levels = [self._parallels(areas.get(int(face.variant[at])), float(told[at])) for at in first]
+            levels = []
+            for k, at in enumerate(first):
+                ask.known.step(k / len(first))
+                levels.append(self._parallels(areas.get(int(face.variant[at])), float(told[at])))
             made = [of_rings([level[k] for level in levels], shown) for k in range(self.rings)]
             inwards = rest(self.distance) < 0
             whole = [face] if self.keeps else []

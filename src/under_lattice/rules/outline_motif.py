@@ -13,7 +13,7 @@ from under_lattice.core.declare import Choice, OutlineText, Ratio
 from under_lattice.core.path_text import parts_of_text, text_of_parts
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import Ground, describe
-from under_lattice.rules.handle import Drag, HandleSet, with_start
+from under_lattice.rules.handle import Drag, Handle, HandleSet, with_start
 from under_lattice.rules.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.rules.outline_points import Work, dragged_text, point_handles, reworked_text
 from under_lattice.vary.numbers import Number
@@ -60,6 +60,12 @@ class Outline(MeasuredMotif):
         scale = (numbers["width"] / wide)[:, None] * np.stack([np.ones(len(numbers["width"])), numbers["stretch"] / 100], -1)
         return tuple((verbs, (points - middle)[None] * scale[:, None]) for verbs, points in parts_of_text(self.outline))
 
+    def _half_height(self) -> float:
+        """How far the outline reaches down from its origin, not turned."""
+        joined = np.concatenate([points for _, points in parts_of_text(self.outline)])
+        middle, wide = self._frame()
+        return float((joined[:, 1] - middle[1]).max()) * float(rest(self.width)) / wide * float(rest(self.stretch)) / 100
+
     def _to_own(self) -> Array:
         """The place of the path -> the motif's own place (2, 3)."""
         middle, wide = self._frame()
@@ -70,10 +76,20 @@ class Outline(MeasuredMotif):
         """Return beads for the width and for the points."""
         plain = super().handles(above, stage, ground, unit)
         assert plain is not None
-        return replace(plain, handles=(*plain.handles, *point_handles(parts_of_text(self.outline), self._to_own())))
+        high = Handle(
+            "stretch",
+            linear(self.turn)[:, :2] @ np.array([0.0, self._half_height()]),
+            f"{describe(self.stretch, '%', 0)} height",
+            "bead",
+        )
+        return replace(plain, handles=(*plain.handles, high, *point_handles(parts_of_text(self.outline), self._to_own())))
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Set the width, or move a point."""
+        if drag.name == "stretch":
+            down = float((drag.to @ linear(self.turn)[:, :2])[1])
+            wanted = float(rest(self.stretch)) * down / max(self._half_height(), 1e-9)
+            return {"stretch": with_start(self.stretch, float(np.clip(round(wanted, 1), 0.1, 10000.0)))}
         text = dragged_text(self.outline, drag, inverse(self._to_own()))
         return super().dragged(drag, above, stage, ground) if text is None else self._as_drawn(text)
 

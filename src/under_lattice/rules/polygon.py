@@ -15,6 +15,7 @@ from under_lattice.core.outline import Outline, polygon, polygon_verbs
 from under_lattice.core.stage import Family, Shape, Stage, share
 from under_lattice.rules.base import Ground, MotifRule, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet, with_start
+from under_lattice.rules.measure_spots import turn_dragged, turn_handle
 from under_lattice.vary.numbers import Number, Varied
 
 Measure = Literal["across flats", "circumradius", "side", "apothem"]
@@ -97,10 +98,14 @@ class Polygon(MotifRule):
         ring = stage.body_ring
         corner = ring[int(np.lexsort((ring[:, 1].round(6), -ring[:, 0].round(6)))[0])]
         bead = Handle("size", corner, f"{describe(rest(self.size), unit)} {self.measure}", "bead")
-        return HandleSet((bead,), None, ring)
+        turned = turn_handle(self, ring, unit)
+        assert turned is not None
+        return HandleSet((bead, turned), None, ring)
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Size by the distance of the corner from the middle."""
+        if drag.name == "turn":
+            return turn_dragged(drag)
         radius = float(np.hypot(*drag.to)) / circumradius_of(self.measure, self.sides)
         return {"size": with_start(self.size, max(0.01, drag.length(radius)))}
 

@@ -11,6 +11,7 @@ from under_lattice.core.curves import arc_points
 from under_lattice.core.declare import Ratio
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,9 @@ class Rectangle(MeasuredMotif):
     words: ClassVar[str] = "A rectangle or bar: width, height and the radius of its corners."
     search: ClassVar[str] = "square bar oblong stripe rounded slot strip box"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0), Grip("height", 90.0))
+    spots: ClassVar[tuple[Spot, ...]] = (
+        Spot("rounded", lambda n: (-n["width"] / 2 + min(n["width"], n["height"]) * n["rounded"] / 200, -n["height"] / 2)),
+    )
 
     kind: Literal["rectangle"] = "rectangle"
     width: Annotated[Number, extent("Width", "From side to side.")] = 40.0

@@ -11,6 +11,7 @@ from under_lattice.core.declare import Ratio
 from under_lattice.core.outline import Outline
 from under_lattice.rules.base import describe
 from under_lattice.rules.ellipse import VERBS, unit_circle
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,7 @@ class Ring(MeasuredMotif):
     words: ClassVar[str] = "A ring: a disc or an ellipse with a hole."
     search: ClassVar[str] = "annulus donut washer circle hole hoop"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0), Grip("inner", 45.0, 0.005, "width"))
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("roundness", lambda n: (0.0, n["width"] * n["roundness"] / 200)),)
 
     kind: Literal["ring"] = "ring"
     width: Annotated[Number, extent("Width", "From side to side.")] = 28.0

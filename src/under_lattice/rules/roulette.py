@@ -11,6 +11,7 @@ from under_lattice.core.affine import Array
 from under_lattice.core.curves import Curve
 from under_lattice.core.declare import Choice, Count, Ratio
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import TURN, CurveMotif, Grip, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,7 @@ class Roulette(CurveMotif):
     words: ClassVar[str] = "A roulette: the line of a wheel that rolls inside or outside a ring."
     search: ClassVar[str] = "hypotrochoid epitrochoid guilloche cycloid banknote loop engraving"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0),)
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("arm", lambda n: (0.0, -n["width"] / 2 * n["arm"] / (n["arm"] + 100.0))),)
 
     kind: Literal["roulette"] = "roulette"
     rolls: Annotated[Literal["inside", "outside"], Choice("Rolls", "On which side of the ring.", options=("inside", "outside"))] = (

@@ -11,6 +11,7 @@ from under_lattice.core.ask import largest
 from under_lattice.core.curves import Curve
 from under_lattice.core.declare import Choice, Ratio
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot, polar
 from under_lattice.rules.measured import TURN, CurveMotif, Grip, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,10 @@ class Spiral(CurveMotif):
     words: ClassVar[str] = "A spiral: even steps outwards, or steps that grow."
     search: ClassVar[str] = "archimedes archimedean logarithmic snail volute coil"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0),)
+    spots: ClassVar[tuple[Spot, ...]] = (
+        Spot("turns", lambda n: polar(n["width"] * n["inner"] / 200, -3.6 * n["turns"]), again=100.0),
+        Spot("inner", lambda n: polar(n["width"] * n["inner"] / 200, 180.0)),
+    )
 
     kind: Literal["spiral"] = "spiral"
     grows: Annotated[

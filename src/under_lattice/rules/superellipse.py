@@ -12,10 +12,17 @@ from under_lattice.core.curves import Curve, hermite, pieces_for
 from under_lattice.core.declare import Ratio
 from under_lattice.core.outline import CLOSE, CURVE, MOVE, Outline
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot, Values
 from under_lattice.rules.measured import ROUNDNESS, TURN, CurveMotif, Face, Grip, Numbers, extent
 from under_lattice.vary.numbers import Number
 
 BLUNT = 2.0  # from here on it is drawn by its direction, below by powers of sine and cosine
+
+
+def _corner(values: Values) -> tuple[float, float]:
+    """Where the outline crosses the diagonal of its box, up on the right."""
+    share = 0.5 ** (100 / values["fullness"])
+    return values["width"] / 2 * share, -values["width"] * values["roundness"] / 200 * share
 
 
 class Superellipse(CurveMotif):
@@ -24,6 +31,10 @@ class Superellipse(CurveMotif):
     words: ClassVar[str] = "A superellipse: from pinched star by rhomb and ellipse to rectangle."
     search: ClassVar[str] = "squircle lame astroid rounded pillow"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0),)
+    spots: ClassVar[tuple[Spot, ...]] = (
+        Spot("roundness", lambda n: (0.0, n["width"] * n["roundness"] / 200)),
+        Spot("fullness", _corner),
+    )
 
     kind: Literal["superellipse"] = "superellipse"
     width: Annotated[Number, extent("Width", "From side to side.")] = 30.0

@@ -14,6 +14,7 @@ from under_lattice.core.outline import polygon_verbs
 from under_lattice.core.stage import Shape
 from under_lattice.core.tilings import CONFIGURATIONS, Cell, Configuration, dual, uniform
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import TURN, Face, MeasuredMotif, MeasuredShape, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -41,6 +42,7 @@ class Tiling(MeasuredMotif):
 
     words: ClassVar[str] = "A tiling: regular polygons that meet alike at every corner, or its dual; a Lattice repeats the cell."
     search: ClassVar[str] = "archimedean laves uniform semiregular tessellation floor pavement cairo snub"
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("size", lambda n: (n["size"], 0.0)),)
 
     kind: Literal["tiling"] = "tiling"
     meets: Annotated[

@@ -9,6 +9,7 @@ import numpy as np
 from under_lattice.core.declare import Angle, Ratio
 from under_lattice.core.outline import polygon_verbs
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -19,6 +20,10 @@ class Triangle(MeasuredMotif):
     words: ClassVar[str] = "A triangle: base, height, and where its tip stands."
     search: ClassVar[str] = "isosceles right scalene pennant sail tooth"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("height", -90.0, 2 / 3),)
+    spots: ClassVar[tuple[Spot, ...]] = (
+        Spot("width", lambda n: (n["width"] / 2 - (n["lean"] / 100 - 0.5) * n["width"] / 3, n["height"] / 3)),
+        Spot("lean", lambda n: ((n["lean"] / 100 - 0.5) * n["width"] * 2 / 3, -2 * n["height"] / 3 - n["height"] / 12)),
+    )
 
     kind: Literal["triangle"] = "triangle"
     width: Annotated[Number, extent("Base", "From corner to corner.")] = 30.0

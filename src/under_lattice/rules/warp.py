@@ -147,7 +147,10 @@ class Warp(CopyRule):
         marks, pivot = draw(above, ground.known), resolve(self.pivot, above, ground)
         faces = len(marks.families)
         warp = self._along(marks, ground) if self.form == "along a line" else self._about(pivot, Ask(above, ground.known))
-        warped = [_warped(family, marks.variant[f::faces], marks.xform[f::faces], warp) for f, family in enumerate(marks.families)]
+        warped = []
+        for f, family in enumerate(marks.families):
+            ground.known.step(f / faces)
+            warped.append(_warped(family, marks.variant[f::faces], marks.xform[f::faces], warp, ground.known.step))
         if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
             raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
         return stage_of_outlines(self.id, above, np.arange(above.n), warped, pivot=pivot)
@@ -244,12 +247,13 @@ def _extent(marks: Marks) -> tuple[float, float]:
     return low, high
 
 
-def _warped(family: Family, variant: Array, xform: Array, warp: Map) -> Family:
+def _warped(family: Family, variant: Array, xform: Array, warp: Map, step: Callable[[float], None]) -> Family:
     """A face of all copies with its points warped, (n, K, 2): lines and curves in as many cubics as bring them within the error."""
     own = apply(xform, family.points[np.maximum(variant, 0)])
     size = float(np.ptp(own.reshape(-1, 2), 0).max()) or 1.0
     pieces = 1
     while True:
+        step(np.log2(pieces) / np.log2(PIECES_MOST))
         verbs, points, miss = _cubics(family.verbs, own, pieces, warp, NEAR * size)
         if miss <= ERROR * size or pieces >= PIECES_MOST or points.size > 2 * POINTS_MOST:
             break

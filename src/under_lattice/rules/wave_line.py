@@ -11,6 +11,7 @@ from under_lattice.core.curves import Curve
 from under_lattice.core.declare import Angle, Choice, Count, Length
 from under_lattice.core.outline import LINE, MOVE
 from under_lattice.rules.base import describe
+from under_lattice.rules.measure_spots import Spot
 from under_lattice.rules.measured import TURN, CurveMotif, Face, Grip, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -21,6 +22,9 @@ class WaveLine(CurveMotif):
     words: ClassVar[str] = "A wave line: length, height and how many waves."
     search: ClassVar[str] = "sine zigzag ripple chevron squiggle wavy"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0), Grip("height", -90.0))
+    spots: ClassVar[tuple[Spot, ...]] = (
+        Spot("phase", lambda n: (n["width"] * ((90.0 - n["phase"]) / 360.0 / n["waves"] - 0.5), -n["height"] / 2)),
+    )
 
     kind: Literal["wave-line"] = "wave-line"
     width: Annotated[Number, extent("Length", "From end to end.", 200)] = 48.0

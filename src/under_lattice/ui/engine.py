@@ -14,14 +14,14 @@ from PySide6.QtGui import QImage
 
 from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
-from under_lattice.core.errors import LatticeError, RuleRefused
+from under_lattice.core.errors import Cancelled, LatticeError, RuleRefused
 from under_lattice.core.marks import Coat, Picture
 from under_lattice.core.outline import flatten
 from under_lattice.render.painter import paint_now
 from under_lattice.render.picking import Picker
 from under_lattice.render.scene import Scene, SceneLayer, Stopped, View, make_scene, whole_page
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
-from under_lattice.work.evaluate import Cancelled, ChainResult, Evaluator, Step, evaluate
+from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate
 from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
@@ -30,6 +30,9 @@ WARMING_POLL = 0.3  # seconds
 FACTS_EVERY = 0.3  # seconds between two measurements while the hand is moving
 PATIENCE = 0.08  # seconds without a picture after which one is no longer given up for a newer request
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
+LONG = 0.4  # seconds after which a rule says how far it is
+TOLD_EVERY = 0.1
+STOPPED = "stopped; the picture is the one before. Undo takes the change back"
 FEW = 12  # so many copies are shown whole in a step picture
 
 
@@ -78,6 +81,7 @@ class Engine(QObject):
     picked = Signal(object)  # Picked or None
     thumbs = Signal(object)
     warming = Signal(float)  # how much of the compiling is done
+    working = Signal(str, float)  # a rule that works long, and how far it is
 
     def __init__(self) -> None:
         super().__init__()
@@ -87,6 +91,10 @@ class Engine(QObject):
         self._evaluator = Evaluator()
         self._shown_at = self._measured_at = 0.0
         self._last: Request | None = None
+        self._under_way: Request | None = None
+        self._given_up = -1  # number of a request the person has stopped
+        self._begun = self._told = 0.0
+        self._evaluator.progress = self._tell
         self._pick_at: tuple[float, float] | None = None
         self._picker: Picker | None = None
         self._warming = None if is_warm() else warm_elsewhere()
@@ -117,11 +125,25 @@ class Engine(QObject):
             self._warming.terminate()
             self._warming.wait(10)
 
+    def give_up(self) -> None:
+        """Stop what is under way; its answer says so."""
+        if self._under_way is not None:
+            self._given_up = self._under_way.number
+
+    def _tell(self, name: str, share: float) -> None:
+        """Say how far a rule is that has been at work for a while."""
+        now = time.perf_counter()
+        if now - self._begun > LONG and now - self._told > TOLD_EVERY:
+            self._told = now
+            self.working.emit(name, share)
+
     def _newer(self) -> bool:
         return self._wanted is not None or not self._running
 
     def _give_way(self) -> bool:
         """Whether to stop for a newer request; after a while without a picture one is finished all the same."""
+        if self._under_way is not None and self._under_way.number == self._given_up:
+            return True
         return not self._running or (self._wanted is not None and time.perf_counter() - self._shown_at < PATIENCE)
 
     def _work(self) -> None:
@@ -139,10 +161,12 @@ class Engine(QObject):
                 if point is not None:
                     self.picked.emit(self._picker.pick(*point) if self._picker is not None else None)
                 continue
-            self._last = request
+            self._last = self._under_way = request
             try:
                 self._answer(request)
             except (Cancelled, Stopped):
+                if request.number == self._given_up:
+                    self.painted.emit(Answer(request, to_image(np.zeros((1, 1, 4), np.uint8)), {}, 0.0, STOPPED))
                 continue
             except Exception as error:  # a fault of ours must not leave the window without pictures for good
                 log.exception("painting failed")
@@ -163,7 +187,7 @@ class Engine(QObject):
             self._wanted = replace(self._last, number=next(NUMBERS))
 
     def _answer(self, request: Request) -> None:
-        begun = time.perf_counter()
+        begun = self._begun = time.perf_counter()
         plain = not is_warm()
         notes: list[str] = []
         problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]

@@ -21,12 +21,12 @@ from PySide6.QtWidgets import (
 )
 
 from under_lattice.core.declare import NumberDial
-from under_lattice.core.errors import LatticeError
+from under_lattice.core.errors import Cancelled, LatticeError
 from under_lattice.output.png import PngOptions, size_in_px, write_png
 from under_lattice.output.svg import SvgOptions, write_svg
 from under_lattice.render.scene import Stopped, make_scene
 from under_lattice.ui.dials.field import NumberField
-from under_lattice.work.evaluate import Cancelled, Evaluator
+from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Work
 from under_lattice.work.storage import write_atomically
 

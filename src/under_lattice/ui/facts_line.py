@@ -27,6 +27,7 @@ class FactsLine(QWidget):
     shown_where = Signal(object)  # the warning
     sheet_wanted = Signal()
     spoken = Signal(str)
+    stopped = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -60,6 +61,13 @@ class FactsLine(QWidget):
         self.size_button.setCursor(Qt.CursorShape.PointingHandCursor)
         self.row.addWidget(self.size_button)
         self.time = self._label("fact")
+        self.stop = QPushButton("stop")
+        self.stop.setObjectName("link")
+        self.stop.setToolTip("Stop what is being worked out; the picture stays as it was")
+        self.stop.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.stop.clicked.connect(self.stopped)
+        self.stop.hide()
+        self.row.addWidget(self.stop)
         self.row.addStretch(1)
         self.told = self._label("warn")
         self.zoom = self._label("small")
@@ -149,8 +157,14 @@ class FactsLine(QWidget):
         label.setText(text)
         label.setVisible(bool(text))
 
+    def show_working(self, name: str, share: float) -> None:
+        """Say how far a rule is that works long, with a way to stop it."""
+        self.show_time(f"{name} {share:.0%}")
+        self.stop.show()
+
     def show_time(self, words: str) -> None:
         """Show how long the last picture took, or that one is being drawn."""
+        self.stop.hide()
         self._set(self.time, words)
         self._fit()
 

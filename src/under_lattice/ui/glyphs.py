@@ -138,7 +138,29 @@ def _menu(p: QPainter) -> None:
     p.drawEllipse(QPointF(-3, 4.5), 1.6, 1.6)
 
 
+def _through(*places: tuple[float, float]) -> Draw:
+    """A line through places as a glyph."""
+
+    def draw(p: QPainter) -> None:
+        p.drawPolyline(QPolygonF([QPointF(x, y) for x, y in places]))
+
+    return draw
+
+
+def _drawn(p: QPainter) -> None:
+    path = QPainterPath(QPointF(-7, 2))
+    path.cubicTo(-5, -8, -1, -7, 1, -1)
+    path.cubicTo(2.5, 4, 4.5, 4, 7, 2)
+    p.drawPath(path)
+    p.drawEllipse(QPointF(-2.6, -4.6), 1.2, 1.2)
+    p.drawEllipse(QPointF(3.4, 2.6), 1.2, 1.2)
+
+
 GLYPHS: dict[str, Draw] = {
+    "peak": _through((-7, 4), (0, -5), (7, 4)),
+    "sawtooth": _through((-7, 4), (-1.2, -4), (0, 4), (5.8, -4), (7, 4)),
+    "step": _through((-7, 4), (-3.5, 4), (-3.5, -4), (3.5, -4), (3.5, 4), (7, 4)),
+    "drawn": _drawn,
     "hexagons on points": _hex_points,
     "hexagons on flats": _hex_flats,
     "squares": _squares,

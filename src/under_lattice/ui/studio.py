@@ -97,6 +97,7 @@ class Studio(QWidget):
         self.engine.painted.connect(self._show_answer, queued)
         self.engine.thumbs.connect(self._show_thumbs, queued)
         self.engine.warming.connect(self._show_warming, queued)
+        self.engine.working.connect(self._show_working, queued)
         self.engine.picked.connect(self._show_picked, queued)
         self.sheet.pointed.connect(self.engine.pick)
         self.sheet.pressed.connect(self._wider)
@@ -115,6 +116,7 @@ class Studio(QWidget):
         self.chain.opened.connect(lambda _: self._show_handles())
         self.chain.add_wanted.connect(self.add_rule)
         self.chain.menu_wanted.connect(self.rule_menu)
+        self.facts_line.stopped.connect(self.engine.give_up)
         self.facts_line.cured.connect(self._cure)
         self.facts_line.shown_where.connect(self._show_where)
         self.facts_line.sheet_wanted.connect(self.sheet_wanted)
@@ -192,6 +194,11 @@ class Studio(QWidget):
     def _show_warming(self, share: float) -> None:
         if self._plain:
             self.facts_line.show_time(WARMING.format(share))
+
+    def _show_working(self, name: str, share: float) -> None:
+        if not self.settled:
+            self._busy.stop()
+            self.facts_line.show_working(name, share)
 
     def _show_thumbs(self, thumbs: Thumbs) -> None:
         if thumbs.request.number < max(self._measured, self._first) or thumbs.request.layer != self.layer:

@@ -12,6 +12,7 @@ from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, Q
 from PySide6.QtWidgets import QInputDialog, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from under_lattice.ui import recent, style
+from under_lattice.ui.bringing import BROUGHT, Bringing
 from under_lattice.ui.chain_actions import ChainActions
 from under_lattice.ui.chooser import ADDABLE
 from under_lattice.ui.command_search import CommandSearch, Entry
@@ -44,7 +45,7 @@ class Window(QMainWindow):
         self.document: Document | None = None
         self.actions_by_key: dict[str, QAction] = {}
         self._functions: dict[str, Callable[[], object]] = {}
-        self.files = WorkFiles(self)
+        self.files, self.bringing = WorkFiles(self), Bringing(self)
         self._make_actions()
         self.menu = self._make_menu()
         self.strip = CommandStrip(self.actions_by_key, self.menu)
@@ -68,6 +69,7 @@ class Window(QMainWindow):
         self._functions = {
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
             "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
+            "bring": self.bringing.ask, "paste": self.bringing.paste,
             "undo": self._undo, "redo": self._redo, "find": self.find_command,
             "bones": self._bones, "handles": self._handles, "grid": self._grid,
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
@@ -294,14 +296,12 @@ class Window(QMainWindow):
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         urls = event.mimeData().urls()
-        if urls and Path(urls[0].toLocalFile()).suffix.lower() in ENDINGS:
+        if urls and Path(urls[0].toLocalFile()).suffix.lower() in (*ENDINGS, *BROUGHT):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
         event.acceptProposedAction()
-        path = Path(event.mimeData().urls()[0].toLocalFile())
-        if self.files.may_leave():
-            self.files.open_path(path)
+        self.bringing.drop(Path(event.mimeData().urls()[0].toLocalFile()))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.files.may_leave():

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, compose, inverse
-from under_lattice.core.errors import LatticeError, RuleRefused
+from under_lattice.core.errors import Cancelled, LatticeError, RuleRefused
 from under_lattice.core.inked import own_coats, together
 from under_lattice.core.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.core.marks import MarkAsk, Marks, Picture, draw
@@ -66,10 +66,6 @@ class ChainResult:
         return next((step for step in reversed(self.steps) if step.stage is not None), None)
 
 
-class Cancelled(Exception):
-    """A newer request has come; the answer is no longer wanted."""
-
-
 @dataclass
 class Evaluator:
     """Keeps the last evaluation of each chain; stages are reused where rule, stage above and ground are the same.
@@ -78,9 +74,13 @@ class Evaluator:
     ----------
     computed : list of str
         Ids of the rules whose stages were made anew by the last call, for tests of the cache.
+    progress : callable
+        Told the name of the rule that is at work and how far it is, 0..1, by those that work long.
     """
 
     computed: list[str] = field(default_factory=list)
+    progress: Callable[[str, float], None] = lambda name, share: None
+    _at: str = ""
     _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
     _looked: dict[str, Brightness] = field(default_factory=dict)
     _drawn: dict[int, tuple[Stage, Known, Marks]] = field(default_factory=dict)
@@ -98,7 +98,13 @@ class Evaluator:
         done: dict[str, ChainResult] = {}
         layers = {layer.id: layer for layer in design.all_layers()}
         self._stored = {picture.id: picture for picture in design.pictures}
-        known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures})
+
+        def step(share: float) -> None:
+            if stop():
+                raise Cancelled
+            self.progress(self._at, share)
+
+        known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures}, step=step)
 
         def visit(chain: Chain, path: tuple[str, ...]) -> None:
             if chain.id in done:
@@ -187,6 +193,7 @@ class Evaluator:
         if cached and len(key) == len(cached[0]) and all(map(_same, cached[0], key)):
             return cached[1]
         self.computed.append(rule.id)
+        self._at = rule.shown_name()
         marks = {layer: picture.marks for layer, picture in read.items()}
         ground = Ground(sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels)
         if isinstance(rule, MotifRule):

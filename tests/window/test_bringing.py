@@ -1,0 +1,112 @@
+"""Drawings and pictures dropped on the window or pasted; long work that is stopped."""
+
+import pytest
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
+from PySide6.QtWidgets import QMessageBox
+
+from under_lattice.core.errors import FileError
+from under_lattice.rules.combine import Combine
+from under_lattice.rules.ellipse import Ellipse
+from under_lattice.rules.lattice import Lattice
+from under_lattice.work.brought import kind_of, with_brought
+from under_lattice.work.edits import add_rule, exchange_motif, remove_rule
+
+DRAWING = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="30mm" viewBox="0 0 60 30">'
+    '<rect width="60" height="30"/><text x="3" y="5">tern</text></svg>'
+)
+
+
+def dropped(window, path):
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path))])
+    buttons, keys = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    window.dropEvent(QDropEvent(QPointF(600, 300), Qt.DropAction.CopyAction, mime, buttons, keys))
+
+
+def said(hands):
+    boxes = [box for box in hands.window.findChildren(QMessageBox) if box.isVisible()]
+    return boxes[-1].text() if boxes else ""
+
+
+def layers(hands):
+    return hands.document.design.chains()
+
+
+def test_a_dropped_drawing_becomes_a_layer_of_its_real_size_and_says_what_was_left_out(hands, tmp_path):
+    path = tmp_path / "gate.svg"
+    path.write_text(DRAWING)
+    dropped(hands.window, path)
+    hands.bot.waitUntil(lambda: len(layers(hands)) == 2, timeout=10_000)
+    first = layers(hands)[0]
+    assert first.name == "gate"
+    assert first.rules[0].width == pytest.approx(60.0, abs=0.01)
+    hands.bot.waitUntil(lambda: "text" in said(hands), timeout=5_000)
+    assert "letters have no outline" in said(hands)
+    hands.do("undo")
+    assert len(layers(hands)) == 1
+
+
+def test_a_drawing_and_a_picture_are_pasted(hands):
+    clipboard = QGuiApplication.clipboard()
+    clipboard.setText(DRAWING)
+    hands.do("paste")
+    hands.bot.waitUntil(lambda: len(layers(hands)) == 2, timeout=10_000)
+    image = QImage(40, 20, QImage.Format.Format_ARGB32)
+    image.fill(QColor("#C2694C"))
+    clipboard.setImage(image)
+    hands.do("paste")
+    hands.bot.waitUntil(lambda: len(layers(hands)) == 3, timeout=10_000)
+    assert layers(hands)[0].rules[0].kind == "picture"
+    assert len(hands.document.design.pictures) == 1
+    hands.settle()
+    assert not hands.studio.results[layers(hands)[0].id].problems
+    clipboard.setText("no drawing")
+    hands.do("paste")
+    hands.bot.waitUntil(lambda: "neither" in said(hands), timeout=5_000)
+    assert len(layers(hands)) == 3
+
+
+@pytest.mark.parametrize(("name", "data"), [("bad.svg", b"<svg"), ("bad.png", b"\x89PNG broken"), ("bad.webp", b"nothing")])
+def test_a_broken_file_is_refused_and_nothing_is_changed(hands, tmp_path, name, data):
+    before = hands.document.design
+    path = tmp_path / name
+    path.write_bytes(data)
+    dropped(hands.window, path)
+    hands.bot.waitUntil(lambda: name in said(hands), timeout=5_000)
+    assert hands.document.design is before
+    with pytest.raises(FileError):
+        with_brought(before, data, name)
+
+
+def test_what_was_copied_is_told_by_its_first_bytes():
+    assert [kind_of(one) for one in (b"\x89PNG..", b"\xff\xd8..", b"RIFF1234WEBP", b"<svg/>")] == [".png", ".jpg", ".webp", ".svg"]
+    with pytest.raises(FileError, match="neither"):
+        kind_of(b"hello")
+
+
+def test_long_work_says_how_far_it_is_and_can_be_stopped(hands):
+    layer = hands.studio.layer
+    told = []
+    hands.window.engine.working.connect(lambda name, share: told.append((name, share)))
+
+    def crowded(design):
+        for rule in design.chain(layer).rules[1:]:
+            design = remove_rule(design, layer, rule.id)
+        design = exchange_motif(design, layer, Ellipse(width=40.0))
+        motif = design.chain(layer).rules[0].id
+        design = add_rule(design, layer, Lattice(form="squares", spacing="free", pitch=3.0), motif)
+        return add_rule(design, layer, Combine(how="exclusion"), design.chain(layer).rules[-1].id)
+
+    hands.studio.edit("crowd", crowded)
+    hands.bot.waitUntil(lambda: bool(told), timeout=60_000)
+    assert told[0][0] == "Combine"
+    assert hands.studio.facts_line.stop.isVisible()
+    assert "%" in hands.studio.facts_line.time.text()
+    hands.studio.facts_line.stop.click()
+    hands.settle()
+    assert "stopped" in hands.studio._problem
+    hands.do("undo")
+    hands.settle()
+    assert "stopped" not in hands.studio._problem
