@@ -12,7 +12,10 @@ from under_lattice.core.errors import FileError, InputError
 from under_lattice.demos import DEMOS, STARTS, blank, demo
 from under_lattice.rules import RULES
 from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.cut import Cut
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.join_ends import JoinEnds
+from under_lattice.rules.join_faces import JoinFaces
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.push_edges import PushEdges
@@ -281,9 +284,13 @@ def test_nothing_on_the_sheet_is_told():
 )
 @pytest.mark.parametrize("sides", [3, 4, 5, 6])
 def test_suggested_rules_can_act(kind, sides):
-    chain = work_of(Polygon(sides=sides)).design.layers[0]
-    rule = suggested(kind, chain, SHEET)
-    assert last_stage(Polygon(sides=sides), rule).n >= 1
+    above = {
+        JoinFaces: (Polygon(sides=sides), Split(into="triangles")),
+        JoinEnds: (Polygon(sides=sides), Cut(parts=sides, keep="")),
+    }
+    rules = above.get(kind, (Polygon(sides=sides),))  # what joins has faces or ends to join
+    rule = suggested(kind, work_of(*rules).design.layers[0], SHEET)
+    assert last_stage(*rules, rule).n >= 1
 
 
 def test_a_second_repeat_is_by_number():

@@ -61,7 +61,7 @@ def test_the_answer_comes_from_another_thread(engine, qtbot):
 
 
 def test_a_fault_in_drawing_is_told_and_the_engine_lives(engine, qtbot, monkeypatch):
-    def broken(*_):
+    def broken(*_, **__):
         raise ZeroDivisionError
 
     monkeypatch.setattr(engine_module, "make_scene", broken)

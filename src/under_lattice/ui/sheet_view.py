@@ -204,7 +204,7 @@ class SheetView(QWidget):
         """Return the name of the handle under a point, or nothing."""
         if not self.show_handles or self.handles is None:
             return ""
-        for handle in reversed(self.handles.seen(self.picked)):
+        for handle in sorted(self.handles.seen(self.picked), key=lambda one: not one.of):  # those of a picked point lie over it
             if handle.form != "frame":
                 away = self.points_of(handle.at)[0] - at
                 if abs(away.x()) + abs(away.y()) <= 13:

@@ -12,7 +12,9 @@ from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.ink import Ink
+from under_lattice.rules.inner_lines import InnerLines
 from under_lattice.rules.interlace import Interlace
+from under_lattice.rules.join_ends import JoinEnds
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.lattice_net import AS_TILES
 from under_lattice.rules.mirror import Mirror
@@ -40,6 +42,11 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
         changes = {name: tidy(size * 0.07) for name in ("amount", "second", "third")}
     elif kind is Split and body is not None and len(body) % 2:
         changes = {"into": "triangles"}
+    elif kind is InnerLines and body is not None:
+        count = len(body)
+        changes = {"lines": f"s1-p-s{count // 2 + 1}" + (f", s2-q-s{count // 2 + 2}" if count > 3 else "")}
+    elif kind is JoinEnds:
+        changes = {"near": tidy(size * 0.05)}
     elif kind is Ink:
         changes = {"palette": PALETTE, "stroke_width": tidy(size * 0.015)}
     elif kind is Interlace:
