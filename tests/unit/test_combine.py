@@ -14,6 +14,8 @@ from under_lattice.rules.combine import Combine
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.offset import Offset
+from under_lattice.rules.outline_motif import Outline
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.ring import Ring
@@ -53,6 +55,18 @@ def test_two_squares(how, want):
     whole, total = left(SQUARE, TWO, Combine(how=how))
     assert whole.area == pytest.approx(want, rel=1e-8)
     assert total == pytest.approx(want, rel=1e-8)  # pieces do not overlap
+
+
+def test_an_outline_that_crosses_itself_is_combined_and_offset_as_it_is_painted():
+    bow_tie = Outline(outline="M0 0 L10 10 L10 0 L0 10 Z", width=10.0, stands="as drawn")
+    assert left(bow_tie, Combine())[0].area == pytest.approx(50.0)
+    pentagram = Outline(
+        outline="M0 -50 L29.389 40.451 L-47.553 -15.451 L47.553 -15.451 L-29.389 40.451 Z", width=95.106, stands="as drawn"
+    )
+    star = left(Star(points=5, size=100.0, corners="by density", density=2), Combine())[0].area
+    assert left(pentagram, Combine())[0].area == pytest.approx(star, rel=1e-4)  # its middle is wound round twice, and full
+    apart = Offset(distance=2.0, rings=1, joins="round", keeps="the parallels only")
+    assert left(bow_tie, apart)[0].area > 50.0 + 2.0 * 30
 
 
 @given(x=st.floats(-15, 15), y=st.floats(-15, 15), turn=st.floats(0, 360), sides=st.integers(3, 8), inner=st.floats(20, 90))

@@ -54,13 +54,42 @@ def padded(rings: list[Array]) -> Array:
 
 
 def area_of(family: Family, variant: int) -> tuple[Any, float]:
-    """Return what an outline covers, as a geometry, and its size."""
+    """Return what an outline covers (winding number not zero, as it is painted), as a geometry, and its size."""
     points = family.points[variant : variant + 1]
     size = float(np.ptp(points[0], 0).max()) or 1.0
-    whole: Any = shapely.Polygon()
-    for ring in flatten(family.verbs, points, steps_for(family.verbs, points, ERROR * size)):
-        whole = whole.symmetric_difference(shapely.Polygon(ring[0]).buffer(0))
-    return whole, size
+    flat = flatten(family.verbs, points, steps_for(family.verbs, points, ERROR * size))
+    rings = [np.asarray(ring[0]) for ring in flat if ring.shape[1] > 2]
+    polygons = np.array([shapely.Polygon(ring) for ring in rings], object)
+    if not len(rings) or not shapely.is_valid(polygons).all():
+        return _wound(rings), size
+    if len(rings) == 1:  # overlaid with nothing: the library brings its corners into an order its overlays like
+        return shapely.Polygon().symmetric_difference(shapely.buffer(polygons[0], 0)), size
+    ways = np.array([shapely.is_ccw(shapely.LinearRing(ring)) for ring in rings])
+    both = [shapely.union_all(polygons[ways == way]) for way in (True, False)]
+    if sum(area.area for area in both) < shapely.area(polygons).sum() * (1 - 1e-9):  # some of one way overlap
+        return _wound(rings), size
+    return both[0].symmetric_difference(both[1]), size
+
+
+def _wound(rings: list[Array]) -> Any:
+    """What rings that may cross themselves and each other wind round: every face of their lines by its winding number."""
+    if not rings:
+        return shapely.Polygon()
+    lines = shapely.unary_union([shapely.LineString(np.concatenate([ring, ring[:1]])) for ring in rings])
+    faces = shapely.get_parts(shapely.polygonize([lines]))
+    if not len(faces):
+        return shapely.Polygon()
+    inside = np.array([(p.x, p.y) for p in shapely.point_on_surface(faces)])
+    turns = sum(_winding(ring, inside) for ring in rings)
+    return shapely.union_all(faces[np.asarray(turns) != 0])
+
+
+def _winding(ring: Array, points: Array) -> Array:
+    """How often a ring (V, 2) winds round points (n, 2)."""
+    one, other = ring[None] - points[:, None], np.roll(ring, -1, 0)[None] - points[:, None]
+    cross = one[..., 0] * other[..., 1] - one[..., 1] * other[..., 0]
+    angle = np.arctan2(cross, (one * other).sum(-1))
+    return np.asarray(np.rint(angle.sum(1) / (2 * np.pi)).astype(int))
 
 
 def rings_of(area: Any, size: float) -> list[Array]:
