@@ -5,6 +5,7 @@ import shapely
 
 from under_lattice.core.affine import apply
 from under_lattice.core.outline import flatten
+from under_lattice.demos import demo
 from under_lattice.demos.layers import chain
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Design, Sheet, Work
@@ -37,3 +38,10 @@ def tiles(result, steps=24):
 
 def centres(stage):
     return stage.xform[..., 2]
+
+
+def floor_alone():
+    """The demo work “Entrance floor” with its floor only."""
+    work = demo()
+    design = work.design
+    return work.model_copy(update={"design": design.model_copy(update={"layers": (design.chain("floor"),)})})

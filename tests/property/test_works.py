@@ -5,7 +5,7 @@ import json
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.chains import tiles
+from tests.chains import floor_alone, tiles
 from under_lattice.core.declare import (
     PIXEL_SIGNS,
     Choice,
@@ -204,7 +204,7 @@ STEPS = st.lists(
 @given(steps=STEPS, back=st.integers(0, 8))
 @settings(max_examples=60)
 def test_undo_and_redo_walk_through_all_designs(steps, back):
-    document = Document(demo())
+    document = Document(floor_alone())
     seen = [document.design]
     for rule, dial, value in steps:
         document.apply(dial, edits.set_dial(document.design, "floor", rule, dial, value))

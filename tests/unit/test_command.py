@@ -7,10 +7,10 @@ import sys
 
 import pytest
 
+from tests.chains import floor_alone
 from under_lattice.command_line.main import main
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
-from under_lattice.demos import demo
 from under_lattice.output.recipe import open_any
 from under_lattice.work.storage import write
 
@@ -18,7 +18,7 @@ from under_lattice.work.storage import write
 @pytest.fixture
 def floor(tmp_path):
     path = tmp_path / "floor.lattice"
-    write(demo(), path)
+    write(floor_alone(), path)
     return path
 
 
@@ -91,15 +91,15 @@ SETTINGS = {
 @pytest.mark.parametrize("order", SETTINGS)
 def test_every_kind_of_dial_can_be_set(order):
     handle, name, want = SETTINGS[order]
-    layer = apply_setting(demo().design, order).layers[0]
+    layer = apply_setting(floor_alone().design, order).layers[0]
     rule = next(rule for rule in (*layer.rules, layer.end) if rule.handle == handle)
     assert getattr(rule, name) == want
 
 
 def test_pivots_and_ends_of_varied_numbers():
-    layer = apply_setting(demo().design, "floor.lattice.pivot=motif corner 2").layers[0]
+    layer = apply_setting(floor_alone().design, "floor.lattice.pivot=motif corner 2").layers[0]
     assert layer.rules[-1].pivot.spot == "motif corner 2"
-    layer = apply_setting(demo().design, "floor.push-edges.amount.end=3 mm").layers[0]
+    layer = apply_setting(floor_alone().design, "floor.push-edges.amount.end=3 mm").layers[0]
     assert (layer.rules[3].amount.start, layer.rules[3].amount.end) == (0.0, 3.0)
 
 
@@ -121,7 +121,7 @@ WRONG = {
 @pytest.mark.parametrize(("order", "told"), WRONG.items())
 def test_wrong_settings_say_what_there_is(order, told):
     with pytest.raises(InputError, match=told):
-        apply_setting(demo().design, order)
+        apply_setting(floor_alone().design, order)
 
 
 def test_no_display_is_said_and_the_orders_work_without_one(tmp_path):

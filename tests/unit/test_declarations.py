@@ -13,6 +13,7 @@ import jsonschema
 import pytest
 
 import under_lattice.rules
+from tests.chains import floor_alone
 from under_lattice.core.declare import Choice, NumberDial, Point
 from under_lattice.core.errors import InputError
 from under_lattice.demos import DEMOS, STARTS, blank, demo
@@ -80,7 +81,7 @@ def test_schema_is_one_and_takes_every_demo_and_start():
     check = jsonschema.Draft202012Validator(schema())
     for work in [demo(name) for name in DEMOS] + [blank(name) for name in STARTS]:
         check.validate(json.loads(json.dumps(to_data(work))))
-    wrong = json.loads(json.dumps(to_data(demo())))
+    wrong = json.loads(json.dumps(to_data(floor_alone())))
     wrong["design"]["layers"][0]["rules"][0]["sides"] = 1
     assert not check.is_valid(wrong)
 

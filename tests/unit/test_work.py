@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.chains import SHEET, evaluated, last_stage, work_of
+from tests.chains import SHEET, evaluated, floor_alone, last_stage, work_of
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.demos import DEMOS, STARTS, blank, demo
 from under_lattice.rules import RULES
@@ -35,7 +35,7 @@ FLOOR = (Polygon(), Split(), Ink(), PushEdges(amount=2.0), Lattice())
 
 
 def floor():
-    return demo().design
+    return floor_alone().design
 
 
 # ---------------------------------------------------------------- edits
@@ -166,7 +166,7 @@ def test_every_blank_start_fills_its_sheet(name):
 
 
 def test_unknown_rules_are_kept_untouched():
-    data = json.loads(to_text(demo()))
+    data = json.loads(to_text(floor_alone()))
     later = {"kind": "whirlpool", "id": "w", "handle": "whirlpool", "depth": {"deep": [1, 2]}, "on": True}
     data["design"]["layers"][0]["rules"].append(later)
     work = from_text(json.dumps(data))
@@ -176,7 +176,7 @@ def test_unknown_rules_are_kept_untouched():
 
 
 def broken(change):
-    data = json.loads(to_text(demo()))
+    data = json.loads(to_text(floor_alone()))
     change(data)
     return json.dumps(data)
 
@@ -211,7 +211,7 @@ def test_broken_files_say_what_is_wrong(text, told):
 
 def test_a_failed_save_leaves_the_old_file(tmp_path, monkeypatch):
     path = tmp_path / "work.lattice"
-    write(demo(), path)
+    write(floor_alone(), path)
     before = path.read_bytes()
 
     def full(*_):

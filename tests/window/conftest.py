@@ -7,7 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
-from under_lattice.demos import demo
+from tests.chains import floor_alone
 from under_lattice.ui.application import make_application
 from under_lattice.ui.tokens import LOOK
 from under_lattice.ui.window import Window
@@ -99,7 +99,7 @@ def window(qtbot, qapp, monkeypatch):
 
 @pytest.fixture
 def hands(qtbot, window):
-    window.show_work(demo())
+    window.show_work(floor_alone())
     window.show()
     qtbot.waitExposed(window)
     window.activateWindow()

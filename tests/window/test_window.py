@@ -7,6 +7,7 @@ from PySide6.QtGui import QDropEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QInputDialog, QLineEdit, QMessageBox
 
+from tests.chains import floor_alone
 from under_lattice.core.colour import contrast
 from under_lattice.demos import DEMOS, demo
 from under_lattice.output.recipe import open_any
@@ -268,7 +269,7 @@ def test_the_sheet_dialog_changes_size_unit_and_ground(hands):
     box.accept()
     assert hands.document.design.sheet.grid.shown
     hands.do("undo")
-    assert hands.document.design.sheet == demo().design.sheet
+    assert hands.document.design.sheet == floor_alone().design.sheet
 
 
 # ---------------------------------------------------------------- files

@@ -7,6 +7,7 @@ import pytest
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QImage
 
+from tests.chains import floor_alone
 from under_lattice.core.errors import FileError, RuleRefused
 from under_lattice.demos import demo
 from under_lattice.render.scene import View
@@ -32,7 +33,7 @@ def request(design, side=120):
 def test_the_newest_request_is_answered_and_old_ones_may_be_dropped(engine, qtbot):
     answers = []
     engine.painted.connect(answers.append)
-    design = demo().design
+    design = floor_alone().design
     wanted = [request(set_dial(design, "floor", "floor-lattice", "turn", float(k))) for k in range(30)]
     for one in wanted:
         engine.ask(one)
@@ -54,7 +55,7 @@ def test_the_answer_comes_from_another_thread(engine, qtbot):
     engine_module.paint_now = spy
     try:
         with qtbot.waitSignal(engine.thumbs, timeout=20_000):
-            engine.ask(request(demo().design))
+            engine.ask(request(floor_alone().design))
     finally:
         engine_module.paint_now = engine_paint
     assert set(threads) == {"engine"}
@@ -66,18 +67,18 @@ def test_a_fault_in_drawing_is_told_and_the_engine_lives(engine, qtbot, monkeypa
 
     monkeypatch.setattr(engine_module, "make_scene", broken)
     with qtbot.waitSignal(engine.painted, timeout=20_000) as told:
-        engine.ask(request(demo().design))
+        engine.ask(request(floor_alone().design))
     assert "could not be drawn (ZeroDivisionError)" in told.args[0].problem
     monkeypatch.undo()
     with qtbot.waitSignal(engine.painted, timeout=20_000) as told:
-        engine.ask(request(demo().design))
+        engine.ask(request(floor_alone().design))
     assert told.args[0].problem == ""
 
 
 def test_step_pictures_are_made_once(engine, qtbot):
     seen = []
     engine.thumbs.connect(seen.append)
-    design = demo().design
+    design = floor_alone().design
     engine.ask(request(design))
     qtbot.waitUntil(lambda: bool(seen) and bool(seen[-1].layers), timeout=20_000)
     first = seen[-1].steps["floor-split"]
@@ -133,6 +134,6 @@ def test_small_pictures_fill_their_box(qapp):
 
 
 def test_the_picture_of_a_refused_rule_says_why(qapp):
-    design = add_rule(demo().design, "floor", Split(), "floor-push-edges")
+    design = add_rule(floor_alone().design, "floor", Split(), "floor-push-edges")
     with pytest.raises(RuleRefused, match="straight edges"):
         rule_picture(design, "floor", "floor-push-edges", 60, 40)

@@ -7,13 +7,18 @@ from collections.abc import Callable
 from under_lattice.demos import drawn, lines, rounds, seen
 from under_lattice.demos.layers import COMMISSION, chain
 from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.anchor import Anchor
+from under_lattice.rules.combine import Combine
+from under_lattice.rules.drawn_curve import GULL, DrawnCurve
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.offset import Offset
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.rectangle import Rectangle
 from under_lattice.rules.scope import EACH
+from under_lattice.rules.sheet_motif import SheetMotif
 from under_lattice.rules.split import Split
 from under_lattice.rules.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
@@ -21,7 +26,7 @@ from under_lattice.work.model import Design, Grid, Sheet, Work
 
 
 def entrance_floor() -> Design:
-    """Cubes that turn into waves: three rhombs of a hexagon, their edges pushed more from column to column."""
+    """Cubes that turn into waves: three rhombs of a hexagon, their edges pushed more from column to column; a border with gulls."""
     floor = chain(
         "Floor",
         Polygon(size=36.0),
@@ -30,7 +35,21 @@ def entrance_floor() -> Design:
         PushEdges(amount=Varied(rule="floor-lattice", channel="column", start=0.0, end=5.4, curve="smooth")),
         Lattice(form="hexagons on points"),
     )
-    return Design(name="Entrance floor", commission=COMMISSION, sheet=Sheet(background="#EFE4CF"), layers=(floor,))
+    gulls = chain(
+        "Gulls",
+        DrawnCurve(line=GULL, tolerance=0.2),
+        Ink(colours="step", palette=("#EFE4CF", "#E4B45C", "#EFE4CF", "#C2694C")),
+        AlongCurve(line="the sheet's edge", inset=11.0, spacing="by number", count=48, begin=100 / 96, size=28.0),
+    )
+    border = chain(
+        "Border",
+        SheetMotif(inset=0.0),
+        Offset(distance=-22.0, rings=1),
+        Combine(how="first less the rest", of="the parts of each copy"),
+        Ink(colours="one colour", palette=("#26374F",), stroke="one colour", stroke_colour="#E4B45C", stroke_width=1.6),
+    )
+    sheet = Sheet(background="#EFE4CF")
+    return Design(name="Entrance floor", commission=COMMISSION, sheet=sheet, layers=(gulls, border, floor))
 
 
 def plunge_pool() -> Design:

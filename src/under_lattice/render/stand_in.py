@@ -44,10 +44,10 @@ def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, sto
     for at in range(min(len(items.half), MOST)):
         if at % 500 == 0 and stop():
             raise Stopped
-        _item(pen, items, at, layer.opacity)
+        _item(picture, pen, items, at, layer.opacity)
 
 
-def _item(pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float) -> None:
+def _item(picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float) -> None:
     colour = items.rgba[at] / 255.0
     if items.kind[at, 2] >= 0:
         paint = items.paints[items.kind[at, 2]]
@@ -55,13 +55,38 @@ def _item(pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float) -> No
         colour = np.append(mean[:3] / max(float(mean[3]), 1e-6), mean[3] * colour[3])
     rgba = (*(int(255 * float(v)) for v in colour[:3]), int(255 * float(colour[3]) * opacity))
     shapes, shape = items.shapes, items.kind[at, 1]
+    rings = []
     for contour in range(shapes.contour_of[shape], shapes.contour_of[shape + 1]):
         ring = apply(items.xform[items.mark[at]], shapes.points[shapes.contours[contour] : shapes.contours[contour + 1]])
-        corners = [(float(x), float(y)) for x, y in ring]
-        if len(corners) < 2:
+        if len(ring) < 2:
             continue
         if items.half[at] >= 0:
+            corners = [(float(x), float(y)) for x, y in ring]
             width = max(1, round(2 * float(items.half[at])))
             pen.line(corners + corners[:1] * int(shapes.closed[contour]), fill=rgba, width=width, joint="curve")
-        elif len(corners) > 2:
-            pen.polygon(corners, fill=rgba)
+        elif len(ring) > 2:
+            rings.append(ring)
+    if len(rings) == 1:
+        pen.polygon([(float(x), float(y)) for x, y in rings[0]], fill=rgba)
+    elif rings:
+        _with_holes(picture, rings, rgba)
+
+
+def _with_holes(picture: Image.Image, rings: list[Array], rgba: tuple[int, ...]) -> None:
+    """Fill several rings; those that run the other way than the first are holes."""
+    joined = np.concatenate(rings)
+    low = np.maximum(np.floor(joined.min(0)), 0).astype(int)
+    high = np.minimum(np.ceil(joined.max(0)) + 1, picture.size).astype(int)
+    if (high <= low).any():
+        return
+    mask = Image.new("L", (int(high[0] - low[0]), int(high[1] - low[1])))
+    pen, ways = ImageDraw.Draw(mask), [_runs_round(ring) for ring in rings]
+    for ring, way in zip(rings, ways, strict=True):
+        pen.polygon([(float(x), float(y)) for x, y in ring - low], fill=rgba[3] if way == ways[0] else 0)
+    picture.paste(rgba[:3] + (255,), (int(low[0]), int(low[1])), mask)
+
+
+def _runs_round(ring: Array) -> bool:
+    """Whether a ring runs clockwise as seen."""
+    after = np.roll(ring, -1, 0)
+    return bool((ring[:, 0] * after[:, 1] - after[:, 0] * ring[:, 1]).sum() > 0)

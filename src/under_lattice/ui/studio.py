@@ -66,8 +66,8 @@ class Studio(QWidget):
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
         self._busy.timeout.connect(lambda: self.facts_line.show_time("drawing…"))
         self._connect()
-        chains = document.design.chains()
-        self.choose_layer(chains[0].id if chains else "")
+        longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
+        self.choose_layer(longest.id if longest is not None else "")
 
     def _lay_out(self) -> None:
         row = QHBoxLayout(self)

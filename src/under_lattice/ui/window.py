@@ -188,7 +188,8 @@ class Window(QMainWindow):
         self.document.status_changed.connect(self._show_state)
         self.stack.addWidget(self.studio)
         self.stack.setCurrentWidget(self.studio)
-        repeats = [rule.id for chain in work.design.chains()[:1] for rule in chain.rules if rule.family == "repeat"]
+        chosen = self.studio.chosen
+        repeats = [rule.id for rule in chosen.rules if rule.family == "repeat"] if chosen is not None else []
         if repeats:
             self.studio.chain.open(repeats[0])
         self.studio.sheet.show_handles = self.actions_by_key["handles"].isChecked()

@@ -246,6 +246,7 @@ def _idle_rules(result: ChainResult) -> list[Warn]:
             continue
         rule = step.rule
         alike = step.stage.n == before.stage.n and len(step.inks) == len(before.inks)
+        alike = alike and step.stage.shape.faces == before.stage.shape.faces
         if isinstance(rule, CopyRule) and alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9):
             out.append(Warn(f"{rule.shown_name()} changes nothing: {rule.at_rest}", rule.id))
     return out
