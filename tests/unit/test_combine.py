@@ -7,7 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, work_of
+from under_lattice.core.affine import apply
+from under_lattice.core.ask import Ask
 from under_lattice.core.clip import area_of
+from under_lattice.core.marks import draw
+from under_lattice.core.outline import CURVE, LINE, areas
 from under_lattice.demos.layers import chain
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.combine import Combine
@@ -16,6 +20,7 @@ from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.offset import Offset
 from under_lattice.rules.outline_motif import Outline
+from under_lattice.rules.petal import Petal
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.ring import Ring
@@ -55,6 +60,36 @@ def test_two_squares(how, want):
     whole, total = left(SQUARE, TWO, Combine(how=how))
     assert whole.area == pytest.approx(want, rel=1e-8)
     assert total == pytest.approx(want, rel=1e-8)  # pieces do not overlap
+
+
+def test_curves_stay_curves_where_areas_are_overlaid():
+    two = Ellipse(width=40.0), Progression(count=2, distance=20.0)
+    for how, pieces in (("union", 1), ("intersection", 1), ("exclusion", 2)):
+        stage = last_stage(*two, Combine(how=how))
+        (family,) = draw(stage).families
+        assert stage.n == pieces
+        assert LINE not in family.verbs
+        on = apply(stage.xform[:, None], family.points[stage.shape.draw(Ask(stage))[0].variant][:, None])[:, 0, ::3]
+        far = np.minimum(*(np.abs(np.hypot(on[..., 0] - x, on[..., 1]) - 20.0) for x in (0.0, 20.0)))
+        assert far.max() < 0.02  # every joint lies on one of the circles
+        assert family.verbs.count(CURVE) <= 10  # and not on hundreds of corners
+    lens = 2 * 400 * np.arccos(0.5) - 10 * np.sqrt(1600 - 400)
+    union = draw(last_stage(*two, Combine())).families[0]
+    assert abs(areas(union.verbs, union.points)[0]) == pytest.approx(2 * np.pi * 400 - lens, rel=5e-4)
+
+
+@given(
+    x=st.floats(-30, 30), y=st.floats(-30, 30), turn=st.floats(0, 360), how=st.sampled_from(["union", "exclusion", "intersection"])
+)
+def test_curves_found_again_cover_what_straight_pieces_did(x, y, turn, how):
+    rules = Petal(length=50.0, width=40.0), Progression(count=3, by="across and down", x=x, y=y, turn=turn), Combine(how=how)
+    result = evaluated(*rules)
+    if result.problems:
+        return
+    marks = Evaluator().marks(result.last.stage, result.known)
+    (family,) = marks.families
+    curved = np.abs(areas(family.verbs, family.points))[marks.variant].sum()
+    assert curved == pytest.approx(area_drawn(result)[1], rel=2e-3, abs=0.5)
 
 
 def test_an_outline_that_crosses_itself_is_combined_and_offset_as_it_is_painted():

@@ -14,19 +14,26 @@ from under_lattice.core.ask import Ask
 from under_lattice.core.clip import area_of, of_rings, rings_of
 from under_lattice.core.marks import Marks
 from under_lattice.core.outline import CLOSE, Outline, polygon
+from under_lattice.core.recurve import Chords, contours_of_areas, of_contours
 from under_lattice.core.stage import Family, Stage
 
 GRID = 1e-9  # of the size of what is overlaid: sides that differ by less are one
 
 
-def stage_of_pieces(rule: str, rows: Sequence[Sequence[Any]], notes: dict[str, Any]) -> Stage:
-    """Return the stage of areas, row by row: each a copy at its own middle, named by row and column."""
+def stage_of_pieces(rule: str, rows: Sequence[Sequence[Any]], notes: dict[str, Any], chords: Chords | None = None) -> Stage:
+    """Return the stage of areas, row by row: each a copy at its own middle, named by row and column.
+
+    With `chords` the curves their edges come of are found again.
+    """
     pieces = [piece for row in rows for piece in row]
     row = np.repeat(np.arange(len(rows)), [len(one) for one in rows])
     column = np.concatenate([np.arange(len(one)) for one in rows])
     n = len(pieces)
     size = float(np.sqrt(max(piece.area for piece in pieces))) or 1.0
-    outlines = of_rings([rings_of(piece, size) for piece in pieces], np.arange(n, dtype=np.int32))
+    if chords is None:
+        outlines = of_rings([rings_of(piece, size) for piece in pieces], np.arange(n, dtype=np.int32))
+    else:
+        outlines = of_contours(contours_of_areas(pieces, chords), np.arange(n, dtype=np.int32))
     middle = (outlines.points.min(1) + outlines.points.max(1)) / 2
     shape = OwnOutlines(rule, (outlines._replace(points=outlines.points - middle[:, None]),))
     channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(n, dtype=float)}
@@ -42,7 +49,7 @@ def areas_of_marks(marks: Marks) -> list[Any]:
     out = np.full(marks.count, shapely.Polygon(), object)
     closed = np.array([family.verbs[-1] == CLOSE for family in marks.families])
     drawn = (marks.variant >= 0) & closed[marks.family]
-    grid = GRID * max(1e-9, float(np.abs(marks.xform).max(initial=0.0)))
+    grid = grid_of(marks)
     kinds, which = np.unique(np.stack([marks.family, marks.variant], 1), axis=0, return_inverse=True)
     for kind, (family, variant) in enumerate(kinds):
         own = np.flatnonzero((which.ravel() == kind) & drawn)
@@ -55,6 +62,11 @@ def areas_of_marks(marks: Marks) -> list[Any]:
     broken = ~shapely.is_valid(out)
     out[broken] = shapely.make_valid(out[broken])
     return list(out)
+
+
+def grid_of(marks: Marks) -> float:
+    """Return the fine grid on which corners of marks are put for overlays."""
+    return GRID * max(1e-9, float(np.abs(marks.xform).max(initial=0.0)))
 
 
 @dataclass(frozen=True, eq=False)

@@ -83,7 +83,7 @@ def _with_holes(picture: Image.Image, rings: list[Array], rgba: tuple[int, ...])
     pen, ways = ImageDraw.Draw(mask), [_runs_round(ring) for ring in rings]
     for ring, way in zip(rings, ways, strict=True):
         pen.polygon([(float(x), float(y)) for x, y in ring - low], fill=rgba[3] if way == ways[0] else 0)
-    picture.paste(rgba[:3] + (255,), (int(low[0]), int(low[1])), mask)
+    picture.paste((*rgba[:3], 255), (int(low[0]), int(low[1])), mask)
 
 
 def _runs_round(ring: Array) -> bool:

@@ -11,14 +11,15 @@ import shapely
 from under_lattice.core.declare import Choice, LayerChoice, When
 from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.core.marks import draw
-from under_lattice.core.pieces import areas_of_marks, stage_of_pieces
+from under_lattice.core.pieces import areas_of_marks, grid_of, stage_of_pieces
+from under_lattice.core.recurve import chords_of
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import CopyRule, Ground, RuleFamily
 
 How = Literal["union", "intersection", "exclusion", "first less the rest"]
 AREAS_MOST = 20_000
 THIN = 1e-9  # of all: what is smaller is left over from reckoning
-TOGETHER = 256  # areas united at a time
+TOGETHER = 1024  # areas united at a time
 ORIGIN = shapely.Point(0, 0)
 Step = Callable[[float], None]
 LAYERED = When(field="of", values=("another layer",), reason="only with another layer")
@@ -69,7 +70,8 @@ class Combine(CopyRule):
             raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be combined")
         areas, step = areas_of_marks(marks), ground.known.step
         if self.of == "another layer":
-            there = areas_of_marks(ground.layers[self.layer]) if self.layer in ground.layers else []
+            other = ground.layers.get(self.layer)
+            there = areas_of_marks(other) if other is not None else []
             groups = [[_union(areas, step), _union(there, step)]] if there else []
             if not groups:
                 raise RuleRefused("no other layer is chosen, or it shows nothing")
@@ -85,7 +87,10 @@ class Combine(CopyRule):
         if not any(rows):
             raise RuleRefused(f"nothing is left: the {self.how} of these areas is empty")
         count = sum(map(len, rows))
-        return stage_of_pieces(self.id, rows, {"said": {"how": "one piece" if count == 1 else f"{count:,} pieces"}})
+        chords = chords_of(marks, grid_of(marks))
+        if self.of == "another layer":
+            chords = None  # two layers lie on grids of their own
+        return stage_of_pieces(self.id, rows, {"said": {"how": "one piece" if count == 1 else f"{count:,} pieces"}}, chords)
 
     def _combined(self, areas: list[Any], step: Step) -> Any:
         some = [area for area in areas if not area.is_empty]
