@@ -62,6 +62,7 @@ class Photographer:
         self.window.show_work(demo(name))
         studio = self.window.studio
         assert studio is not None
+        studio.choose_layer(next(one.id for one in studio.document.design.chains() if rule in [r.id for r in one.rules] or not rule))
         studio.chain.open(rule)
         self.until(lambda: studio.settled and studio.facts.copies > 0 and f"layer:{studio.layer}" in studio._thumbs)
 
@@ -70,7 +71,12 @@ class Photographer:
         chooser = self.window.findChildren(PictureChooser)[-1]
         chooser.move(self.window.mapToGlobal(QPoint(40, 60)))
         self.until(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()))
-        self.take(name)
+        whole = chooser.area.widget()
+        if whole.height() > chooser.area.height():  # more than the window shows at once: all tiles, without what is round them
+            whole.grab().save(str(FOLDER / f"{name}.png"))
+            print(name)
+        else:
+            self.take(name)
         chooser.reject()
 
     def row(self, rule: str, dial: str):  # type: ignore[no-untyped-def]
@@ -112,7 +118,7 @@ def main() -> None:
         ("tide-rings", "drops-rosette", "rosette"),
         ("festival-poster", "whirls-progression", "progression"),
         ("seed-clock", "seeds-seed-head", "seed-head"),
-        ("kelp-curtain", "kelp-along-curve", "along-curve"),
+        ("locker-doors", "badges-motif", "linked"),
         ("life-rings", "rings-interlace", "interlace"),
         ("changing-room-screen", "screen-contact-lines", "contact-lines"),
         ("porthole", "wall-warp", "warp"),

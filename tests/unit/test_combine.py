@@ -190,6 +190,15 @@ def test_a_cover_trimmed_at_the_sheet_is_the_sheet(inset):
     assert whole.bounds == pytest.approx((inset - 162, inset - 161, 162 - inset, 161 - inset))
 
 
+def test_trimmed_curves_stay_curves():
+    stage = last_stage(Ellipse(width=400.0), Trim(inset=10.0))
+    (family,) = draw(stage).families
+    on = family.points[0, ::3] + stage.xform[0, :, 2]
+    edge = np.minimum(np.abs(np.abs(on[:, 0]) - 152.0), np.abs(np.abs(on[:, 1]) - 151.0))
+    assert np.minimum(edge, np.abs(np.hypot(*on.T) - 200.0)).max() < 0.1  # on the sheet's edge or on the circle
+    assert family.verbs.count(CURVE) < 20
+
+
 def test_trimmed_copies_keep_their_colours_and_go_on():
     lattice = Lattice(form="squares", extent="by number", columns=20, rows=20)
     ink = Ink(colours="column", palette=("#000000", "#FFFFFF"), of="floor-lattice")

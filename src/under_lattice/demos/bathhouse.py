@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.demos import drawn, lines, rounds, seen
+from under_lattice.demos import drawn, lines, linked, rounds, seen
 from under_lattice.demos.layers import COMMISSION, chain
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.along_curve import AlongCurve
@@ -157,6 +157,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "tea-room-frieze": drawn.tea_room_frieze,
     "porthole": drawn.porthole,
     "ticket-engraving": drawn.ticket,
+    "locker-doors": linked.locker_doors,
     "foot-bath-fish": seen.foot_bath,
     "kelp-curtain": lines.kelp_curtain,
     "deck-chair-canvas": deck_chair,

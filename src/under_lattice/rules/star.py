@@ -28,7 +28,7 @@ class Star(MeasuredMotif):
     corners: Annotated[
         Literal["by size", "by density"],
         Choice(
-            "Inner corners",
+            "Corners",
             "At a part of the size, or where lines from each point to the k-th next one cross.",
             options=("by size", "by density"),
         ),

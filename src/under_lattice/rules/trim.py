@@ -12,7 +12,8 @@ from under_lattice.core.clip import of_rings, rings_of
 from under_lattice.core.declare import Choice, LayerChoice, Length, When
 from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.core.marks import draw
-from under_lattice.core.pieces import areas_of_marks, stage_of_outlines
+from under_lattice.core.pieces import areas_of_marks, grid_of, stage_of_outlines
+from under_lattice.core.recurve import Chords, chords_of, contours_of_areas, of_contours
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import CopyRule, Ground, describe
 
@@ -62,11 +63,13 @@ class Trim(CopyRule):
         left = shapely.intersection(areas, region) if self.keeps == "inside" else shapely.difference(areas, region)
         size = float(np.sqrt(max(shapely.area(areas).max(initial=0.0), 1e-12)))
         faces = len(marks.families)
-        rings = [rings_of(one, size) for one in left]
+        chords = chords_of(marks, grid_of(marks))
+        whole = of_rings if chords is None else of_contours
+        rings = [rings_of(one, size) for one in left] if chords is None else _contours(left, size, chords)
         kept = np.flatnonzero(np.array([bool(ring) for ring in rings]).reshape(-1, faces).any(1))
         if not len(kept):
             raise RuleRefused(f"nothing is left {self.keeps} the edge")
-        parts = [of_rings([rings[k * faces + f] for k in kept], np.arange(len(kept), dtype=np.int32)) for f in range(faces)]
+        parts = [whole([rings[k * faces + f] for k in kept], np.arange(len(kept), dtype=np.int32)) for f in range(faces)]
         for f, part in enumerate(parts):  # what is gone of a copy lies where the rest of it is
             other = parts[(f + 1) % faces].points[:, :1]
             parts[f] = part._replace(points=np.where((part.variant < 0)[:, None, None], other, part.points))
@@ -94,3 +97,11 @@ class Trim(CopyRule):
     def key_line(self, unit: str) -> str:
         """Return at what, and what is kept."""
         return f"{self.keeps} {self.at}" + (f", inset {describe(self.inset, unit)}" if self.at == "the sheet" else "")
+
+
+def _contours(areas: Array, size: float, chords: Chords) -> list[list[Array]]:
+    """The contours of each area, the curves its edges come of found again; next to nothing is left out."""
+    pieces = [[p for p in shapely.get_parts(one) if p.geom_type == "Polygon" and p.area > 1e-12 * size * size] for one in areas]
+    flat = [piece for own in pieces for piece in own]
+    made = iter(contours_of_areas(flat, chords) if flat else [])
+    return [[contour for _ in own for contour in next(made)] for own in pieces]

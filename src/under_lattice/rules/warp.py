@@ -39,6 +39,9 @@ def _when(*forms: str) -> tuple[When, ...]:
     return (When(field="form", values=forms, reason=f"only for {' and '.join(forms)}"),)
 
 
+ABOUT = _when("twist", "bulge", "wave", "taper", "round")
+
+
 class Warp(CopyRule):
     """Bend the place itself."""
 
@@ -92,7 +95,7 @@ class Warp(CopyRule):
         Length("Reach", "Radius within which it acts; of a taper half the height; bent round, the length of one turn.", least=0.01,
                slides=(10.0, 400.0), when=_when("twist", "bulge", "taper", "round")),
     ] = 150.0  # fmt: skip
-    pivot: Annotated[Anchor, Point("Pivot", "The middle.")] = Anchor(spot="sheet centre")
+    pivot: Annotated[Anchor, Point("Pivot", "The middle.", when=ABOUT)] = Anchor(spot="sheet centre")
 
     def layers(self) -> tuple[str, ...]:
         """Return the layer whose outline is the line."""
@@ -207,7 +210,11 @@ class Warp(CopyRule):
         if self.form == "along a line":
             spots = read_spots(self.points)[:, :2] if self.line == "points" else np.zeros((0, 2))
             points = tuple(Handle(f"point {k}", at, f"point {k} of the line", "bead") for k, at in enumerate(spots, 1))
-            return HandleSet(points, None, stage.body_ring)
+            try:
+                line: tuple[Array, ...] = (self._path(ground).points,)
+            except RuleRefused:
+                line = ()
+            return HandleSet(points, lines=line)
         pivot = resolve(self.pivot, above, ground)
         beads = [Handle("pivot", pivot, "pivot: the middle", "pivot")]
         if not self.idle("reach"):
