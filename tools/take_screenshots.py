@@ -62,7 +62,9 @@ class Photographer:
         self.window.show_work(demo(name))
         studio = self.window.studio
         assert studio is not None
-        studio.choose_layer(next(one.id for one in studio.document.design.chains() if rule in [r.id for r in one.rules] or not rule))
+        studio.choose_layer(
+            next(one.id for one in studio.document.design.chains() if rule in [r.id for r in one.rules] or not rule)
+        )
         studio.chain.open(rule)
         self.until(lambda: studio.settled and studio.facts.copies > 0 and f"layer:{studio.layer}" in studio._thumbs)
 

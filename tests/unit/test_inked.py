@@ -8,11 +8,14 @@ from tests.pictures.compare import RSVG, apart, by_rsvg, ours
 from under_lattice.core.errors import InputError
 from under_lattice.core.outline import areas
 from under_lattice.demos import demo
+from under_lattice.demos.layers import chain
 from under_lattice.demos.sample_pictures import sample_picture
 from under_lattice.render.scene import make_scene
 from under_lattice.rules.adjust import Adjust
+from under_lattice.rules.base import PLAIN, Ground
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.frozen_motif import FrozenMotif
+from under_lattice.rules.handle import Drag
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.layer_motif import LayerMotif
@@ -20,6 +23,7 @@ from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.picture_motif import PictureMotif
 from under_lattice.rules.pixel_motif import PixelMotif
 from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.sheet_motif import SheetMotif
 from under_lattice.work import edits
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.freeze import frozen_text, with_frozen
@@ -166,3 +170,30 @@ def test_too_much_for_a_motif_or_for_freezing_is_said():
 
 def test_no_layer_chosen_is_said():
     assert "choose the layer" in seen(work_of(LayerMotif()).design, "floor")[1].problems[0].sentence
+
+
+BEADED = PixelMotif(turn=20.0), PictureMotif(picture=sample_picture("fish").id, turn=20.0), LayerMotif(layer="ring")
+
+
+@pytest.mark.parametrize("motif", BEADED, ids=lambda motif: motif.kind)
+def test_beads_of_motifs_with_their_own_ink_size_and_turn_them(motif):
+    design = edits.edited(ringed(), layers=(*ringed().layers, chain("Ring", Ellipse(width=30.0))))
+    design = edits.with_picture(edits.exchange_motif(design, "floor", motif), sample_picture("fish"))
+    stage = Evaluator().design(design)["floor"].steps[0].stage
+    motif = design.chain("floor").rules[0]
+    beads = {one.name: one.at for one in motif.handles(stage, stage, PLAIN, "mm").handles}
+    larger = motif.dragged(Drag(motif.sized, beads[motif.sized] * 1.5, 0.0, free=True), stage, stage, PLAIN)
+    assert larger[motif.sized] == pytest.approx(1.5 * getattr(motif, motif.sized), rel=1e-2)
+    turned = motif.dragged(Drag("turn", np.array([-beads["turn"][1], beads["turn"][0]]), 0.0, free=True), stage, stage, PLAIN)
+    assert turned["turn"] == pytest.approx(motif.turn + 90.0)
+    if "stretch" in beads:
+        assert motif.dragged(Drag("stretch", beads["stretch"] * 2, 0.0), stage, stage, PLAIN) == {"stretch": 200.0}
+
+
+def test_beads_of_the_sheet_set_inset_and_corners():
+    rule, ground = SheetMotif(inset=10.0), Ground(200.0, 100.0, np.eye(2, 3))
+    stage = rule.begin(ground)
+    beads = {one.name: one.at for one in rule.handles(stage, stage, ground, "mm").handles}
+    assert beads["inset"] == pytest.approx((0.0, -40.0))
+    assert rule.dragged(Drag("inset", np.array([0.0, -35.0]), 0.0), stage, stage, ground) == {"inset": 15.0}
+    assert rule.dragged(Drag("rounded", beads["rounded"] + np.array([20.0, 0.0]), 0.0), stage, stage, ground) == {"rounded": 50.0}

@@ -7,9 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, tiles
+from under_lattice.core.affine import apply
 from under_lattice.core.ask import Ask
 from under_lattice.core.cutting import cubics_of, places_by_length
 from under_lattice.core.errors import InputError
+from under_lattice.core.marks import draw
 from under_lattice.core.outline import CLOSE, CURVE, areas
 from under_lattice.demos.layers import chain
 from under_lattice.render.scene import make_scene
@@ -24,13 +26,17 @@ from under_lattice.rules.join_faces import JoinFaces
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.line import Line
 from under_lattice.rules.morph import Morph
+from under_lattice.rules.offset import Offset
 from under_lattice.rules.outline_motif import Outline
 from under_lattice.rules.polygon import Polygon
 from under_lattice.rules.progression import Progression
 from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.rectangle import Rectangle
+from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.split import Split
 from under_lattice.rules.star import Star
+from under_lattice.rules.stroke_to_shape import StrokeToShape
+from under_lattice.rules.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
 from under_lattice.work.evaluate import Evaluator
@@ -324,3 +330,39 @@ def test_a_construction_is_seen_in_bones_only_and_still_followed():
     bones = next(one.picture for one in seen if one.layer == guide.id)
     assert bones.coats[0].fill[0, 3] == 0
     assert bones.coats[0].stroke[0, 3] == 255
+
+
+# -- lengths below a repeat ---------------------------------------------------------------------------
+SHRINK = Progression(count=3, distance=60.0, across=50.0, along=50.0)
+
+
+def sizes_of_marks(*rules):
+    marks = draw(last_stage(*rules))
+    lying = [apply(x, marks.families[f].points[v]) for f, v, x in zip(marks.family, marks.variant, marks.xform, strict=True)]
+    return [round(float(np.ptp(one[:, 0])), 6) for one in lying]
+
+
+def test_a_shape_rule_above_a_repeat_acts_on_the_motif_and_below_on_copies_as_they_lie():
+    inset = Offset(distance=-1.0, rings=1)
+    assert sizes_of_marks(SQUARE, inset, SHRINK) == [30.0, 28.0, 15.0, 14.0, 7.5, 7.0]
+    assert sizes_of_marks(SQUARE, SHRINK, inset) == [30.0, 28.0, 15.0, 13.0, 7.5, 5.5]
+
+
+def test_true_lengths_hold_for_bands_waves_and_pushes_and_vary_over_the_copies():
+    band = StrokeToShape(width=2.0, joins="mitred")
+    assert sizes_of_marks(SQUARE, SHRINK, band) == pytest.approx([32.0, 17.0, 9.5])
+    waves = WaveEdges(height=1.0, waves=2)
+    assert sizes_of_marks(SQUARE, SHRINK, waves) == pytest.approx([32.0, 17.0, 9.5], abs=0.02)
+    varied = Offset(distance=Varied(rule="floor-progression", channel="step", start=-1.0, end=-2.0), rings=1)
+    assert sizes_of_marks(SQUARE, SHRINK, varied) == pytest.approx([30.0, 28.0, 15.0, 12.0, 7.5, 3.5])
+    push = PushEdges(profile="peak", amount=1.0)
+    high = [one - whole for one, whole in zip(sizes_of_marks(SQUARE, SHRINK, push), (30.0, 15.0, 7.5), strict=True)]
+    assert high == pytest.approx([high[0]] * 3)
+
+
+def test_copies_alike_up_to_moving_and_turning_share_one_shape():
+    ring = Rosette(count=8, radius=60.0)
+    made = last_stage(SQUARE, ring, Offset(distance=-1.0, rings=2))
+    assert draw(made).distinct == 1
+    stack = last_stage(SQUARE, SHRINK, Rosette(count=6, radius=90.0), Offset(distance=-1.0, rings=1))
+    assert draw(stack).distinct == 3  # three sizes

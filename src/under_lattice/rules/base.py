@@ -43,6 +43,8 @@ class Ground:
         The same with their inks.
     pixels : callable
         Gives the pixels (H, W, 4) uint8 of a picture of the work by its id, or None.
+    here : str
+        Id of the rule whose copies stand above.
     """
 
     width: float
@@ -53,6 +55,7 @@ class Ground:
     layers: Mapping[str, Marks] = field(default_factory=dict)
     drawn: Mapping[str, Picture] = field(default_factory=dict)
     pixels: Callable[[str], Array | None] = lambda _: None
+    here: str = ""
 
     def sheet(self, margin: float = 0.0) -> Array:
         """Corners (4, 2) of the sheet grown by `margin`."""

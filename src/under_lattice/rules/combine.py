@@ -90,7 +90,13 @@ class Combine(CopyRule):
         chords = chords_of(marks, grid_of(marks))
         if self.of == "another layer":
             chords = None  # two layers lie on grids of their own
-        return stage_of_pieces(self.id, rows, {"said": {"how": "one piece" if count == 1 else f"{count:,} pieces"}}, chords)
+        return stage_of_pieces(self.id, rows, {"said": {"how": self._said(count)}}, chords)
+
+    def _said(self, count: int) -> str:
+        """How many pieces there are, and whose ink they have."""
+        pieces = "one piece" if count == 1 else f"{count:,} pieces"
+        whose = "that of the other layer goes" if self.of == "another layer" else "as one part"
+        return f"{pieces}, with the ink of this layer, {whose}"
 
     def _combined(self, areas: list[Any], step: Step) -> Any:
         some = [area for area in areas if not area.is_empty]

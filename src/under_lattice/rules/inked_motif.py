@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
-from under_lattice.core.declare import Choice
+import numpy as np
+
+from under_lattice.core.affine import Array, linear
+from under_lattice.core.declare import Choice, NumberDial
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.inked import Inked
-from under_lattice.core.stage import Shape
-from under_lattice.rules.base import PLAIN, Ground, MotifRule
+from under_lattice.core.stage import Shape, Stage
+from under_lattice.rules.base import PLAIN, Ground, MotifRule, describe
+from under_lattice.rules.handle import Drag, Handle, HandleSet
+from under_lattice.rules.measure_spots import turn_dragged, turn_handle
 from under_lattice.rules.rectangle import Rectangle
 
 STANDS_FOR = 40.0  # side of the square that stands for a picture or a layer where the work is not known
@@ -33,6 +38,35 @@ class InkedMotif(MotifRule):
         RuleRefused
         """
         raise RuleRefused("this motif draws itself")
+
+    sized: ClassVar[str] = ""  # the dial that sizes it evenly
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return a bead for the size, at the right of what is drawn, and one for the turn."""
+        ring, beads = stage.body_ring, []
+        if self.sized:
+            dial: Any = self.dials()[self.sized]
+            words = f"{describe(getattr(self, self.sized), dial.unit or unit)} {dial.label.lower()}"
+            beads.append(Handle(self.sized, self._right(ring), words, "bead"))
+        turned = turn_handle(self, ring, unit)
+        return HandleSet((*beads, *([turned] if turned is not None else [])), None, ring)
+
+    def _right(self, ring: Array) -> Array:
+        """The farthest place to the right, as the motif is turned, on a level with its origin."""
+        way = linear(float(getattr(self, "turn", 0.0)))[:, 0]
+        return np.asarray(way * max(float((ring @ way).max()), 1e-6))
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Turn, or size by how far the bead is pulled."""
+        if drag.name == "turn":
+            return turn_dragged(drag)
+        if drag.name != self.sized:
+            return {}
+        bead, dial = self._right(stage.body_ring), self.dials()[self.sized]
+        value = getattr(self, self.sized) * float(drag.to @ bead) / float(bead @ bead)
+        value = drag.length(value) if dial.kind == "length" else round(value, 1)
+        assert isinstance(dial, NumberDial)
+        return {self.sized: float(np.clip(value, dial.least, dial.most))}
 
     def shape(self) -> Shape:
         """Return the shape where nothing is known of the work; a square stands for what is in it."""

@@ -22,6 +22,7 @@ class LayerMotif(InkedMotif):
 
     words: ClassVar[str] = "Another layer or a group of this work, linked: what is changed there changes here."
     search: ClassVar[str] = "compound group symbol instance clone reuse nested members link"
+    sized: ClassVar[str] = "size"
 
     kind: Literal["layer-motif"] = "layer-motif"
     layer: Annotated[str, LayerChoice("Layer", "Or group; it may be kept as a source only.", groups=True)] = ""

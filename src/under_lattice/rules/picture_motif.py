@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.inked import Inked
 from under_lattice.core.marks import Coat
 from under_lattice.core.outline import polygon_verbs
+from under_lattice.core.stage import Stage
 from under_lattice.core.texture import Texture
 from under_lattice.rules.base import Ground, describe
 from under_lattice.rules.handle import Drag, Handle, HandleSet
@@ -28,6 +29,7 @@ class PictureMotif(InkedMotif):
 
     words: ClassVar[str] = "A picture: from a PNG, JPEG or WebP file; what is clear in it stays clear."
     search: ClassVar[str] = "image photo bitmap raster png jpeg jpg webp import texture"
+    sized: ClassVar[str] = "width"
 
     kind: Literal["picture"] = "picture"
     picture: Annotated[str, Picture("Picture", "Stored once in the work, however often it is used.")] = ""
@@ -62,14 +64,21 @@ class PictureMotif(InkedMotif):
         coat = Coat(OPAQUE, CLEAR, np.zeros(1), paint=Texture(_premultiplied(_Held(pixels)), to_picture), seat=turned[None])
         return Inked(((polygon_verbs(4), corners @ turned[:, :2].T),), (coat,))
 
-    def handles(self, above: object, stage: object, ground: Ground, unit: str) -> HandleSet | None:
-        """Return a bead for the width."""
-        way = linear(self.turn)[:, 0]
-        return HandleSet((Handle("width", way * self.width / 2, f"{describe(self.width, unit)} width", "bead"),))
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return beads for width, height and turn."""
+        plain = super().handles(above, stage, ground, unit)
+        assert plain is not None
+        down = linear(self.turn)[:, 1]
+        bead = Handle("stretch", down * float((stage.body_ring @ down).max()), f"{describe(self.stretch, '%', 0)} height", "bead")
+        return HandleSet((*plain.handles, bead), None, stage.body_ring)
 
-    def dragged(self, drag: Drag, above: object, stage: object, ground: Ground) -> dict[str, float]:
-        """Set the width by how far its bead is from the middle."""
-        return {"width": max(0.01, drag.length(2 * float(drag.to @ linear(self.turn)[:, 0])))}
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Set width, height or turn."""
+        if drag.name != "stretch":
+            return super().dragged(drag, above, stage, ground)
+        down = linear(self.turn)[:, 1]
+        share = float(drag.to @ down) / max(float((stage.body_ring @ down).max()), 1e-9)
+        return {"stretch": float(np.clip(round(self.stretch * share, 1), 0.1, 10000.0))}
 
     def key_line(self, unit: str) -> str:
         """Return its width."""

@@ -15,7 +15,6 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.inked import Inked, Part
 from under_lattice.core.marks import Coat
 from under_lattice.rules.base import Ground, describe
-from under_lattice.rules.handle import Drag, Handle, HandleSet
 from under_lattice.rules.inked_motif import COLOURS, Colours, InkedMotif
 
 SHELL = "...11.../..1221../.122221./.122221./11222211/12133121/.113311./...11..."
@@ -27,6 +26,7 @@ class PixelMotif(InkedMotif):
 
     words: ClassVar[str] = "A small drawing of squares: edited on a grid, each colour a part."
     search: ClassVar[str] = "pixel sprite mosaic cross stitch knit icon squares"
+    sized: ClassVar[str] = "side"
 
     kind: Literal["pixels"] = "pixels"
     drawing: Annotated[str, Pixels("Drawing", "Press or drag over squares; the chosen colour is put, or taken away again.")] = SHELL
@@ -63,19 +63,6 @@ class PixelMotif(InkedMotif):
         if not parts:
             raise RuleRefused("all squares are clear; put a colour on one of them")
         return Inked(tuple(parts), (Coat(bytes_of(tuple(colours)), CLEAR, np.zeros(1)),))
-
-    def handles(self, above: object, stage: object, ground: Ground, unit: str) -> HandleSet | None:
-        """Return a bead for the side of a square, at the right edge."""
-        return HandleSet((Handle("side", linear(self.turn)[:, 0] * self._half, f"{describe(self.side, unit)} square", "bead"),))
-
-    @property
-    def _half(self) -> float:
-        return len(self.drawing.split("/")[0]) * self.side / 2
-
-    def dragged(self, drag: Drag, above: object, stage: object, ground: Ground) -> dict[str, float]:
-        """Set the side by how far the right edge is from the middle."""
-        squares = 2 * self._half / self.side
-        return {"side": max(0.001, drag.length(2 * float(drag.to @ linear(self.turn)[:, 0]) / squares))}
 
     def key_line(self, unit: str) -> str:
         """Return rows and columns."""

@@ -302,7 +302,7 @@ class PushEdges(ShapeRule):
         if by_turns and (shape.faces > 1 or len(shape.body().points) not in (3, 4)):
             raise RuleRefused("in and out by turns needs undivided tiles of three or four sides")
         amounts = (self.amount,) if self.classes == "tied" else (self.amount, self.second, self.third)
-        return PushedShape(shape, amounts, self.outline(), self.tiling or ground.repeat_below, by_turns)
+        return PushedShape(shape, amounts, self.outline(), self.tiling or ground.repeat_below or ground.here, by_turns)
 
     def outline(self) -> Profile:
         """Return the profile of an edge."""

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
 
 from under_lattice.core.declare import Length, Ratio
 from under_lattice.core.errors import RuleRefused
-from under_lattice.core.stage import Shape
+from under_lattice.core.stage import Shape, Stage
 from under_lattice.rules.base import PLAIN, Ground, MotifRule, describe
+from under_lattice.rules.handle import Drag, Handle, HandleSet
 from under_lattice.rules.rectangle import Rectangle
 
 
@@ -47,6 +50,25 @@ class SheetMotif(MotifRule):
         if min(wide, high) < 0.001:
             raise RuleRefused(f"an inset of {self.inset:g} leaves nothing of the sheet, {ground.width:g} by {ground.height:g}")
         return Rectangle(width=wide, height=high, rounded=self.rounded).shape()
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return a bead for the inset at the top edge, and one for rounded corners."""
+        top = np.array([0.0, -ground.height / 2 + self.inset])
+        reach = min(ground.width, ground.height) / 2 - self.inset
+        corner = np.array([-ground.width / 2 + self.inset + reach * self.rounded / 100, top[1]])
+        beads = (
+            Handle("inset", top, f"{describe(self.inset, unit)} inset", "bead"),
+            Handle("rounded", corner, f"{describe(self.rounded, '%', 0)} rounded", "bead"),
+        )
+        return HandleSet(beads, None, stage.body_ring)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Set the inset, or how round corners are."""
+        reach = min(ground.width, ground.height) / 2
+        if drag.name == "inset":
+            return {"inset": drag.length(float(np.clip(drag.to[1] + ground.height / 2, -1e4, reach - 0.001)), 0.0)}
+        share = (float(drag.to[0]) + ground.width / 2 - self.inset) / max(reach - self.inset, 1e-9)
+        return {"rounded": float(np.clip(round(100 * share, 1), 0.0, 100.0))}
 
     def key_line(self, unit: str) -> str:
         """Return the inset."""

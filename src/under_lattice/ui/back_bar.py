@@ -38,6 +38,7 @@ class BackBar(QWidget):
                 link = QPushButton(f"←  Back to {name}")
                 link.setObjectName("link")
                 link.setToolTip(f"{name} is made with this layer")
+                link.setStyleSheet("text-align: left")
                 link.setCursor(Qt.CursorShape.PointingHandCursor)
                 link.clicked.connect(partial(self.wanted.emit, reader))
                 self.column.addWidget(link)

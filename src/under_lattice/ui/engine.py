@@ -21,7 +21,7 @@ from under_lattice.render.painter import paint_now
 from under_lattice.render.picking import Picker
 from under_lattice.render.scene import Scene, SceneLayer, Stopped, View, make_scene, whole_page
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
-from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate
+from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate, keeps_its_own
 from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
@@ -238,16 +238,16 @@ class Engine(QObject):
             return known[1]
         picture = self._evaluator.picture(result, step)
         assert picture is not None
-        image = _step_image(picture, request.design, bool(step.inks))
+        image = _step_image(picture, request.design, bool(step.inks) or keeps_its_own(result.chain))
         self._seen[slot] = (key, image)
         return image
 
 
 def _step_image(picture: Picture, design: Design, inked: bool, width: int = THUMB, height: int = THUMB) -> QImage:
     """Paint a step close up; in greys with their outlines while no ink has reached it."""
-    if not inked:
+    if not inked or picture.bones:
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of(("#5A5A5A",)), np.zeros(1))
-        picture = replace(picture, coats=(*picture.coats, line))
+        picture = replace(picture, coats=(line,) if picture.bones else (*picture.coats, line))
     view = _close_view(picture, design, height)
     view = replace(view, width=width, left=view.left + (width - height) / 2)
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
@@ -342,4 +342,4 @@ def rule_picture(design: Design, layer: str, after: str, width: int, height: int
     picture = evaluator.picture(result, shown)
     if picture is None:
         raise RuleRefused(result.problems[0].sentence if result.problems else "nothing stands here")
-    return _step_image(picture, design, bool(shown.inks), width, height)
+    return _step_image(picture, design, bool(shown.inks) or keeps_its_own(result.chain), width, height)

@@ -22,6 +22,7 @@ from under_lattice.rules.inked_motif import InkedMotif
 from under_lattice.rules.push_edges import PushEdges
 from under_lattice.rules.ramps import Standing
 from under_lattice.rules.touch_up import TouchUp
+from under_lattice.rules.true_lengths import in_true_lengths
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Sheet
 from under_lattice.work.pictures import StoredPicture, brightness_of, pixels_of
@@ -194,14 +195,15 @@ class Evaluator:
             return cached[1]
         self.computed.append(rule.id)
         self._at = rule.shown_name()
+        here = above.rule if above is not None else ""
         marks = {layer: picture.marks for layer, picture in read.items()}
-        ground = Ground(sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels)
+        ground = Ground(sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels, here)
         if isinstance(rule, MotifRule):
             made = rule.begin(ground)
         elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
             return above
         elif isinstance(rule, ShapeRule):
-            made = reshaped(above, rule.reshape(above.shape, ground))
+            made = reshaped(above, in_true_lengths(rule, above).reshape(above.shape, ground))
         elif not above.n:
             raise RuleRefused("no copies stand above to be repeated or adjusted")
         else:

@@ -47,6 +47,7 @@ class LayerRow(ListRow):
             link.setObjectName("link")
             link.setAccessibleName(f"Show {title}, which this is made of")
             link.setToolTip("Show this layer; the way back stands above its chain")
+            link.setStyleSheet("text-align: left; padding-left: 2px")
             link.setCursor(Qt.CursorShape.PointingHandCursor)
             link.clicked.connect(partial(self._show, layer))
             self.below.addWidget(link)
