@@ -3,18 +3,20 @@
 import numpy as np
 import pytest
 
-from tests.chains import evaluated, work_of
+from tests.chains import work_of
 from under_lattice.command_line.settings import apply_setting
-from under_lattice.core.ask import Ask
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.core.outline import areas, flatten
 from under_lattice.core.path_text import parts_of_text, text_of_parts
 from under_lattice.output.svg import SvgOptions, write_svg
 from under_lattice.render.scene import make_scene
-from under_lattice.rules.kite import Kite
+from under_lattice.rules import RULES
+from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
+from under_lattice.rules.layer_motif import LayerMotif
 from under_lattice.rules.outline_motif import Outline
-from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.picture_motif import PictureMotif
+from under_lattice.rules.sheet_motif import SheetMotif
 from under_lattice.work.evaluate import Evaluator, evaluate
 from under_lattice.work.svg_in import read_svg
 
@@ -126,16 +128,29 @@ def test_path_data_there_and_back():
     assert all((one[1] == other[1]).all() and one[0] == other[0] for one, other in zip(parts, again, strict=True))
 
 
-@pytest.mark.parametrize("motif", [Polygon(size=20.0), Kite(), Outline()], ids=lambda motif: motif.kind)
-def test_what_we_write_can_be_brought_in_again(motif):
-    design = work_of(motif).design
+DRAWN = [rule for rule in RULES if rule.family == "motif" and rule not in (LayerMotif, PictureMotif, SheetMotif)]
+
+
+@pytest.mark.parametrize("kind", DRAWN, ids=lambda kind: kind.__name__)
+def test_every_motif_we_write_can_be_brought_in_again(kind):
+    design = work_of(kind(), Ink(colours="one colour", palette=("#112233",))).design
     evaluator = Evaluator()
-    scene = make_scene(design, evaluate(design, evaluator), evaluator)
-    found = read_svg(write_svg(scene, design.sheet, SvgOptions(recipe=False, transparent=True)), "own.svg")
-    stage = evaluated(motif).last.stage
-    (family,) = stage.shape.draw(Ask(stage))
-    want = abs(float(areas(family.verbs, family.points)[0])) * (96 / 25.4) ** 2
-    assert area(found) == pytest.approx(want, rel=1e-3)
+    results = evaluator.design(design)
+    scene = make_scene(design, results, evaluator)
+    sheet = design.sheet
+    back = read_svg(write_svg(scene, sheet, SvgOptions(digits=7, transparent=True), None), "again.svg")
+    marks = evaluator.marks(results["floor"].last.stage, results["floor"].known)
+    rows = zip(marks.family, marks.variant, marks.xform, strict=True)
+    shown = [(marks.families[f].verbs, marks.families[f].points[v] @ x[:, :2].T + x[:, 2]) for f, v, x in rows if v >= 0]
+    parts = parts_of_text(back.text)
+    assert [verbs for verbs, _ in parts] == [verbs for verbs, _ in shown]  # lines stay lines and curves curves
+    read, drawn = (extent([points for _, points in some]) for some in (parts, shown))
+    assert read[1] / read[0] == pytest.approx(drawn[1] / drawn[0], rel=1e-4, abs=1e-6)
+
+
+def extent(outlines):
+    """Width and height of all points together."""
+    return np.ptp(np.concatenate(outlines), 0)
 
 
 def test_an_outline_repeats_and_is_set_by_an_order(tmp_path):

@@ -82,10 +82,12 @@ class _Pen:
     def __init__(self) -> None:
         self.verbs = bytearray()
         self.points: list[tuple[float, float]] = []
+        self.home = (0.0, 0.0)
 
     def moveTo(self, at: tuple[float, float]) -> None:
         self.verbs.append(MOVE)
         self.points.append(at)
+        self.home = at
 
     def lineTo(self, at: tuple[float, float]) -> None:
         self.verbs.append(LINE)

@@ -152,9 +152,12 @@ def _shape(element: ElementTree.Element, tag: str, through: Transform) -> Part |
         return None
     pen = RecordingPen()
     parse_path(data, TransformPen(pen, through))
-    verbs, points = bytearray(), []  # type: tuple[bytearray, list[tuple[float, float]]]
+    verbs, points, home = bytearray(), [], (0.0, 0.0)  # type: tuple[bytearray, list[tuple[float, float]], tuple[float, float]]
     for kind, args in pen.value:
         if kind == "closePath":
+            if len(verbs) > 2 and verbs[-1] == LINE and points[-1] == home:  # closing draws this line
+                verbs.pop()
+                points.pop()
             verbs.append(CLOSE)
         elif kind == "qCurveTo":  # one control point, as the cubic it is
             start, (control, end) = points[-1], args
@@ -164,6 +167,7 @@ def _shape(element: ElementTree.Element, tag: str, through: Transform) -> Part |
         elif kind != "endPath":
             verbs.append({"moveTo": MOVE, "lineTo": LINE, "curveTo": CURVE}[kind])
             points += args
+            home = points[-1] if kind == "moveTo" else home
     array = np.array(points, float).reshape(-1, 2)
     if len(verbs) < 2 or not len(array):
         return None
