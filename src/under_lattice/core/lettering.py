@@ -103,6 +103,9 @@ class _Pen:
         self.curveTo(tuple(pen + (middle - pen) * 2 / 3), tuple(end + (middle - end) * 2 / 3), tuple(end))
 
     def closePath(self) -> None:
+        if self.verbs[-1] == LINE and self.points[-1] == self.home:  # closing draws this line
+            self.verbs.pop()
+            self.points.pop()
         self.verbs.append(CLOSE)
 
     def endPath(self) -> None:
