@@ -1,12 +1,19 @@
-"""Groups, linked layers and the way back, in the window."""
+"""Groups, linked layers and the way back; shapes worked on by hand on the sheet."""
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from tests.chains import work_of
 from under_lattice.core.path_text import parts_of_text
 from under_lattice.rules.drawn_curve import DrawnCurve
+from under_lattice.rules.inner_lines import InnerLines
+from under_lattice.rules.join_faces import JoinFaces
 from under_lattice.rules.pixel_motif import PixelMotif
+from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.push_edges import PushEdges
+from under_lattice.rules.split import Split
+from under_lattice.rules.star import Star
 from under_lattice.work.edits import exchange_motif
 
 
@@ -99,3 +106,57 @@ def test_a_line_is_drawn_and_its_points_are_moved_added_and_removed(hands):
     QTest.keyClick(hands.studio.sheet, Qt.Key.Key_Escape)
     hands.drag(hands.studio.sheet, QPoint(10, 10), (40, 40))
     assert hands.layer.rules[0].line == before
+
+
+def showing(hands, *rules):
+    """Show a work of these rules in the same window."""
+    hands.window.show_work(work_of(*rules))
+    hands.settle()
+    hands.bot.waitUntil(lambda: hands.studio.facts.copies > 0, timeout=20_000)
+    return hands
+
+
+def to(hands, one, other):
+    """Drag a handle onto another."""
+    start, end = hands.handle(one), hands.handle(other)
+    hands.drag(hands.studio.sheet, start, (end.x() - start.x(), end.y() - start.y()))
+    hands.settle()
+
+
+def test_chords_are_drawn_and_faces_joined_by_dragging(hands):
+    showing(hands, Polygon(size=200.0), Split(into="chords", chords="1-4"))
+    hands.open("split")
+    to(hands, "from 2", "from 5")
+    assert hands.rule("split").chords == "1-4, 2-5"
+    to(hands, "from 4", "from 1")
+    assert hands.rule("split").chords == "2-5"
+    showing(hands, Polygon(size=200.0), Split(into="triangles"), JoinFaces(groups="1+2"))
+    hands.open("join-faces")
+    to(hands, "face 4", "face 5")
+    assert hands.rule("join-faces").groups == "1+2, 4+5"
+    hands.do("undo")
+    assert hands.rule("join-faces").groups == "1+2"
+
+
+def test_places_of_a_profile_and_points_of_lines_are_dragged(hands):
+    showing(hands, Polygon(sides=4, size=120.0), PushEdges(profile="drawn", drawn_profile="50 100", amount=20.0))
+    hands.open("push-edges")
+    hands.drag(hands.studio.sheet, hands.handle("place 1"), (15, 15))
+    hands.settle()
+    assert hands.rule("push-edges").drawn_profile != "50 100"
+    showing(hands, Polygon(size=200.0), InnerLines(lines="1-p"))
+    hands.open("inner-lines")
+    before = hands.rule("inner-lines").px
+    hands.drag(hands.studio.sheet, hands.handle("p"), (30, 0))
+    assert hands.rule("inner-lines").px > before
+    to(hands, "from s2", "p")
+    assert hands.rule("inner-lines").lines == "1-p, s2-p"
+
+
+def test_a_motif_is_turned_by_its_bead(hands):
+    showing(hands, Star(points=5, size=150.0))
+    hands.open("motif")
+    at, middle = hands.handle("turn"), hands.studio.sheet.to_widget(0, 0).toPoint()
+    away = at - middle
+    hands.drag(hands.studio.sheet, at, (-away.y() - away.x(), away.x() - away.y()))
+    assert abs(hands.layer.rules[0].turn - 90.0) < 1.0

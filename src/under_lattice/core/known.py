@@ -62,7 +62,8 @@ class Known:
     width, height : float
         Of the sheet, which pictures cover.
     step : callable
-        Called now and then by what works long, with how far it is, 0..1; raises `Cancelled` when that is not wanted any more.
+        Called now and then by what works long, with how far it is, 0..1, and, when it draws late, its name; raises `Cancelled` when
+        that is not wanted any more.
     """
 
     rules: frozenset[str] = frozenset()
@@ -70,7 +71,7 @@ class Known:
     pictures: Mapping[str, Brightness] = field(default_factory=lambda: NO_PICTURES)
     width: float = 1.0
     height: float = 1.0
-    step: Callable[[float], None] = field(default=lambda share: None, compare=False)
+    step: Callable[..., None] = field(default=lambda share, name="": None, compare=False)
 
 
 NOTHING_KNOWN = Known()

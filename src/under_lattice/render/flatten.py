@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ from under_lattice.core.stage import Family
 
 FLAT = 0.1  # px; no flattened curve strays further
 SMALL = 4.0  # px; only of shapes that are seen as small as this, or nearly, the area is needed
+MANY = 32  # families; of more, those with the same verbs are flattened together
 LEVELS_MOST = 10  # of fineness, each for half the size of the one before
 
 
@@ -59,11 +61,28 @@ def flat_shapes(marks: Marks, size: Array) -> tuple[Shapes, Array]:
     with np.errstate(invalid="ignore", over="ignore"):
         if len(marks.families) == 1:
             row = np.asarray(made.add(marks.families[0], marks.variant, size))
-        else:
+        elif len(marks.families) <= MANY:
             for f, family in enumerate(marks.families):
                 own = np.flatnonzero(marks.family == f)
                 row[own] = made.add(family, marks.variant[own], size[own])
+        else:
+            for family, own, variant in _alike(marks):
+                row[own] = made.add(family, variant, size[own])
     return made.shapes(), row
+
+
+def _alike(marks: Marks) -> Iterator[tuple[Family, Array, Array]]:
+    """Families with the same verbs taken together: the family they make, the marks that are of it, and their variants."""
+    members: dict[bytes, list[int]] = {}
+    for f, family in enumerate(marks.families):
+        members.setdefault(family.verbs, []).append(f)
+    for verbs, some in members.items():
+        first, there = np.zeros(len(marks.families), np.int64), np.zeros(len(marks.families), bool)
+        first[some] = np.cumsum([0, *(len(marks.families[f].points) for f in some[:-1])])
+        there[some] = True
+        own = np.flatnonzero(there[marks.family])
+        variant = np.where(marks.variant[own] < 0, -1, marks.variant[own] + first[marks.family[own]])
+        yield Family(verbs, np.concatenate([marks.families[f].points for f in some]), variant), own, variant
 
 
 class _Made:

@@ -129,7 +129,7 @@ class InnerLines(ShapeRule):
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Move a free point, or draw a line to the point under the pointer, or take it away."""
         if drag.name.startswith("from "):
-            return {"lines": chord_dragged(self.lines, drag, stage)}
+            return {"lines": chord_dragged(self.lines, drag, stage, self._free(stage))}
         corners = apply(stage.xform[stage.origin], stage.shape.body().points)
         middle = corners.mean(0)
         x, y = (drag.to - middle) / np.hypot(*(corners - middle).T).max() * 100

@@ -73,9 +73,9 @@ def chord_handles(stage: Stage, more: Mapping[str, Array]) -> tuple[Handle, ...]
     )
 
 
-def chord_dragged(text: str, drag: Drag, stage: Stage) -> str:
+def chord_dragged(text: str, drag: Drag, stage: Stage, more: Mapping[str, Array]) -> str:
     """Return the lines with the one from the dragged point to that under the pointer drawn, or taken away if it was there."""
-    points = named_points(ordered_corners(stage.shape.body().points))
+    points = named_points(ordered_corners(stage.shape.body().points)) | dict(more)
     name = drag.name.removeprefix("from ")
     at = apply(stage.xform[stage.origin], np.array(list(points.values())))
     far = np.hypot(*(at - drag.to).T)

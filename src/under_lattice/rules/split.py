@@ -243,7 +243,7 @@ class Split(ShapeRule):
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Draw a chord to the point under the pointer, or take it away."""
-        return {"chords": chord_dragged(self.chords, drag, stage)}
+        return {"chords": chord_dragged(self.chords, drag, stage, {})}
 
     def key_line(self, unit: str) -> str:
         """Return what it divides into."""

@@ -100,10 +100,10 @@ class Evaluator:
         layers = {layer.id: layer for layer in design.all_layers()}
         self._stored = {picture.id: picture for picture in design.pictures}
 
-        def step(share: float) -> None:
+        def step(share: float, name: str = "") -> None:
             if stop():
                 raise Cancelled
-            self.progress(self._at, share)
+            self.progress(name or self._at, share)
 
         known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures}, step=step)
 
