@@ -11,6 +11,7 @@ from tests.chains import floor_alone
 from under_lattice.command_line.main import main
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
+from under_lattice.demos import demo
 from under_lattice.output.recipe import open_any
 from under_lattice.work.storage import write
 
@@ -152,3 +153,16 @@ def test_a_formula_that_cannot_be_is_refused_in_words(order, said, capsys, tmp_p
     assert main(["render", "demo:seed-clock", "-o", str(tmp_path / "out.svg"), "--set", order]) == 1
     assert said in capsys.readouterr().err
     assert not (tmp_path / "out.svg").exists()
+
+
+def test_new_kinds_of_dials_are_set_by_orders():
+    design = demo("locker-doors").design
+    for order in ("word.motif.text=gull", "word.motif.font=Clear Sans", "shell.motif.drawing=12/21", "badges.motif.layer=rim"):
+        design = apply_setting(design, order)
+    assert design.chain("word").rules[0].text == "gull"
+    assert design.chain("badges").rules[0].layer == "rim"
+    assert apply_setting(design, "badges.motif.layer=badge").chain("badges").rules[0].layer == "badge"
+    with pytest.raises(InputError, match="other layer than badges"):
+        apply_setting(design, "badges.motif.layer=badges")
+    with pytest.raises(InputError, match="row 2"):
+        apply_setting(design, "shell.motif.drawing=12/2")

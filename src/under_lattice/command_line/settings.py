@@ -18,6 +18,7 @@ from under_lattice.work.edits import edited, with_picture
 from under_lattice.work.model import Chain, Design
 from under_lattice.work.named import named_in, set_named, turn_dials
 from under_lattice.work.pictures import bring_in
+from under_lattice.work.reading import may_read
 from under_lattice.work.suggest import sources_of
 
 
@@ -38,10 +39,11 @@ def apply_setting(design: Design, order: str) -> Design:
     layer = _pick({c.handle: c for c in design.chains()}, parts[0], "layer")
     rule = _pick({r.handle: r for r in (*layer.rules, layer.end)}, parts[1], f"rule of {layer.handle}")
     _pick(rule.dials(), parts[2], f"number of {rule.handle}")
-    if isinstance(rule.dials()[parts[2]], LayerChoice):
-        others = {c.handle: c.id for c in design.chains() if c.id != layer.id}
+    dial = rule.dials()[parts[2]]
+    if isinstance(dial, LayerChoice):
+        others = {one.handle: one.id for one in may_read(design, layer.id, dial.groups)}
         value = _pick({"none": "", **others}, text.strip(), f"other layer than {layer.handle}")
-    elif isinstance(rule.dials()[parts[2]], Picture):
+    elif isinstance(dial, Picture):
         design, value = _picture(design, text.strip())
     else:
         value = _value(text.strip(), rule, parts[2], parts[3:], design, layer)

@@ -115,7 +115,7 @@ class InnerLines(ShapeRule):
         corners = stage.shape.body().points[None]
         numbers = [np.array([float(rest(one))]) for one in (self.px, self.py, self.qx, self.qy, self.rx, self.ry)]
         used = {name for line in parse_chords(self.lines, FREE) for name in line}
-        return {name: at[0] for name, at in self._points(corners, numbers).items() if name in FREE and name in used}
+        return {name: at[0] for name, at in self._points(corners, numbers).items() if name in FREE and name in used | {"p"}}
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the named points, between which lines are drawn, and the free points, which are moved."""
