@@ -10,6 +10,7 @@ import numpy as np
 from under_lattice.core.affine import Array, compose, frozen, inverse, linear, moves
 from under_lattice.core.ask import rest
 from under_lattice.core.declare import Choice, OutlineText, Ratio
+from under_lattice.core.outline import flatten
 from under_lattice.core.path_text import parts_of_text, text_of_parts
 from under_lattice.core.stage import Stage
 from under_lattice.rules.base import Ground, describe
@@ -62,9 +63,10 @@ class Outline(MeasuredMotif):
 
     def _half_height(self) -> float:
         """How far the outline reaches down from its origin, not turned."""
-        joined = np.concatenate([points for _, points in parts_of_text(self.outline)])
+        rings = [ring[0] for verbs, points in parts_of_text(self.outline) for ring in flatten(verbs, points[None], 12)]
         middle, wide = self._frame()
-        return float((joined[:, 1] - middle[1]).max()) * float(rest(self.width)) / wide * float(rest(self.stretch)) / 100
+        down = float((np.concatenate(rings)[:, 1] - middle[1]).max())
+        return down * float(rest(self.width)) / wide * float(rest(self.stretch)) / 100
 
     def _to_own(self) -> Array:
         """The place of the path -> the motif's own place (2, 3)."""

@@ -62,6 +62,8 @@ class HandlePainter:
             elif handle.form == "frame" and handles.frame is not None and self._extent(handles.frame) > LEAST_FRAME:
                 right = max((p.x() for p in self.to_widget(handles.frame)), default=at.x())
                 words.append((QPointF(right, at.y()), handle.words, QPointF(1, 0)))
+            elif handle.tail is not None:  # of a curve: seen at the end of its line
+                self._paint_bead(at, strong)
             elif handle.name in shown_tips:
                 self._paint_tip_bead(at, strong)
         self._labels(words, middle)
