@@ -318,6 +318,18 @@ def test_ends_are_joined_half_way_or_by_a_straight_piece():
     assert pieces[1] == pieces[0] + 1
 
 
+def test_lines_are_joined_whatever_their_order_and_closed_ones_stay():
+    sides = Split(into="triangles"), Cut(at="corners", keep="")  # each triangle as three lines, in any order
+    made = last_stage(HEXAGON, *sides, JoinEnds(near=0.001))
+    families = made.shape.draw(Ask(made))
+    assert sum(abs(areas(f.verbs, f.points[v : v + 1])[0]) for f in families for v in f.variant[f.variant >= 0]) > 0
+    ring_and_line = Outline(outline="M-20 -20 L20 -20 L20 20 L-20 20 Z\nM40 0 L60 0\nM60 0 L60 30\nM40 30 L40 0", width=80.0)
+    joined = last_stage(ring_and_line, JoinEnds(near=0.01))
+    assert joined.n == 2  # the three lines are one, the square is what it was
+    shown = [f.verbs for f in joined.shape.draw(Ask(joined))]
+    assert sorted(verbs[-1] == CLOSE for verbs in shown) == [False, True]
+
+
 def test_a_construction_is_seen_in_bones_only_and_still_followed():
     guide = chain("Guide", Ellipse(width=120.0), ConstructionOnly())
     beads = chain("Beads", Ellipse(width=8.0), AlongCurve(line="another layer", layer=guide.id, count=9))

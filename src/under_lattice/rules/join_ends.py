@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from collections import deque
+from collections.abc import Callable
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -54,40 +55,39 @@ class JoinEnds(CopyRule):
         if marks.count > LINES_MOST:
             raise LimitError(f"there are {marks.count:,} lines; at most {LINES_MOST:,} can be joined")
         lines: list[tuple[int, Line]] = []
+        rings: list[tuple[int, Line]] = []
         for f, v, xform, copy in zip(marks.family, marks.variant, marks.xform, marks.copy, strict=True):
             family = marks.families[f]
-            if v >= 0 and family.verbs[-1] != CLOSE:
-                lines += [
-                    (int(copy), cubics) for cubics, closed in cubics_of(family.verbs, apply(xform, family.points[v])) if not closed
-                ]
+            for cubics, closed in cubics_of(family.verbs, apply(xform, family.points[v])) if v >= 0 else ():
+                (rings if closed else lines).append((int(copy), cubics))
         if not lines:
             raise RuleRefused("there are no open lines to join")
-        runs = _runs(lines, self.near)
+        runs = _runs([line for _, line in lines], self.near, ground.known.step)
         made, misses, before, after = [], [], 0.0, 0.0
-        for _, run in runs:
-            gaps = [float(np.hypot(*(other[0, 0] - one[-1, 3]))) for one, other in pairwise(run)]
-            before = max([before, *gaps])
-            whole = self._joined(run)
+        for run in runs:
+            whole, gaps = self._joined([_turned(lines[k][1], back) for k, back in run])
             miss = float(np.hypot(*(whole[0, 0] - whole[-1, 3])))
-            closes = self.closing == "always" or (self.closing == "where near" and miss <= self.near)
-            if closes and len(whole) > 1:
-                whole = self._closed(whole)
-            made.append((whole, closes and len(whole) > 1))
+            closes = len(whole) > 1 and (self.closing == "always" or (self.closing == "where near" and miss <= self.near))
+            made.append((self._closed(whole) if closes else whole, closes))
             misses.append((whole, miss))
-            after = max(after, 0.0 if closes else miss)
-        return self._stage(above, [copy for copy, _ in runs], made, self._notes(misses, before, after, len(lines)))
+            before, after = max([before, *gaps]), max(after, 0.0 if closes else miss)
+        kept = [lines[run[0][0]][0] for run in runs] + [copy for copy, _ in rings]
+        notes = self._notes(misses, before, after, len(lines))
+        return self._stage(above, kept, [*made, *((ring, True) for _, ring in rings)], notes)
 
-    def _joined(self, run: list[Line]) -> Line:
-        whole = run[0]
+    def _joined(self, run: list[Line]) -> tuple[Line, list[float]]:
+        """Lines as one, and how far their ends missed each other."""
+        parts, gaps = [run[0]], []
         for line in run[1:]:
-            end, begin = whole[-1, 3], line[0, 0]
+            end, begin = parts[-1][-1, 3], line[0, 0]
+            gaps.append(float(np.hypot(*(begin - end))))
             if self.how == "half way":
                 middle = (end + begin) / 2
-                whole, line = _with_end(whole, middle), _with_start(line, middle)
-            elif np.hypot(*(begin - end)) > 0:
-                whole = np.concatenate([whole, _straight(end, begin)])
-            whole = np.concatenate([whole, line])
-        return whole
+                parts[-1] = _with_end(parts[-1], middle)
+                parts.append(_with_start(line, middle))
+            else:
+                parts += [_straight(end, begin), line] if gaps[-1] > 0 else [line]
+        return np.concatenate(parts), gaps
 
     def _closed(self, whole: Line) -> Line:
         end, begin = whole[-1, 3], whole[0, 0]
@@ -135,23 +135,41 @@ class JoinEnds(CopyRule):
         return f"within {describe(self.near, unit)}, {self.how}"
 
 
-def _runs(lines: list[tuple[int, Line]], near: float) -> list[tuple[int, list[Line]]]:
-    """Lines that follow each other, each with the copy it begins with; a line is turned round where that brings its end nearer."""
-    out: list[tuple[int, list[Line]]] = []
-    for copy, line in lines:
-        if out:
-            run = out[-1][1]
-            far = [float(np.hypot(*(end - run[-1][-1, 3]))) for end in (line[0, 0], line[-1, 3])]
-            if min(far) <= near:
-                run.append(line if far[0] <= far[1] else line[::-1, ::-1])
-                continue
-            back = [float(np.hypot(*(end - run[0][0, 0]))) for end in (line[-1, 3], line[0, 0])]
-            if len(run) == 1 and min(back) <= near:
-                run[0] = run[0][::-1, ::-1]
-                run.append(line if back[1] <= back[0] else line[::-1, ::-1])
-                continue
-        out.append((copy, [line]))
-    return out
+def _runs(lines: list[Line], near: float, step: Callable[[float], None]) -> list[list[tuple[int, bool]]]:
+    """Numbers of lines that follow each other, and whether each is turned round.
+
+    From each line not yet taken on, the nearest free end within `near` goes on, at its end and then at its beginning.
+    """
+    from scipy.spatial import cKDTree  # takes a third of a second to load
+
+    ends = np.array([(line[0, 0], line[-1, 3]) for line in lines])
+    reach = max(near, 1e-9 * float(np.ptp(ends.reshape(-1, 2), 0).max()))
+    tree, free = cKDTree(ends.reshape(-1, 2)), np.ones(len(lines), bool)
+
+    def nearest(at: Array) -> int:
+        """The nearest free end, twice the line's number and one for its last; -1 for none."""
+        found = [k for k in tree.query_ball_point(at, reach * (1 + 1e-12)) if free[k // 2]]
+        return min(found, key=lambda k: (float(np.hypot(*(ends.reshape(-1, 2)[k] - at))), k), default=-1)
+
+    runs = []
+    for first in range(len(lines)):
+        if not free[first]:
+            continue
+        step(first / len(lines))
+        free[first] = False
+        run = deque([(first, False)])
+        while (k := nearest(ends[run[-1][0], int(not run[-1][1])])) >= 0:
+            free[k // 2] = False
+            run.append((k // 2, k % 2 == 1))
+        while (k := nearest(ends[run[0][0], int(run[0][1])])) >= 0:
+            free[k // 2] = False
+            run.appendleft((k // 2, k % 2 == 0))
+        runs.append(list(run))
+    return runs
+
+
+def _turned(line: Line, back: bool) -> Line:
+    return line[::-1, ::-1] if back else line
 
 
 def _with_end(line: Line, at: Array) -> Line:
