@@ -21,7 +21,7 @@ from under_lattice.render.painter import paint_now
 from under_lattice.render.picking import Picker
 from under_lattice.render.scene import Scene, SceneLayer, Stopped, View, make_scene, whole_page
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
-from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate, keeps_its_own
+from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate, keeps_its_own, settled
 from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
@@ -200,7 +200,7 @@ class Engine(QObject):
             problem = str(error)
         self._shown_at = time.perf_counter()
         took = time.perf_counter() - begun
-        self.painted.emit(Answer(request, to_image(pixels), results, took, problem, plain, tuple(notes)))
+        self.painted.emit(Answer(request, to_image(pixels), settled(results), took, problem, plain, tuple(notes)))
         if results and not problem:
             self._thumbs(request, results)
 

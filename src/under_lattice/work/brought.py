@@ -13,7 +13,6 @@ from under_lattice.rules.picture_motif import PictureMotif
 from under_lattice.work.edits import add_layer, with_picture
 from under_lattice.work.model import Chain, Design, Sheet, new_id
 from under_lattice.work.pictures import bring_in, pixels_of
-from under_lattice.work.svg_in import read_svg
 
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp")
 FILLS = 0.6  # of the sheet: what is larger, or has no size, is made so wide
@@ -35,6 +34,8 @@ def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[
         width = _width(sheet, wide, high / wide)
         motif: MotifRule = PictureMotif(picture=picture.id, width=width)
         return _with_layer(with_picture(design, picture), motif, name, False), ()
+    from under_lattice.work.svg_in import read_svg  # loads the reader of path data
+
     found = read_svg(data, name)
     outline = Outline(outline=found.text)
     low, top, right, bottom = outline.shape().body().box()

@@ -271,6 +271,11 @@ def _same_step(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
     return one[0] is other[0] and one[1:] == other[1:]
 
 
+def settled(results: dict[str, ChainResult]) -> dict[str, ChainResult]:
+    """Return results that no longer ask whether they are still wanted, for whoever reads them after the answer."""
+    return {layer: replace(result, known=replace(result.known, step=NOTHING_KNOWN.step)) for layer, result in results.items()}
+
+
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
     """Return the map (2, 3) from the place of `stage` to the sheet, as the motif's own copy takes it."""
     last = result.last
