@@ -9,7 +9,7 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 import shapely
 
-from under_lattice.core.affine import Array, apply
+from under_lattice.core.affine import IDENTITY, Array, apply
 from under_lattice.core.ask import Ask, largest, rest
 from under_lattice.core.ask import Number as AnyNumber
 from under_lattice.core.declare import Choice, Count, Length, RuleChoice, Text, When
@@ -101,7 +101,7 @@ class PushedShape(Over):
         return tuple(self._face(family, ask) for family in families)
 
     def _face(self, face: Family, ask: Ask) -> Family:
-        place = ask.place(self.tiling)
+        place = ask.place(self.tiling) if ask.n else IDENTITY[None]
         linear = place[..., :2].reshape(-1, 4)
         turned = bool(np.ptp(linear, 0).any())
         own = face.points[face.variant] if len(face.points) > 1 else face.points
