@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from tests.chains import work_of
+from tests.chains import SHEET, evaluated, work_of
 from tests.pictures.compare import RSVG, apart, by_rsvg, ours
 from under_lattice.core.errors import InputError
 from under_lattice.core.outline import areas
@@ -13,6 +13,7 @@ from under_lattice.demos.sample_pictures import sample_picture
 from under_lattice.render.scene import make_scene
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.base import PLAIN, Ground
+from under_lattice.rules.construction_only import ConstructionOnly
 from under_lattice.rules.ellipse import Ellipse
 from under_lattice.rules.frozen_motif import FrozenMotif
 from under_lattice.rules.handle import Drag
@@ -26,6 +27,7 @@ from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.sheet_motif import SheetMotif
 from under_lattice.work import edits
 from under_lattice.work.evaluate import Evaluator
+from under_lattice.work.facts import measure
 from under_lattice.work.freeze import frozen_text, with_frozen
 from under_lattice.work.grouping import group_with_next, made_compound, moved_to, taken_out, ungroup
 from under_lattice.work.model import Sheet
@@ -101,6 +103,25 @@ def test_inks_speak_when_the_motif_lets_them():
     inked, _ = seen(edits.set_dial(design, layer, motif, "colours", "from the inks"), layer)
     assert len(np.unique(own.coats[0].fill, axis=0)) == 3
     assert np.array_equal(inked.coats[0].fill, [[0x11, 0x22, 0x33, 255]])
+
+
+def test_an_ink_without_a_say_is_told_with_its_cure():
+    result = evaluated(PixelMotif(), Ink())
+    warn = next(one for one in measure(result, Evaluator(), SHEET).warnings if "keeps its own" in one.sentence)
+    assert (warn.cure.dial, warn.cure.value) == ("colours", "from the inks")
+    told = measure(evaluated(PixelMotif(colours="from the inks"), Ink()), Evaluator(), SHEET).warnings
+    assert not [one for one in told if "keeps its own" in one.sentence]
+
+
+def test_the_opacity_of_a_linked_layer_goes_with_it_and_constructions_do_not():
+    design, layer = made_compound(ringed(), "floor")
+    half = edits.set_dial(design, "floor", "layer", "opacity", 50.0)
+    assert seen(half, layer)[0].coats[0].fill[0, 3] == 128
+    assert seen(edits.set_dial(design, layer, design.chain(layer).rules[0].id, "layer", "floor"), layer)[0] is not None
+    evaluator = Evaluator()
+    assert evaluator.picture(evaluator.design(design)[layer]) is not None
+    bones = edits.add_rule(design, "floor", ConstructionOnly(), "floor-rosette")
+    assert evaluator.picture(evaluator.design(bones)[layer]) is None  # the same evaluator: nothing stale is shown
 
 
 def test_a_picture_is_stored_once_turned_with_copies_and_written_as_svg():

@@ -9,11 +9,13 @@ import numpy as np
 
 from under_lattice.core.affine import Array, apply
 from under_lattice.core.ask import rest
+from under_lattice.core.inked import inked_by
 from under_lattice.core.marks import Marks
 from under_lattice.core.outline import CLOSE
 from under_lattice.core.stage import Stage
 from under_lattice.rules.along_curve import AlongCurve
 from under_lattice.rules.base import CopyRule
+from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.lattice_net import AS_TILES
 from under_lattice.rules.leave_out import LeaveOut, beside_sheet
@@ -24,7 +26,7 @@ from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.seed_head import SeedHead
 from under_lattice.rules.symmetry import Symmetry
 from under_lattice.rules.tiling import Tiling
-from under_lattice.work.evaluate import ChainResult, place_on_sheet
+from under_lattice.work.evaluate import ChainResult, keeps_its_own, place_on_sheet
 from under_lattice.work.model import Sheet
 
 TOUCH = 1e-6
@@ -76,7 +78,21 @@ def attention(result: ChainResult, gap: float | None, lattice: Lattice | None, s
         *_bare(stage, lattice, sheet),
         *_outside(result, stage, sheet),
         *_idle_rules(result),
+        *_idle_inks(result),
         *_of_rules(result),
+    ]
+
+
+def _idle_inks(result: ChainResult) -> list[Warn]:
+    """Inks that have no say, because the motif keeps its own colours."""
+    if not keeps_its_own(result.chain):
+        return []
+    cure = Cure(result.chain.rules[0].id, "colours", "from the inks", "let inks speak")
+    inks = [step for step in result.steps if isinstance(step.rule, Ink) and step.rule.on and step.stage is not None]
+    return [
+        Warn(f"{step.rule.shown_name()} changes nothing: the motif keeps its own colours", step.rule.id, cure)
+        for step in inks[:1]
+        if step.stage is not None and inked_by(step.stage)[0] is not None
     ]
 
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, compose, inverse
 from under_lattice.core.errors import Cancelled, LatticeError, RuleRefused
-from under_lattice.core.inked import own_coats, together
+from under_lattice.core.inked import faded, own_coats, together
 from under_lattice.core.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.core.marks import MarkAsk, Marks, Picture, draw
 from under_lattice.core.stage import Stage, reshaped
@@ -130,7 +130,11 @@ class Evaluator:
         """What other layers see of a chain or a group, the same object as long as nothing in it has changed."""
         members = [chain for chain in chains_in(layer) if layer.id == chain.id or not chain.hidden]
         lasts = [(done[chain.id], done[chain.id].last, chain) for chain in reversed(members)]
-        key = tuple((last.stage, last.inks, result.known, chain.end) for result, last, chain in lasts if last is not None)
+        key = tuple(
+            (last.stage, last.inks, result.known, chain.end, is_construction(chain))
+            for result, last, chain in lasts
+            if last is not None
+        )
         cached = self._seen.get(layer.id)
         if cached and len(cached[0]) == len(key) and all(map(_same_step, cached[0], key)):
             return cached[1]
@@ -139,8 +143,10 @@ class Evaluator:
             for result, _, chain in lasts
             if (picture := self.picture(result)) is not None and (layer.id == chain.id or not picture.bones)
         ]
-        alone = len(pictures) == 1 and isinstance(layer, Chain)
-        made = None if not pictures else pictures[0][0] if alone else together(pictures)
+        made = together(pictures) if pictures else None
+        if pictures and isinstance(layer, Chain):  # its marks as they are, with their copies
+            picture, opacity, blend = pictures[0]
+            made = replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats))
         self._seen[layer.id] = (key, made)
         return made
 
