@@ -51,7 +51,11 @@ from under_lattice.work.storage import from_text, to_text
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06X}")
 
 TEXTS = {  # by kind of dial, the special ones first
-    ShapeList: ["#FF0000FF none 0 M0 0 L9 0 L5 9 Z", "none #00FF0080 1.5 M0 0 L9 0\n#0000FFFF none 0 M0 0 L1 0 L0 1 Z"],
+    ShapeList: [
+        "radial:Oklab:80:0,#FF0000,1,.5;1,#0000FF,1,.5:9,0,4,0,9,3 none 0 M0 0 L9 0 L5 9 Z",
+        "#FF0000FF none 0 M0 0 L9 0 L5 9 Z",
+        "none #00FF0080 1.5 M0 0 L9 0\n#0000FFFF none 0 M0 0 L1 0 L0 1 Z",
+    ],
     OutlineText: ["M0 0 L10 0 L5 9 Z", "M0 0 C1 9 9 9 10 0 Z M3 1 L4 1 L4 2 Z\nM20 0 L30 5", "M0 0 L5 5"],
     Picture: ["", "0123456789abcdef"],
     LayerChoice: ["", "floor", "gone"],

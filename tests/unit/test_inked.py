@@ -23,6 +23,7 @@ from under_lattice.rules.layer_motif import LayerMotif
 from under_lattice.rules.leave_out import LeaveOut
 from under_lattice.rules.picture_motif import PictureMotif
 from under_lattice.rules.pixel_motif import PixelMotif
+from under_lattice.rules.ramps import SCOPES
 from under_lattice.rules.rosette import Rosette
 from under_lattice.rules.sheet_motif import SheetMotif
 from under_lattice.work import edits
@@ -172,9 +173,27 @@ def test_frozen_copies_look_the_same_and_are_copies_of_their_own():
     assert apart(ours(scene(frozen), 300), ours(scene(wider), 300))[0] < 0.05
 
 
+@pytest.mark.parametrize("ramp_of", ["each shape", "all so far"])
+@pytest.mark.parametrize("inside", ["straight ramp", "round ramp"])
+def test_frozen_ramps_lie_where_they_lay(inside, ramp_of):
+    scopes = {words: key for key, words in SCOPES}
+    ink = Ink(palette=COLOURS, inside=inside, ramp_of=scopes[ramp_of], stroke="one colour", stroke_width=1.0, mixing="Oklab")
+    design = work_of(Ellipse(width=30.0, roundness=60.0), Rosette(count=5, radius=50.0), ink).design
+    frozen, _ = with_frozen(design, "floor", frozen_text(seen(design, "floor")[0]))
+    assert apart(ours(scene(design), 300), ours(scene(frozen), 300))[0] < 0.1
+    wider = edits.set_unit(frozen, "cm")
+    assert apart(ours(scene(frozen), 300), ours(scene(wider), 300))[0] < 0.1
+
+
 @pytest.mark.parametrize(
     ("text", "said"),
-    [("", "from 1 to"), ("red none 0 M0 0 L1 1", "colour"), ("none none x M0 0 L1 1", "width"), ("none none", "needs")],
+    [
+        ("", "from 1 to"),
+        ("red none 0 M0 0 L1 1", "colour"),
+        ("none none x M0 0 L1 1", "width"),
+        ("none none", "needs"),
+        ("linear:sRGB:FF:0,#FFFFFF,1:1 none 0 M0 0 L1 1", "ramp"),
+    ],
 )
 def test_what_is_no_list_of_shapes_is_refused(text, said):
     with pytest.raises(InputError, match=said):

@@ -250,9 +250,10 @@ class ShapeList(Dial):
 
     def in_unit(self, value: str, factor: float) -> str:
         """Return the shapes in another unit."""
-        parts, fill, stroke, width = shapes_of_text(value)
+        parts, fill, stroke, width, ramps = shapes_of_text(value)
         sized = [(verbs, points * factor) for verbs, points in parts]
-        return text_of_shapes(zip(fill, stroke, width * factor, sized, strict=True))
+        laid = [one and one._replace(seat=one.seat * factor) for one in ramps]
+        return text_of_shapes(zip(fill, stroke, width * factor, sized, laid, strict=True))
 
 
 @dataclass(frozen=True)

@@ -180,7 +180,7 @@ def own_coats(stage: Stage, marks: Marks) -> tuple[Coat, ...]:
     for coat in inked.coats:
         fill, stroke, width = (_of_parts(values, row) for values in coat[:3])
         laid = in_place and coat.seat is not None
-        seat = compose(marks.xform, _of_parts(coat.seat, marks.family)) if laid and coat.seat is not None else None
+        seat = compose(marks.xform, _of_parts(coat.seat, row)) if laid and coat.seat is not None else None
         out.append(coat._replace(fill=fill, stroke=stroke, width=width, seat=seat, paint=coat.paint if in_place else None))
     return tuple(out)
 

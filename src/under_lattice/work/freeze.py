@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from under_lattice.core.affine import Array, apply
+from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse
 from under_lattice.core.errors import InputError
 from under_lattice.core.marks import Coat, Picture
 from under_lattice.core.ramp import Ramp
-from under_lattice.core.shape_list import SHAPES_MOST, text_of_shapes
+from under_lattice.core.shape_list import SHAPES_MOST, Laid, Row, text_of_shapes
 from under_lattice.core.texture import Texture
 from under_lattice.rules.frozen_motif import FrozenMotif
 from under_lattice.work.edits import edited, free_handle
@@ -17,7 +17,7 @@ from under_lattice.work.model import Chain, Design, new_id, slug
 
 
 def frozen_text(picture: Picture) -> str:
-    """Return all shapes of a picture as they lie on the sheet, coat by coat of each; a ramp or picture as its mean colour.
+    """Return all shapes of a picture as they lie on the sheet, coat by coat of each; a picture as its mean colour.
 
     Raises
     ------
@@ -33,28 +33,34 @@ def frozen_text(picture: Picture) -> str:
         (np.broadcast_to(coat.fill, (n, 4)), np.broadcast_to(coat.stroke, (n, 4)), np.broadcast_to(coat.width, n), coat)
         for coat in picture.coats
     ]
-    rows = []
+    rows: list[Row] = []
     for k in np.flatnonzero(marks.variant >= 0):
         family = marks.families[marks.family[k]]
         points = apply(marks.xform[k], family.points[marks.variant[k]])
         for fill, stroke, width, coat in coats:
             if fill[k, 3] or stroke[k, 3]:
-                rows.append((_flat(fill[k], coat), stroke[k], float(width[k]), (family.verbs, points)))
+                laid = _laid(coat, marks.xform[k], int(k)) if fill[k, 3] else None
+                rows.append((_flat(fill[k], coat), stroke[k], float(width[k]), (family.verbs, points), laid))
     if not rows:
         raise InputError("nothing here has a fill or a stroke to be frozen with")
     return text_of_shapes(rows)
 
 
+def _laid(coat: Coat, xform: Array, k: int) -> Laid | None:
+    """The ramp of a coat as it lies under one mark."""
+    if not isinstance(coat.paint, Ramp):
+        return None
+    place = xform if coat.paint.of_marks else IDENTITY
+    if coat.seat is not None:
+        place = coat.seat[k if len(coat.seat) > 1 else 0]
+    return Laid(coat.paint, compose(place, inverse(coat.paint.to_ramp)))
+
+
 def _flat(fill: Array, coat: Coat) -> Array:
-    """A fill as one colour."""
-    if not fill[3] or coat.paint is None:
+    """A fill as one colour, where it is a picture."""
+    if not fill[3] or not isinstance(coat.paint, Texture):
         return fill
-    if isinstance(coat.paint, Ramp):
-        mean = coat.paint.table().mean(0) * 255
-    elif isinstance(coat.paint, Texture):
-        mean = coat.paint.levels[-1][0, 0] * 255
-    else:
-        return fill
+    mean = coat.paint.levels[-1][0, 0] * 255
     mean = mean * [*[255 / max(float(mean[3]), 1.0)] * 3, float(fill[3]) / 255]
     return np.asarray(np.rint(np.clip(mean, 0, 255)), np.uint8)
 
