@@ -77,7 +77,7 @@ def test_tiles_fit_also_with_edges_that_change(name, shows, rule):
     rules = [Tiling(meets=name, shows=shows, size=12.0, turn=7.0), *([rule] if rule else []), LAID]
     result = evaluated(*rules)
     assert not result.problems
-    shapes, _ = tiles(result, 24)
+    shapes, _ = tiles(result, 6 if isinstance(rule, WaveEdges) else 24)
     shapes = shapely.set_precision(shapes, 1e-9)
     union = shapely.union_all(shapes)
     assert union.area == pytest.approx(sum(shape.area for shape in shapes), rel=3e-6)
