@@ -29,17 +29,18 @@ def first_path(verbs: bytes, points: Array) -> Path | None:
     return Path(whole, np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(whole, axis=0).T))]), True)
 
 
-def corner_shares(path: Path) -> Array:
-    """Return the shares of the length at which corners stand."""
+def corners_of(path: Path) -> Array:
+    """Return the lengths walked to the corners of a closed path."""
     run = np.diff(path.points, axis=0)
     heading = np.degrees(np.arctan2(run[:, 1], run[:, 0]))
     turn = np.abs((heading - np.roll(heading, 1) + 180) % 360 - 180)
-    return path.along[:-1][turn > CORNER] / path.length
+    return path.along[:-1][turn > CORNER]
 
 
 def matched(one: Path, other: Path) -> tuple[Array, Array]:
     """Return places (n, 2) on both outlines at the same shares of their lengths: even ones, and the corners of either."""
-    shares = np.unique(np.round(np.concatenate([np.arange(EVEN) / EVEN, corner_shares(one), corner_shares(other)]) % 1.0, 9))
+    found = [np.arange(EVEN) / EVEN, *(corners_of(path) / path.length for path in (one, other))]
+    shares = np.unique(np.round(np.concatenate(found) % 1.0, 9))
     return one.at(shares * one.length)[0], other.at(shares * other.length)[0]
 
 

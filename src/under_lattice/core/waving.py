@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from under_lattice.core.affine import Array
-from under_lattice.core.morphing import CORNER
+from under_lattice.core.morphing import corners_of
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE
 from under_lattice.core.path import Path, paths_of
 
@@ -18,10 +18,7 @@ STEP = 1e-5  # of a stretch's length: for directions by differences
 
 def stretches(path: Path) -> list[tuple[float, float]]:
     """Return from where to where, by length, a closed path goes on without a corner."""
-    run = np.diff(path.points, axis=0)
-    heading = np.degrees(np.arctan2(run[:, 1], run[:, 0]))
-    turn = np.abs((heading - np.roll(heading, 1) + 180) % 360 - 180)
-    corners = path.along[:-1][turn > CORNER]
+    corners = corners_of(path)
     if not len(corners):
         return [(0.0, path.length)]
     return list(zip(corners, [*corners[1:], corners[0] + path.length], strict=True))

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QObject, Qt, Signal
 
-from under_lattice.core.errors import LatticeError
+from under_lattice.core.errors import FileError, LatticeError
 
 
 class Background(QObject):
@@ -48,3 +49,16 @@ class Background(QObject):
             self._failed.emit("there is not enough memory for this file")
         else:
             self._done.emit(answer)
+
+
+def bytes_of(path: Path) -> bytes:
+    """Return the bytes of a file.
+
+    Raises
+    ------
+    FileError
+    """
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from under_lattice.core.errors import FileError
 from under_lattice.output.recipe import open_any
-from under_lattice.ui.background import Background
+from under_lattice.ui.background import Background, bytes_of
 from under_lattice.work.brought import PICTURE_ENDINGS, kind_of, with_brought
 from under_lattice.work.model import Design
 
@@ -41,7 +41,7 @@ class Bringing:
             try:
                 open_any(path)
             except FileError:
-                return with_brought(design, _bytes(path), path.name)
+                return with_brought(design, bytes_of(path), path.name)
             return None  # it has a live work inside
 
         Background(self.window, read, lambda found: self._open(path) if found is None else self._take(design, *found), self._refuse)
@@ -58,7 +58,7 @@ class Bringing:
         )
         if chosen:
             path = Path(chosen)
-            self._bring(lambda: _bytes(path), path.name)
+            self._bring(lambda: bytes_of(path), path.name)
 
     def paste(self) -> None:
         """Bring in what was copied: an SVG drawing, or a picture."""
@@ -98,13 +98,6 @@ class Bringing:
 
     def _refuse(self, sentence: str) -> None:
         self.window.complain(sentence)
-
-
-def _bytes(path: Path) -> bytes:
-    try:
-        return path.read_bytes()
-    except OSError as error:
-        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
 
 
 def copied(mime: QMimeData) -> Callable[[], bytes]:

@@ -37,7 +37,6 @@ class HandlePainter:
         words: list[tuple[QPointF, str, QPointF]] = []
         middle = self._paint_outlines(handles, words)
         seen = handles.seen(picked)
-        shown_tips = {h.name for h in seen if h.form == "tip"}
         for line in handles.lines:
             self._thin(line)
         for arrow in handles.arrows:
@@ -64,8 +63,8 @@ class HandlePainter:
                 words.append((QPointF(right, at.y()), handle.words, QPointF(1, 0)))
             elif handle.tail is not None:  # of a curve: seen at the end of its line
                 self._paint_bead(at, strong)
-            elif handle.name in shown_tips:
-                self._paint_tip_bead(at, strong)
+            elif handle.form == "tip" and strong:
+                self._paint_bead(at, True)
         self._labels(words, middle)
 
     def _extent(self, ring: Array) -> float:
@@ -161,10 +160,6 @@ class HandlePainter:
         self.painter.setPen(QPen(self.ink, 2))
         self.painter.setBrush(self.ink if strong else self.casing)
         self.painter.drawEllipse(at, 4.5, 4.5)
-
-    def _paint_tip_bead(self, at: QPointF, strong: bool) -> None:
-        if strong:
-            self._paint_bead(at, True)
 
     def _labels(self, words: list[tuple[QPointF, str, QPointF]], middle: QPointF) -> None:
         font = QFont(self.painter.font())

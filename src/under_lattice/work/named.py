@@ -19,7 +19,6 @@ from under_lattice.work.edits import edited, set_dial, set_dials, with_rule
 from under_lattice.work.model import Chain, Design, NamedDial, new_id
 
 DIALS_MOST = 60
-ENDS = ("start", "end")
 
 
 def named(design: Design, dial: str) -> NamedDial:

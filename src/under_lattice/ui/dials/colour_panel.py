@@ -12,8 +12,6 @@ from under_lattice.core.colour import checked, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
 from under_lattice.ui.tokens import colour
 
-STRENGTH_MOST = 0.37
-
 
 class Swatch(QAbstractButton):
     """One colour; crossed out when there is none."""

@@ -7,10 +7,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 
-from under_lattice.core.errors import FileError
 from under_lattice.core.path_text import parts_of_text
 from under_lattice.core.shape_list import shapes_of_text
-from under_lattice.ui.background import Background
+from under_lattice.ui.background import Background, bytes_of
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 
@@ -57,10 +56,7 @@ class OutlineRow(DialRow):
         def read() -> BroughtIn:
             from under_lattice.work.svg_in import read_svg  # loads the reader of path data
 
-            try:
-                return read_svg(path.read_bytes(), path.name)
-            except OSError as error:
-                raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+            return read_svg(bytes_of(path), path.name)
 
         Background(self, read, self._take, self.refuse)
 

@@ -7,9 +7,8 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog
 
-from under_lattice.core.errors import FileError
 from under_lattice.demos.sample_pictures import PAINTED, sample_picture
-from under_lattice.ui.background import Background
+from under_lattice.ui.background import Background, bytes_of
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
 from under_lattice.work.pictures import StoredPicture, bring_in
@@ -60,10 +59,7 @@ class PicturePick(QuietCombo):
         """Read a picture in the background and choose it."""
 
         def read() -> StoredPicture:
-            try:
-                return bring_in(path.read_bytes(), path.name)
-            except OSError as error:
-                raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+            return bring_in(bytes_of(path), path.name)
 
         Background(self, read, self._bring, self.refused.emit)
 

@@ -15,7 +15,6 @@ from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.parts import ScrubLabel, Segments
 
 LABEL_WIDTH = 76
-ROW_HEIGHT = 28
 
 
 class QuietCombo(QComboBox):
