@@ -10,6 +10,8 @@ from under_lattice.core.affine import Array, apply, frozen
 
 MOVE, LINE, CURVE, CLOSE = range(4)
 POINTS_OF = (1, 1, 3, 0)
+_TAKEN = np.array(POINTS_OF)
+FEW = 16  # outlines, of which all curves are flattened at once
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,15 +61,24 @@ def contours(verbs: bytes) -> list[tuple[bytes, slice]]:
     """Verbs and the range of points of each contour."""
     if verbs.count(MOVE) == 1:
         return [(verbs, slice(0, len(verbs) - verbs.count(CLOSE) + 2 * verbs.count(CURVE)))]
-    out: list[tuple[bytes, slice]] = []
-    first, place = 0, 0
-    for verb_at, verb in enumerate(verbs):
-        if verb == MOVE and verb_at:
-            out.append((verbs[first:verb_at], slice(out[-1][1].stop if out else 0, place)))
-            first = verb_at
-        place += POINTS_OF[verb]
-    out.append((verbs[first:], slice(out[-1][1].stop if out else 0, place)))
-    return out
+    kinds, first = _places(verbs)
+    begin = np.flatnonzero(kinds == MOVE)
+    begin[:1] = 0
+    end = np.concatenate([begin[1:], [len(kinds)]])
+    point = [*first[begin].tolist(), int(first[-1]) + POINTS_OF[verbs[-1]]] if len(verbs) else [0, 0]
+    return [(verbs[a:b], slice(point[k], point[k + 1])) for k, (a, b) in enumerate(zip(begin.tolist(), end.tolist(), strict=True))]
+
+
+def _places(verbs: bytes) -> tuple[Array, Array]:
+    """Verbs (V,) as numbers and the place of the first point of each (V,)."""
+    kinds = np.frombuffer(verbs, np.uint8)
+    taken = _TAKEN[kinds]
+    return kinds, np.cumsum(taken) - taken
+
+
+def _together(curves: Array, outlines: int) -> Array | list[Array]:
+    """Indices of curves in parts that are worked out at once: all of a few outlines, one by one of many."""
+    return curves[:, None] if outlines > FEW else [curves] if len(curves) else []
 
 
 def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:
@@ -77,16 +88,12 @@ def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:
     """
     if CURVE not in verbs or not points.size:
         return 1
+    kinds, first = _places(verbs)
     worst = 0.0
-    for part, where in contours(verbs):
-        own = points[:, where]
-        at = 0
-        for verb in part:
-            if verb == CURVE:
-                p = own[:, at - 1 : at + 3]
-                bend = np.concatenate([p[:, 0] - 2 * p[:, 1] + p[:, 2], p[:, 1] - 2 * p[:, 2] + p[:, 3]])
-                worst = max(worst, float(np.hypot(bend[:, 0], bend[:, 1]).max()))
-            at += POINTS_OF[verb]
+    for at in _together(first[kinds == CURVE], len(points)):
+        a, b, c, d = (points[:, at + k] for k in (-1, 0, 1, 2))
+        for bend in (a - 2 * b + c, b - 2 * c + d):
+            worst = max(worst, float(np.hypot(bend[..., 0], bend[..., 1]).max()))
     return int(np.clip(np.ceil(np.sqrt(0.75 * worst / tolerance)), 1, 512))
 
 
@@ -105,23 +112,52 @@ def flatten(verbs: bytes, points: Array, steps: int) -> list[Array]:
     """
     if CURVE not in verbs and verbs.count(MOVE) == 1:
         return [points]
+    joined, lengths, _ = flat_rings(verbs, points, steps)
+    ends = np.cumsum(lengths)
+    return [joined[:, end - length : end] for end, length in zip(ends.tolist(), lengths.tolist(), strict=True)]
+
+
+def flat_rings(verbs: bytes, points: Array, steps: int) -> tuple[Array, Array, Array]:
+    """Contours as straight lines, end to end.
+
+    Parameters
+    ----------
+    verbs, points, steps
+        As of `flatten`.
+
+    Returns
+    -------
+    joined : (M, P, 2)
+    lengths : (C,)
+        Points of each contour.
+    closed : (C,) bool
+    """
+    kinds, first = _places(verbs)
+    taken = np.where(kinds == CURVE, steps, _TAKEN[kinds])
+    place = np.cumsum(taken) - taken
+    joined = np.empty((len(points), int(taken.sum()), 2))
+    straight = (kinds == MOVE) | (kinds == LINE)
+    joined[:, place[straight]] = points[:, first[straight]]
     t = (np.arange(1, steps + 1) / steps)[:, None]
     weights = ((1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t * t, t**3)
-    out = []
-    for part, where in contours(verbs):
-        own, at, pieces = points[:, where], 0, []
-        for verb in part:
-            if verb == CURVE:
-                p = own[:, at - 1 : at + 3]
-                pieces.append(sum(p[:, i : i + 1] * w for i, w in enumerate(weights)))
-            elif verb != CLOSE:
-                pieces.append(own[:, at : at + 1])
-            at += POINTS_OF[verb]
-        ring = np.concatenate(pieces, 1)
-        if part[-1] == CLOSE and ring.shape[1] > 1 and np.array_equal(ring[:, 0], ring[:, -1]):
-            ring = ring[:, :-1]
-        out.append(ring)
-    return out
+    curves = np.flatnonzero(kinds == CURVE)
+    for one in _together(curves, len(points)):
+        at, onto = first[one], place[one]
+        if len(one) == 1:  # by slices, which are views
+            own = points[:, at[0] - 1 : at[0] + 3]
+            joined[:, onto[0] : onto[0] + steps] = sum(own[:, i : i + 1] * weight for i, weight in enumerate(weights))
+            continue
+        whole = sum(points[:, at + i - 1, None] * weight for i, weight in enumerate(weights))
+        joined[:, (onto[:, None] + np.arange(steps)).ravel()] = np.reshape(whole, (len(points), -1, 2))
+    moves = np.flatnonzero(kinds == MOVE)
+    closed: Array = kinds[np.concatenate([moves[1:], [len(kinds)]]) - 1] == CLOSE
+    begin = place[moves]
+    end = np.concatenate([begin[1:], [joined.shape[1]]])
+    doubled = closed & (end - begin > 1)
+    doubled[doubled] = (joined[:, begin[doubled]] == joined[:, end[doubled] - 1]).all((0, 2))
+    if doubled.any():  # a contour that comes back to its first point has it once
+        joined = np.delete(joined, end[doubled] - 1, 1)
+    return joined, end - begin - doubled, closed
 
 
 GAUSS_NODES, GAUSS_WEIGHTS = np.polynomial.legendre.leggauss(3)

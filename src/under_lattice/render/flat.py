@@ -11,9 +11,11 @@ from under_lattice.core.affine import Array, apply
 from under_lattice.core.ramp import STEPS, Ramp
 from under_lattice.core.texture import LEVELS_MOST, Texture
 from under_lattice.render import kernels
+from under_lattice.render.flatten import Shapes
 from under_lattice.render.items import FORMS, Items, paint_maps
 from under_lattice.render.kernel_place import CHUNK, DASH, HOW, LONG, READY, ROW, STROKE, Flat, place_edges
 from under_lattice.render.kernel_shade import PICTURE, REPEATED
+from under_lattice.render.kernel_stroke import dash_pieces
 from under_lattice.render.scene import View
 
 TILE = 64, 510  # rows and columns painted at a time; two more columns fill 512
@@ -39,13 +41,14 @@ def tiles_of(view: View) -> tuple[int, int]:
     return -(-view.height // TILE[0]), -(-view.width // TILE[1])
 
 
-def ready_of(items: Items, view: View, cut: bool = True) -> Ready:
-    """Prepare items for painting; with `cut`, very long outlines are boxed by chunks."""
+def ready_of(items: Items, view: View, cut: bool = True, stop: Array | None = None) -> Ready:
+    """Prepare items for painting; with `cut`, very long outlines are boxed by chunks. Once `stop` (1,) is raised, only in part."""
     rows, columns = tiles_of(view)
-    flat = flat_of(items, view)
+    stop = np.zeros(1, np.uint8) if stop is None else stop
+    flat = flat_of(items, view)._replace(stop=stop)
     if cut:
-        flat = _share_strokes(items, flat)
-        flat = _cut_long(items, flat)
+        flat = _share_strokes(items, flat, stop)
+        flat = _cut_long(items, flat, stop)
     starts, lists = kernels.by_tiles(flat.box, TILE[1], TILE[0], columns, rows)
     return Ready(flat, starts, lists)
 
@@ -69,7 +72,7 @@ def flat_of(items: Items, view: View) -> Flat:
         dash_of=_starts(lengths), dashes=np.concatenate([*lengths, np.zeros(1)]),
         dash_offset=np.array([*(dash.offset * view.scale for dash in items.dashes), 0.0]),
         dash_fit=np.array([*(int(dash.fit) for dash in items.dashes), 0], whole),
-        **_paint_arrays(items.paints, view),
+        stop=np.zeros(1, np.uint8), **_paint_arrays(items.paints, view),
     )  # fmt: skip
 
 
@@ -116,7 +119,7 @@ def _edges(flat: Flat, item: int) -> Array:
     return out[1 : many + 1].copy()
 
 
-def _share_strokes(items: Items, flat: Flat) -> Flat:
+def _share_strokes(items: Items, flat: Flat, stop: Array) -> Flat:
     """Make strokes beforehand where several marks of one shape have the same size and width and are not stretched."""
     stroked = np.flatnonzero((flat.kind[:, HOW] == STROKE) & items.even[flat.mark]) if len(flat.mark) else flat.mark
     if len(stroked) < 2 * SHARED:
@@ -129,7 +132,9 @@ def _share_strokes(items: Items, flat: Flat) -> Flat:
     upright = np.zeros((len(first), 2, 3))
     upright[:, 0, 0] = upright[:, 1, 1] = size[first]
     own = flat._replace(xform=upright, mark=np.arange(len(first)), kind=flat.kind[stroked[first]], half=half[first])
-    made = [_edges(own, k) for k in range(len(first))]
+    made = [_edges(own, k) for k in range(len(first)) if not stop[0]]
+    if stop[0]:
+        return flat
     kind = flat.kind.copy()
     kind[stroked, HOW], kind[stroked, ROW] = READY, which
     return flat._replace(
@@ -147,39 +152,74 @@ def _mixed(kind: Array, size: Array, half: Array) -> Array:
     return np.asarray(out)
 
 
-def _cut_long(items: Items, flat: Flat) -> Flat:
+def _cut_long(items: Items, flat: Flat, stop: Array) -> Flat:
     """Bring outlines of very many points to px and box them by chunks, so that no tile looks at what is elsewhere."""
     shapes = items.shapes
     points = shapes.contours[shapes.contour_of[1:]] - shapes.contours[shapes.contour_of[:-1]]
     if not (points > MANY).any():
         return flat
-    of_shapes = (flat.kind[:, HOW] != READY) & (flat.kind[:, DASH] < 0)
+    of_shapes = flat.kind[:, HOW] != READY
     long = np.flatnonzero(of_shapes & (points[np.where(of_shapes, flat.kind[:, ROW], 0)] > MANY))
-    lines, boxes, contours = [], [], [0]
+    made = []
     for item in long:
-        shape, closed = flat.kind[item, ROW], flat.half[item] < 0
-        for contour in range(shapes.contour_of[shape], shapes.contour_of[shape + 1]):
-            own = apply(flat.xform[flat.mark[item]], shapes.points[shapes.contours[contour] : shapes.contours[contour + 1]])
-            if closed:
-                own = np.concatenate([own, own[:1]])
-            elif shapes.closed[contour]:
-                own = np.concatenate([own, own[:2]])
-            lines.append(own)
-            boxes.append(_chunk_boxes(own))
-        contours.append(len(lines))
+        if stop[0]:
+            return flat
+        made.append(_lines_of(items.shapes, flat, int(item)))
+    own, lengths = np.concatenate([line for line, _ in made]), np.concatenate([many for _, many in made])
+    start = np.concatenate([[0], np.cumsum(lengths)])
+    boxes, chunks = _chunk_boxes(own, start)
     kind = flat.kind.copy()
     kind[long, HOW], kind[long, ROW] = LONG, np.arange(len(long))
-    x, y = np.concatenate(lines).T.copy() if lines else np.zeros((2, 0))
+    x, y = own.T.copy()
     return flat._replace(
-        kind=kind, long_of=np.array(contours), long_start=_starts(lines), long_chunk=_starts(boxes), long_x=x, long_y=y,
-        long_box=np.concatenate(boxes) if boxes else np.zeros((1, 4)),
+        kind=kind, long_of=_starts([many for _, many in made]), long_start=start, long_chunk=chunks, long_x=x, long_y=y,
+        long_box=boxes,
     )  # fmt: skip
 
 
-def _chunk_boxes(points: Array) -> Array:
-    """Top, bottom, left and right (K, 4) of each chunk of pieces."""
-    begin = np.arange(0, max(1, len(points) - 1), CHUNK)
+def _lines_of(shapes: Shapes, flat: Flat, item: int) -> tuple[Array, Array]:
+    """Points (Q, 2) in px of the lines of an item, end to end, and how many each has; each dash is a line of its own.
+
+    Fills come back to their first point, closed lines one further.
+    """
+    row, dash = flat.kind[item, ROW], flat.kind[item, DASH]
+    start = shapes.contours[shapes.contour_of[row] : shapes.contour_of[row + 1] + 1]
+    closed = shapes.closed[shapes.contour_of[row] : shapes.contour_of[row + 1]]
+    own = apply(flat.xform[flat.mark[item]], shapes.points[start[0] : start[-1]])
+    many, start = np.diff(start), start[:-1] - start[0]
+    if dash >= 0:
+        return _dashes_of(own, start, many, closed, flat, dash)
+    length = many + np.where(flat.half[item] < 0, 1, 2 * closed)
+    at = runs(np.zeros(len(length), np.int64), length) % np.repeat(many, length)
+    return own[np.repeat(start, length) + at], length
+
+
+def _dashes_of(own: Array, start: Array, many: Array, closed: Array, flat: Flat, dash: int) -> tuple[Array, Array]:
+    """The same for a dashed line."""
+    lines, lengths = [np.zeros((0, 2))], [np.zeros(0, np.int64)]
+    pattern = flat.dashes[flat.dash_of[dash] : flat.dash_of[dash + 1]]
+    for k, first in enumerate(start):
+        line = own[first : first + many[k]]
+        x, y = line.T.copy()
+        qx, qy, starts, whole = dash_pieces(x, y, bool(closed[k]), pattern, flat.dash_offset[dash], flat.dash_fit[dash] == 1)
+        lines.append(np.concatenate([line, line[: 2 * closed[k]]]) if whole else np.stack([qx, qy], 1))
+        lengths.append(np.array([len(lines[-1])]) if whole else np.diff(starts))
+    return np.concatenate(lines), np.concatenate(lengths)
+
+
+def runs(start: Array, length: Array) -> Array:
+    """Return start[0], start[0] + 1, ... of stretches of given lengths, end to end."""
+    ends = np.cumsum(length)
+    return np.asarray(np.repeat(start - (ends - length), length) + np.arange(ends[-1] if len(ends) else 0))
+
+
+def _chunk_boxes(points: Array, start: Array) -> tuple[Array, Array]:
+    """Top, bottom, left and right (K, 4) of each chunk of pieces, and the first chunk of each line (and one more)."""
+    if len(start) < 2:
+        return np.zeros((1, 4)), np.zeros(1, np.int64)
+    chunks = -(-np.maximum(np.diff(start) - 1, 1) // CHUNK)
+    begin = np.repeat(start[:-1], chunks) + runs(np.zeros(len(chunks), np.int64), chunks) * CHUNK
     low, high = np.minimum.reduceat(points, begin), np.maximum.reduceat(points, begin)
-    ends = points[np.minimum(begin + CHUNK, len(points) - 1)]  # a chunk ends where the next begins
+    ends = points[np.minimum(begin + CHUNK, np.repeat(start[1:] - 1, chunks))]  # a chunk ends where the next begins
     low, high = np.minimum(low, ends), np.maximum(high, ends)
-    return np.stack([low[:, 1], high[:, 1], low[:, 0], high[:, 0]], 1)
+    return np.stack([low[:, 1], high[:, 1], low[:, 0], high[:, 0]], 1), np.concatenate([[0], np.cumsum(chunks)])

@@ -128,7 +128,7 @@ def _rows(
     half = np.full(len(mark), -1.0)
     if stroke:
         width = np.broadcast_to(coat.width, marks.count)[mark]
-        half = np.where(width > 0, width * view.scale / 2, HAIR)
+        half = np.where(width > 0, np.minimum(width * view.scale / 2, FARTHEST), HAIR)
     kind = np.empty((len(mark), 10), np.int32)
     kind[:, 0] = int(stroke)
     kind[:, 1] = shape[mark]

@@ -61,6 +61,8 @@ class Flat(NamedTuple):
         Premultiplied pictures, all levels; start, width and height of each.
     depth : (W,) int64
         How many levels there are.
+    stop : (1,) uint8
+        Raised by another thread when the picture is not wanted any more; kernels look at it between items, contours and dashes.
     """
 
     kind: Array
@@ -94,6 +96,7 @@ class Flat(NamedTuple):
     texels: Array
     levels: Array
     depth: Array
+    stop: Array
 
 
 @njit(nogil=True, cache=True, fastmath=True)
@@ -129,7 +132,7 @@ def moved(m: Any, scale: float, edges: Any, begin: int, end: int, out: Any) -> i
 @njit(nogil=True, cache=True, fastmath=True)
 def _stroked(
     m: Any, points: Any, start: int, n: int, half: float, join: int, cap: int, closed: bool, dash: Any, offset: float, fit: bool,
-    low: float, high: float, out: Any,
+    low: float, high: float, out: Any, stop: Any,
 ) -> None:  # fmt: skip
     """Write the stroke of one contour in px; `dash` is empty for an unbroken line."""
     px, py = np.empty(n), np.empty(n)
@@ -138,7 +141,7 @@ def _stroked(
         px[i] = m[0, 0] * x + m[0, 1] * y + m[0, 2]
         py[i] = m[1, 0] * x + m[1, 1] * y + m[1, 2]
     if len(dash):
-        dashed(out, px, py, n, half, join, cap, closed, dash, offset, fit)
+        dashed(out, px, py, half, join, cap, closed, dash, offset, fit, stop)
     else:
         stroke(out, px, py, n, half, join, cap, closed, low, high)
 
@@ -158,11 +161,13 @@ def place_edges(flat: Any, item: int, low: float, high: float, out: Any) -> int:
     lengths = flat.dashes[flat.dash_of[max(dash, 0)] : flat.dash_of[dash + 1]]
     out[0, 0] = 0
     for contour in range(first, last):
+        if flat.stop[0]:
+            break
         start = flat.contours[contour]
         _stroked(
             flat.xform[mark], flat.points, start, flat.contours[contour + 1] - start, flat.half[item], flat.kind[item, JOIN],
             flat.kind[item, CAP], flat.closed[contour] == 1, lengths, flat.dash_offset[dash], flat.dash_fit[dash] == 1, low, high,
-            out,
+            out, flat.stop,
         )  # fmt: skip
     return int(out[0, 0])
 
@@ -183,9 +188,12 @@ def long_edges(flat: Any, item: int, top: float, bottom: float, left: float, rig
     row, half = flat.kind[item, ROW], flat.half[item]
     pad = max(half, 0.0) * MITRE_LIMIT + 1.0
     top, bottom, left, right = top - pad, bottom + pad, left - pad, right + pad
-    while True:
+    many: Any = np.int64(0)
+    for _ in range(2):  # once more where there was no room
         edges[0, 0] = 0
         for contour in range(flat.long_of[row], flat.long_of[row + 1]):
+            if flat.stop[0]:
+                break
             start, end = flat.long_start[contour], flat.long_start[contour + 1]
             px, py = flat.long_x[start:end], flat.long_y[start:end]
             boxes = flat.long_box[flat.long_chunk[contour] : flat.long_chunk[contour + 1]]
@@ -195,8 +203,9 @@ def long_edges(flat: Any, item: int, top: float, bottom: float, left: float, rig
                 _stroke_chunks(px, py, boxes, top, bottom, left, right, half, flat.kind[item, JOIN], flat.kind[item, CAP], edges)
         many = int(edges[0, 0])
         if many < edges.shape[0]:
-            return edges, many
+            break
         edges = np.empty((many * 2, 4))
+    return edges, many
 
 
 @njit(nogil=True, cache=True, fastmath=True)

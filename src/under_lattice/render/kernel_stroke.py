@@ -17,6 +17,8 @@ MITRE, ROUND, BEVEL = 0, 1, 2
 BUTT, ROUND_CAP, SQUARE = 0, 1, 2
 MITRE_LIMIT = 4.0  # as SVG has it
 ARC_STEP = 0.35  # radians between two points of a small round join
+ARC_MOST = 4096  # pieces of one arc; what of a larger one can be seen is straight
+DASHES_MOST = 1e6  # of one line; finer ones cannot be seen
 FAR = 1e30
 NEAR = 1e-7  # px; points nearer than this have no direction
 
@@ -35,7 +37,7 @@ def _arc(out: Any, cx: float, cy: float, ax: float, ay: float, bx: float, by: fl
     """Edges along an arc about (cx, cy) from offset a to offset b; `sweep` is the signed angle."""
     radius = math.hypot(ax, ay)
     step = ARC_STEP if radius < 4.0 else 2.0 * math.acos(1.0 - 0.1 / radius)
-    parts = max(1, math.ceil(abs(sweep) / step))
+    parts = int(min(max(1.0, math.ceil(abs(sweep) / step)), ARC_MOST)) if step > 0.0 else ARC_MOST
     begin = math.atan2(ay, ax)
     x, y = cx + ax, cy + ay
     for p in range(1, parts + 1):
@@ -204,29 +206,29 @@ def _whole(dashes: Any, length: float, closed: bool) -> float:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def dashed(
-    out: Any, px: Any, py: Any, n: int, half: float, join: int, cap: int, closed: bool, dashes: Any, offset: float, fit: bool
-) -> None:
-    """Write the dashes of one line; `dashes` (k,) holds lengths of dash and gap by turns, k even, in px.
+def dash_pieces(px: Any, py: Any, closed: bool, dashes: Any, offset: float, fit: bool) -> Any:
+    """Return the dashes of one line (n,) as lines: their points, where each begins and the last ends, and whether it stays whole.
 
-    Where they are fitted, a dash that runs over the joint of a closed line stays in one piece.
+    `dashes` (k,) holds lengths of dash and gap by turns, k even, in px. Where they are fitted, a dash that runs over the joint of a
+    closed line stays in one piece. A line whose dashes are too fine to be seen stays whole; nothing is returned of it.
     """
+    n = len(px)
     ends = n + 1 if closed else n
     along = np.zeros(ends)
     for i in range(1, ends):
         j = i if i < n else 0
         along[i] = along[i - 1] + math.hypot(px[j] - px[i - 1], py[j] - py[i - 1])
-    length = along[ends - 1]
-    period = _sum(dashes)
+    length, period = along[ends - 1], _sum(dashes)
+    none, nowhere = np.zeros(0), np.zeros(1, np.int64)
     if not length > NEAR:
-        return
+        return none, none, nowhere, False
     scale = _whole(dashes, length, closed) if fit else 1.0
-    if not period * scale > 1e-3 or length / (period * scale) > 1e6:  # finer than can be seen
-        stroke(out, px, py, n, half, join, cap, closed, -FAR, FAR)
-        return
-    at = -(offset * scale - math.floor(offset / period) * period * scale)
-    qx, qy = np.empty(2 * ends + 2), np.empty(2 * ends + 2)
-    while at < length:
+    if not period * scale > 1e-3 or length / (period * scale) > DASHES_MOST:
+        return none, none, nowhere, True
+    pieces = (int(length / (period * scale)) + 3) * (len(dashes) // 2)
+    qx, qy, starts = np.empty(2 * ends + 2 * pieces + 2), np.empty(2 * ends + 2 * pieces + 2), np.zeros(pieces + 1, np.int64)
+    at, many, first = -(offset * scale - math.floor(offset / period) * period * scale), 0, 1
+    while at < length and many < pieces:
         for k in range(0, len(dashes), 2):
             begin, finish = at, at + dashes[k] * scale
             at = finish + dashes[k + 1] * scale
@@ -236,21 +238,40 @@ def dashed(
                 begin, finish = max(begin, 0.0), min(finish, begin + length)
             else:
                 begin, finish = max(begin, 0.0), min(finish, length)
-            if finish > begin:
-                many = _piece(qx, qy, px, py, along, n, begin, finish)
-                stroke(out, qx, qy, many, half, join, cap, many < 0, -FAR, FAR)  # open; a constant would be compiled once more
+            if finish > begin and many < pieces:
+                while first < ends - 1 and along[first] <= begin:
+                    first += 1
+                starts[many + 1] = _piece(qx, qy, starts[many], px, py, along, first, begin, finish)
+                many += 1
+    return qx[: starts[many]], qy[: starts[many]], starts[: many + 1], False
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _piece(qx: Any, qy: Any, px: Any, py: Any, along: Any, n: int, begin: float, finish: float) -> int:
-    """Copy the stretch from `begin` to `finish` of a line, which may run over the end of a closed one; return its points."""
-    ends, length = len(along), along[-1]
-    i = 1
-    while i < ends - 1 and along[i] <= begin:
-        i += 1
-    many, base = 0, 0.0
-    here = begin
-    while True:
+def dashed(
+    out: Any, px: Any, py: Any, half: float, join: int, cap: int, closed: bool, dashes: Any, offset: float, fit: bool, stop: Any
+) -> None:
+    """Write the dashes of one line, see `dash_pieces`; no more once `stop` (1,) is raised."""
+    qx, qy, starts, whole = dash_pieces(px, py, closed, dashes, offset, fit)
+    if whole:
+        stroke(out, px, py, len(px), half, join, cap, closed, -FAR, FAR)
+    for k in range(len(starts) - 1):
+        if stop[0]:
+            return
+        begin, many = starts[k], starts[k + 1] - starts[k]
+        stroke(out, qx[begin:], qy[begin:], many, half, join, cap, many < 0, -FAR, FAR)  # open; a constant is compiled anew
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _piece(qx: Any, qy: Any, many: int, px: Any, py: Any, along: Any, first: int, begin: float, finish: float) -> int:
+    """Copy a stretch of a line, which may run over the end of a closed one, to `many` on; return where it ends.
+
+    `begin` lies on piece `first` of the line, counted from 1. No stretch is longer than the line.
+    """
+    n, ends, length = len(px), len(along), along[-1]
+    i, base, here = first, 0.0, begin
+    for _ in range(ends + 1):
+        if many >= len(qx) - 1:
+            return many
         a, b = i - 1, i if i < n else 0
         span = along[i] - along[i - 1]
         t = (here - base - along[i - 1]) / span if span > 0.0 else 0.0
@@ -264,5 +285,4 @@ def _piece(qx: Any, qy: Any, px: Any, py: Any, along: Any, n: int, begin: float,
         i += 1
         if i == ends:
             i, base = 1, length
-        if many >= len(qx) - 1:
-            return many
+    return many

@@ -70,7 +70,7 @@ def sweep_opaque(
                         end = leap(done, q >> shift, shift, stop)
                         for p in range(q, end):
                             _under(into, y, p, c, r, g, b)
-                        q = leap(~done, end >> shift, shift, stop)
+                        q = leap(~done, end >> shift, shift, stop) if end < stop else stop  # no block begins where the tile ends
                     if c >= ONE:
                         hide(solid, y, x, stop, shift, wide)
             x = stop

@@ -97,7 +97,7 @@ def paint_tile(
     """
     edges, to = np.empty((1024, 4)), np.empty((2, 3))
     at: Any = np.int64(0)  # said, or what it calls would be compiled for the constant 0 too
-    while at < len(order):
+    while at < len(order) and flat.stop[0] == 0:
         end = at
         while end < len(order) and flat.kind[order[end], CLEAR] == 0:
             end += 1
@@ -128,6 +128,8 @@ def paint_run(
     """
     high = into.shape[0]
     for i in range(end - 1, begin - 1, -1):
+        if flat.stop[0]:
+            break
         item = order[i]
         upper, lower = flat.box[item, 0], flat.box[item, 1]
         ya, yb = max(0, math.floor(upper - top)), min(high, math.ceil(lower - top))

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 import threading
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Callable, Sequence
+from concurrent.futures import FIRST_EXCEPTION, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
-from typing import Literal
+from functools import partial
+from typing import Any, Literal
 
 import numpy as np
 
@@ -23,6 +25,7 @@ from under_lattice.render.scene import Mask, Scene, SceneGroup, SceneLayer, Stop
 
 PIXELS_MOST = 400_000_000
 PLATE_MOST = 4096  # px of a plate's longer side
+POLL = 0.01  # seconds between two questions whether a picture is still wanted
 
 
 def paint(
@@ -40,7 +43,7 @@ def paint(
     ----------
     scene, view
     stop
-        Asked between tiles.
+        Asked every few milliseconds, from the thread that calls.
     progress
         Told the share that is done, from 0 to 1.
     threads
@@ -52,36 +55,52 @@ def paint(
     Raises
     ------
     Stopped
-        When `stop` says so between two tiles.
+        When `stop` has said so.
     LimitError
         When the picture has more pixels than allowed.
     """
     if view.width * view.height > PIXELS_MOST:
         raise LimitError(f"a picture of {view.width} × {view.height} px is too large; at most {PIXELS_MOST:,} px in all")  # noqa: RUF001
-    rows, columns = tiles_of(view)
-    kind = np.uint8 if depth == "bytes" else np.float32
+    flag = np.zeros(1, np.uint8)
+    with ThreadPoolExecutor(max(1, threads)) as pool:
+        _wait([job := pool.submit(_job, scene, view, flag, depth, note)], flag, stop)
+        _wait(_tiles(job.result(), flag, pool, progress), flag, stop)
+    return job.result().out
+
+
+def _wait(begun: Sequence[Future[Any]], flag: Array, stop: Callable[[], bool]) -> None:
+    """Wait for what threads do, asking `stop` meanwhile; once it says so, `flag` (1,) is raised, which kernels see too."""
+    left: set[Future[Any]] = set(begun)
+    while left and not flag[0]:
+        done, left = wait(left, POLL, FIRST_EXCEPTION)
+        flag[0] = any(one.exception() for one in done) or stop()
+    wait(left)
+    for one in begun:
+        one.result()
+    if flag[0]:
+        raise Stopped
+
+
+def _job(scene: Scene, view: View, flag: Array, depth: str, note: Callable[[str], None] | None) -> _Job:
     ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
-    prepared = tuple(_prepare(layer, view, note) for layer in scene.layers)
-    job = _Job(prepared, ground, _page_rows(scene, view), np.zeros((view.height, view.width, 4), kind), columns)
-    own, done = threading.local(), 0
+    prepared = tuple(_prepare(layer, view, flag, note) for layer in scene.layers)
+    out = np.zeros((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
+    return _Job(prepared, ground, _page_rows(scene, view), out, tiles_of(view)[1])
+
+
+def _tiles(job: _Job, flag: Array, pool: ThreadPoolExecutor, progress: Callable[[float], None] | None) -> list[Future[None]]:
+    """Begin to paint all tiles, each thread on its own desk."""
+    own, count, done = threading.local(), job.tiles, itertools.count(1)
 
     def tile(at: int) -> None:
-        nonlocal done
-        if stop():
+        if flag[0]:
             raise Stopped
         own.desk = job.tile(at, getattr(own, "desk", None))
-        done += 1
-        if progress:
-            progress(done / (rows * columns))
+        share = next(done) / count
+        if progress and not flag[0]:
+            progress(share)
 
-    if threads <= 1 or rows * columns == 1:
-        for at in range(rows * columns):
-            tile(at)
-    else:
-        with ThreadPoolExecutor(threads) as pool:
-            for _ in pool.map(tile, range(rows * columns)):
-                pass
-    return job.out
+    return [pool.submit(tile, at) for at in range(count)]
 
 
 @dataclass(frozen=True, eq=False)
@@ -141,6 +160,11 @@ class _Job:
     out: Array
     columns: int
 
+    @property
+    def tiles(self) -> int:
+        """How many tiles there are."""
+        return -(-len(self.out) // TILE[0]) * self.columns
+
     def tile(self, at: int, desk: Desk | None) -> Desk:
         """Paint one tile on a desk, another than the given one where that has not its width; return the desk."""
         row, column = divmod(at, self.columns)
@@ -162,37 +186,50 @@ class _Job:
         return desk
 
 
-def _prepare(layer: SceneLayer | SceneGroup, view: View, note: Callable[[str], None] | None) -> _Prepared:
+def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, note: Callable[[str], None] | None) -> _Prepared:
+    if flag[0]:
+        raise Stopped
     what: Ready | tuple[_Prepared, ...]
     if isinstance(layer, SceneGroup):
-        what, isolated = tuple(_prepare(member, view, note) for member in layer.members), layer.isolated or layer.blend != "normal"
+        what = tuple(_prepare(member, view, flag, note) for member in layer.members)
+        isolated = layer.isolated or layer.blend != "normal"
     else:
-        what, isolated = _ready(layer.picture, view, note, layer.name), True
-    clip = _ready(layer.clip, view, note, "the clip") if layer.clip is not None else None
+        what, isolated = _ready(layer.picture, view, flag, note, layer.name), True
+    clip = _ready(layer.clip, view, flag, note, "the clip") if layer.clip is not None else None
     mask = layer.mask or Mask(())
-    parts = tuple(_prepare(member, view, note) for member in mask.layers)
+    parts = tuple(_prepare(member, view, flag, note) for member in mask.layers)
     return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, clip, parts, mask.by == "lightness")
 
 
-def _ready(picture: Picture, view: View, note: Callable[[str], None] | None, name: str) -> Ready:
-    items = items_of(picture, view, texture_of)
+def _ready(picture: Picture, view: View, flag: Array, note: Callable[[str], None] | None, name: str) -> Ready:
+    items = items_of(picture, view, partial(texture_of, flag=flag))
     if note and items.dropped:
         note(f"{name}: {items.dropped}" if name else items.dropped)
-    return ready_of(items, view)
+    return ready_of(items, view, stop=flag)
 
 
-def texture_of(plate: Plate, scale: float) -> Texture:
-    """Paint a plate at `scale` px per unit, with a clear line round it so that its own edge stays smooth."""
+def texture_of(plate: Plate, scale: float, flag: Array) -> Texture:
+    """Paint a plate at `scale` px per unit, with a clear line round it so that its own edge stays smooth.
+
+    Raises
+    ------
+    Stopped
+        Once `flag` (1,) is raised.
+    """
     x0, y0, x1, y1 = plate.box
     scale = min(scale, PLATE_MOST / max(x1 - x0, y1 - y0, 1e-9))
     wide, high = max(1, int(np.ceil((x1 - x0) * scale))) + 2, max(1, int(np.ceil((y1 - y0) * scale))) + 2
     view = View(wide, high, scale, 1 - x0 * scale, 1 - y0 * scale)
     clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
     side = 4 * max(wide, high) / scale + 2 * max(map(abs, plate.box))  # a page beyond the plate on all sides
-    scene = Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),))
-    pixels = paint(scene, view, threads=1, depth="float")
+    job = _job(Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),)), view, flag, "float", None)
+    desk = None
+    for at in range(job.tiles):
+        desk = job.tile(at, desk)
+        if flag[0]:
+            raise Stopped
     to_picture = np.array([(scale / wide, 0.0, view.left / wide), (0.0, scale / high, view.top / high)])
-    return Texture(pixels, to_picture)
+    return Texture(job.out, to_picture)
 
 
 def _paint_layer(layer: _Prepared, pixels: Array, place: _Place) -> None:
