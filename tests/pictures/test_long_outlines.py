@@ -8,11 +8,13 @@ import pytest
 from tests.pictures.compare import demo_scene, ours, scene_of
 from tests.pictures.small import BLACK, NONE, darkness, scene
 from under_lattice.command_line.settings import apply_setting
+from under_lattice.core.errors import GivenUp
 from under_lattice.core.marks import Coat, Dash
 from under_lattice.core.outline import LINE, MOVE, polygon_verbs
+from under_lattice.core.progress import Progress
 from under_lattice.demos import demo
 from under_lattice.render.paint import paint
-from under_lattice.render.scene import Stopped, View, whole_page
+from under_lattice.render.scene import View, whole_page
 
 MANY = 6000
 
@@ -79,14 +81,14 @@ def test_a_stop_ends_the_painting_of_one_long_outline():
     raised = threading.Event()
     timer = threading.Timer(0.05, raised.set)
     timer.start()
-    with pytest.raises(Stopped):
+    with pytest.raises(GivenUp):
         paint_on_and_on(made, raised.is_set)
     timer.join()
 
 
 def paint_on_and_on(made, stop):
     for _ in range(1000):  # a bound, should nothing ever stop
-        paint(made, View(300, 2000, 1.0, 150.0, 45.0), stop)
+        paint(made, View(300, 2000, 1.0, 150.0, 45.0), Progress(stop))
 
 
 def test_demo_works_with_long_lines_look_the_same_in_pieces():

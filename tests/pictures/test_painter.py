@@ -9,10 +9,11 @@ from tests.chains import work_of
 from tests.pictures.compare import apart, by_qpainter, demo_scene, ours, scene_of
 from tests.pictures.reference import lay
 from under_lattice.core.blend import BLENDS
-from under_lattice.core.errors import LimitError
+from under_lattice.core.errors import GivenUp, LimitError
+from under_lattice.core.progress import Progress
 from under_lattice.demos import DEMOS
 from under_lattice.render.paint import paint
-from under_lattice.render.scene import Stopped, View, whole_page
+from under_lattice.render.scene import View, whole_page
 from under_lattice.rules.adjust import Adjust
 from under_lattice.rules.ink import Ink
 from under_lattice.rules.lattice import Lattice
@@ -109,10 +110,10 @@ def test_bands_and_threads_do_not_show():
 
 def test_painting_stops_and_says_how_far_it_is():
     scene, shares = demo_scene("entrance-floor"), []
-    paint(scene, whole_page(scene, 300), progress=shares.append)
+    paint(scene, whole_page(scene, 300), Progress(tell=lambda _, share: shares.append(share)))
     assert sorted(shares)[-1] == 1.0
-    with pytest.raises(Stopped):
-        paint(scene, whole_page(scene, 300), stop=lambda: True)
+    with pytest.raises(GivenUp):
+        paint(scene, whole_page(scene, 300), Progress(lambda: True))
 
 
 def test_too_many_pixels_are_refused_before_memory_is_taken():

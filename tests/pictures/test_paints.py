@@ -14,6 +14,7 @@ from tests.pictures.small import BLACK, BOX, NONE, VIEW, darkness, scene
 from under_lattice.core.errors import InputError
 from under_lattice.core.marks import Coat, Dash, Plate
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
+from under_lattice.core.progress import Progress
 from under_lattice.core.texture import Texture
 from under_lattice.render.paint import paint
 from under_lattice.render.scene import Mask, Scene, SceneGroup, View
@@ -156,7 +157,7 @@ def test_many_sizes_of_a_plate_share_a_few_paintings(monkeypatch):
 
     scales = []
     real = module.texture_of
-    monkeypatch.setattr(module, "texture_of", lambda plate, scale: scales.append(scale) or real(plate, scale))
+    monkeypatch.setattr(module, "texture_of", lambda plate, scale, **more: scales.append(scale) or real(plate, scale, **more))
     maps = np.zeros((200, 2, 3))
     maps[:, 0, 0] = maps[:, 1, 1] = np.linspace(0.3, 2.0, 200)
     paint(scene(polygon_verbs(4), PLATE_BOX, Coat(BLACK, NONE, NO_WIDTH, paint=plate_of()), maps), VIEW)
@@ -219,13 +220,14 @@ def test_what_was_dropped_is_said():
     maps = np.eye(2, 3)[None].repeat(5, 0)
     maps[1, 0, 2], maps[3, 1, 1] = np.nan, 1e12
     said = []
-    paint(scene(polygon_verbs(4), BOX, FILLED, maps), VIEW, note=said.append)
+    paint(scene(polygon_verbs(4), BOX, FILLED, maps), VIEW, Progress(note=said.append))
     assert said == ["2 marks are not drawn: their place is not a number or too far away"]
     said.clear()
-    paint(scene(polygon_verbs(3), [(0, 0), (np.nan, 3), (3, 3)], FILLED), VIEW, note=said.append)
+    paint(scene(polygon_verbs(3), [(0, 0), (np.nan, 3), (3, 3)], FILLED), VIEW, Progress(note=said.append))
     assert "a point of their outline is not a number" in said[0]
     said.clear()
-    paint(scene(bytes([MOVE, MOVE, LINE, LINE, CLOSE]), [(0, 0), (1, 1), (30, 0), (0, 30)], FILLED), VIEW, note=said.append)
+    broken = scene(bytes([MOVE, MOVE, LINE, LINE, CLOSE]), [(0, 0), (1, 1), (30, 0), (0, 30)], FILLED)
+    paint(broken, VIEW, Progress(note=said.append))
     assert said == ["1 contours of fewer than two points are not drawn"]
 
 

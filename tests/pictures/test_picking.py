@@ -5,12 +5,14 @@ import pytest
 
 from tests.chains import work_of
 from tests.pictures.compare import apart, demo_scene
+from under_lattice.core.errors import GivenUp
+from under_lattice.core.progress import Progress
 from under_lattice.demos import DEMOS, demo
 from under_lattice.render import painter
 from under_lattice.render.paint import paint
 from under_lattice.render.painter import paint_now
 from under_lattice.render.picking import Picker
-from under_lattice.render.scene import Stopped, View, make_scene, whole_page
+from under_lattice.render.scene import View, make_scene, whole_page
 from under_lattice.render.stand_in import paint_plainly
 from under_lattice.render.warm import is_warm, warm
 from under_lattice.rules.adjust import Adjust
@@ -79,5 +81,5 @@ def test_the_plain_painter_stands_in_until_the_kernels_are_ready(monkeypatch):
     assert (paint_now(scene, view) == paint(scene, view)).all()
     monkeypatch.setattr(painter, "is_warm", lambda: False)
     assert (paint_now(scene, view) == paint_plainly(scene, view)).all()
-    with pytest.raises(Stopped):
-        paint_now(scene, view, lambda: True)
+    with pytest.raises(GivenUp):
+        paint_now(scene, view, Progress(lambda: True))

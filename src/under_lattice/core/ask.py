@@ -9,6 +9,7 @@ import numpy as np
 from under_lattice.core.affine import IDENTITY, Array, apply, compose
 from under_lattice.core.chance import lots_of_keys, lots_of_places, smooth_noise
 from under_lattice.core.known import NOTHING_KNOWN, Known
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.stage import Stage
 
 
@@ -51,12 +52,15 @@ class Ask:
     horizon : Stage
     known : Known
         A number that varies by a rule below the horizon stands at the end of its run; by a rule that is gone, at its start.
+    progress : Progress
+        For those who ask and take long.
     """
 
-    def __init__(self, horizon: Stage, known: Known = NOTHING_KNOWN) -> None:
+    def __init__(self, horizon: Stage, known: Known = NOTHING_KNOWN, progress: Progress = QUIET) -> None:
         self.horizon = horizon
         self.n = horizon.n
         self.known = known
+        self.progress = progress
         self._seen: dict[str, tuple[Stage, Array | None]] = {}
         index: Array | None = None
         stage: Stage | None = horizon

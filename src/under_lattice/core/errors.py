@@ -36,5 +36,5 @@ class RuleRefused(LatticeError, ValueError):
     """A rule that cannot act on what stands above it; it is passed over and says why."""
 
 
-class Cancelled(Exception):
-    """A newer request has come, or the person has stopped this one; the answer is no longer wanted."""
+class GivenUp(Exception):
+    """A newer request has come, or the person has stopped this one; the answer is not wanted any more."""

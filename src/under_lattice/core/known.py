@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
 
@@ -61,9 +61,6 @@ class Known:
         By id.
     width, height : float
         Of the sheet, which pictures cover.
-    step : callable
-        Called now and then by what works long, with how far it is, 0..1, and, when it draws late, its name; raises `Cancelled` when
-        that is not wanted any more.
     """
 
     rules: frozenset[str] = frozenset()
@@ -71,7 +68,6 @@ class Known:
     pictures: Mapping[str, Brightness] = field(default_factory=lambda: NO_PICTURES)
     width: float = 1.0
     height: float = 1.0
-    step: Callable[..., None] = field(default=lambda share, name="": None, compare=False)
 
 
 NOTHING_KNOWN = Known()

@@ -10,6 +10,7 @@ import numpy as np
 from under_lattice.core.affine import Array
 from under_lattice.core.ask import Ask
 from under_lattice.core.known import NOTHING_KNOWN, Known
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.ramp import Ramp
 from under_lattice.core.stage import Family, Stage, share
 from under_lattice.core.texture import Texture
@@ -154,9 +155,15 @@ class MarkAsk(Ask):
         return np.degrees(np.arctan2(turned[:, 1], turned[:, 0])) % 360.0
 
 
-def draw(stage: Stage, known: Known = NOTHING_KNOWN) -> Marks:
-    """Draw the shapes at last, for the copies of `stage`."""
-    families = stage.shape.draw(Ask(stage, known))
+def draw(stage: Stage, known: Known = NOTHING_KNOWN, progress: Progress = QUIET) -> Marks:
+    """Draw the shapes at last, for the copies of `stage`.
+
+    Raises
+    ------
+    GivenUp
+        When `progress` says that they are not wanted any more.
+    """
+    families = stage.shape.draw(Ask(stage, known, progress))
     faces = len(families)
     part = np.tile(np.arange(faces, dtype=np.int32), stage.n)
     if faces == 1:

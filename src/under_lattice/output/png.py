@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from PIL import Image, PngImagePlugin
 
 from under_lattice.core.affine import Array
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
 from under_lattice.output.recipe import PNG_KEY, digest
 from under_lattice.render.scene import Scene, whole_page
@@ -41,21 +41,20 @@ def write_png(
     sheet: Sheet,
     options: PngOptions,
     work: Work | None = None,
-    stop: Callable[[], bool] = lambda: False,
-    progress: Callable[[float], None] | None = None,
+    progress: Progress = QUIET,
 ) -> bytes:
     """Return the PNG.
 
     Raises
     ------
-    Stopped, LimitError
+    GivenUp, LimitError
     """
     from under_lattice.render.paint import paint  # loads the compiled kernels
 
     width, dpi = size_in_px(sheet, options)
     if options.transparent:
         scene = Scene(scene.width, scene.height, "", scene.layers)
-    picture = Image.fromarray(straight(paint(scene, whole_page(scene, width), stop, progress)))
+    picture = Image.fromarray(straight(paint(scene, whole_page(scene, width), progress)))
     chunks = PngImagePlugin.PngInfo()
     if work is not None and options.recipe:
         chunks.add_itxt(PNG_KEY, to_text(work, None), zip=True)

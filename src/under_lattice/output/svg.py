@@ -11,6 +11,7 @@ import numpy as np
 from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse
 from under_lattice.core.marks import Coat, Dash, Marks, Picture
 from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, contours, flatten
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.ramp import Ramp
 from under_lattice.core.texture import Texture
 from under_lattice.core.units import short
@@ -20,6 +21,7 @@ from under_lattice.render.scene import Scene, SceneGroup, SceneLayer
 from under_lattice.work.model import Sheet, Work
 from under_lattice.work.storage import to_text
 
+EVERY = 1000  # marks between two looks at the progress
 LETTERS = {MOVE: "M", LINE: "L", CURVE: "C", CLOSE: "Z"}
 
 
@@ -37,6 +39,7 @@ class _Writer:
     """Collects definitions and lines while the layers are written."""
 
     digits: int
+    progress: Progress
     definitions: list[str] = field(default_factory=list)
     lines: list[str] = field(default_factory=list)
     named: int = 0
@@ -47,9 +50,14 @@ class _Writer:
         return short(float(value), self.digits)
 
 
-def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None = None) -> bytes:
-    """Return the SVG as bytes."""
-    w = _Writer(options.digits)
+def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None = None, progress: Progress = QUIET) -> bytes:
+    """Return the SVG as bytes.
+
+    Raises
+    ------
+    GivenUp
+    """
+    w = _Writer(options.digits, progress)
     for layer in scene.layers:
         _layer(w, layer)
     wide, high = w.number(scene.width), w.number(scene.height)
@@ -106,6 +114,8 @@ def _picture(w: _Writer, picture: Picture) -> None:
         f, v = int(marks.family[k]), int(marks.variant[k])
         if v < 0:
             continue
+        if k % EVERY == 0:
+            w.progress.step(k / marks.count)
         family, xform = marks.families[f], marks.xform[k]
         shared = used[f][v] > 1 and (not stroked or even[k] > 0)
         if shared and (f, v) not in names:

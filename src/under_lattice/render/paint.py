@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import threading
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from concurrent.futures import FIRST_EXCEPTION, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 from functools import partial
@@ -14,14 +14,15 @@ import numpy as np
 
 from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
-from under_lattice.core.errors import LimitError
+from under_lattice.core.errors import GivenUp, LimitError
 from under_lattice.core.marks import Picture, Plate
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.texture import Texture
 from under_lattice.render import kernels
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
-from under_lattice.render.scene import Mask, Scene, SceneGroup, SceneLayer, Stopped, View
+from under_lattice.render.scene import Mask, Scene, SceneGroup, SceneLayer, View
 
 PIXELS_MOST = 400_000_000
 PLATE_MOST = 4096  # px of a plate's longer side
@@ -31,31 +32,26 @@ POLL = 0.01  # seconds between two questions whether a picture is still wanted
 def paint(
     scene: Scene,
     view: View,
-    stop: Callable[[], bool] = lambda: False,
-    progress: Callable[[float], None] | None = None,
+    progress: Progress = QUIET,
     threads: int = 2,
     depth: Literal["bytes", "float"] = "bytes",
-    note: Callable[[str], None] | None = None,
 ) -> Array:
     """Return premultiplied RGBA (height, width, 4); the same scene gives the same bytes for any number of threads.
 
     Parameters
     ----------
     scene, view
-    stop
-        Asked every few milliseconds, from the thread that calls.
     progress
-        Told the share that is done, from 0 to 1.
+        Asked every few milliseconds, from the thread that calls, whether the picture is still wanted; told the share that is done,
+        and in words what could not be painted.
     threads
     depth
         ``bytes`` gives uint8, ``float`` float32 in 0..1.
-    note
-        Told in words what could not be painted.
 
     Raises
     ------
-    Stopped
-        When `stop` has said so.
+    GivenUp
+        When the picture is not wanted any more.
     LimitError
         When the picture has more pixels than allowed.
     """
@@ -63,42 +59,42 @@ def paint(
         raise LimitError(f"a picture of {view.width} × {view.height} px is too large; at most {PIXELS_MOST:,} px in all")  # noqa: RUF001
     flag = np.zeros(1, np.uint8)
     with ThreadPoolExecutor(max(1, threads)) as pool:
-        _wait([job := pool.submit(_job, scene, view, flag, depth, note)], flag, stop)
-        _wait(_tiles(job.result(), flag, pool, progress), flag, stop)
+        _wait([job := pool.submit(_job, scene, view, flag, depth, progress)], flag, progress)
+        _wait(_tiles(job.result(), flag, pool, progress), flag, progress)
     return job.result().out
 
 
-def _wait(begun: Sequence[Future[Any]], flag: Array, stop: Callable[[], bool]) -> None:
-    """Wait for what threads do, asking `stop` meanwhile; once it says so, `flag` (1,) is raised, which kernels see too."""
+def _wait(begun: Sequence[Future[Any]], flag: Array, progress: Progress) -> None:
+    """Wait for what threads do; when it is not wanted any more, `flag` (1,) is raised, which kernels see too."""
     left: set[Future[Any]] = set(begun)
     while left and not flag[0]:
         done, left = wait(left, POLL, FIRST_EXCEPTION)
-        flag[0] = any(one.exception() for one in done) or stop()
+        flag[0] = any(one.exception() for one in done) or progress.stop()
     wait(left)
     for one in begun:
         one.result()
     if flag[0]:
-        raise Stopped
+        raise GivenUp
 
 
-def _job(scene: Scene, view: View, flag: Array, depth: str, note: Callable[[str], None] | None) -> _Job:
+def _job(scene: Scene, view: View, flag: Array, depth: str, progress: Progress) -> _Job:
     ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
-    prepared = tuple(_prepare(layer, view, flag, note) for layer in scene.layers)
+    prepared = tuple(_prepare(layer, view, flag, progress) for layer in scene.layers)
     out = np.zeros((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
     return _Job(prepared, ground, _page_rows(scene, view), out, tiles_of(view)[1])
 
 
-def _tiles(job: _Job, flag: Array, pool: ThreadPoolExecutor, progress: Callable[[float], None] | None) -> list[Future[None]]:
+def _tiles(job: _Job, flag: Array, pool: ThreadPoolExecutor, progress: Progress) -> list[Future[None]]:
     """Begin to paint all tiles, each thread on its own desk."""
     own, count, done = threading.local(), job.tiles, itertools.count(1)
 
     def tile(at: int) -> None:
         if flag[0]:
-            raise Stopped
+            raise GivenUp
         own.desk = job.tile(at, getattr(own, "desk", None))
         share = next(done) / count
-        if progress and not flag[0]:
-            progress(share)
+        if not flag[0]:
+            progress.tell(progress.name, share)
 
     return [pool.submit(tile, at) for at in range(count)]
 
@@ -186,25 +182,25 @@ class _Job:
         return desk
 
 
-def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, note: Callable[[str], None] | None) -> _Prepared:
+def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: Progress) -> _Prepared:
     if flag[0]:
-        raise Stopped
+        raise GivenUp
     what: Ready | tuple[_Prepared, ...]
     if isinstance(layer, SceneGroup):
-        what = tuple(_prepare(member, view, flag, note) for member in layer.members)
+        what = tuple(_prepare(member, view, flag, progress) for member in layer.members)
         isolated = layer.isolated or layer.blend != "normal"
     else:
-        what, isolated = _ready(layer.picture, view, flag, note, layer.name), True
-    clip = _ready(layer.clip, view, flag, note, "the clip") if layer.clip is not None else None
+        what, isolated = _ready(layer.picture, view, flag, progress, layer.name), True
+    clip = _ready(layer.clip, view, flag, progress, "the clip") if layer.clip is not None else None
     mask = layer.mask or Mask(())
-    parts = tuple(_prepare(member, view, flag, note) for member in mask.layers)
+    parts = tuple(_prepare(member, view, flag, progress) for member in mask.layers)
     return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, clip, parts, mask.by == "lightness")
 
 
-def _ready(picture: Picture, view: View, flag: Array, note: Callable[[str], None] | None, name: str) -> Ready:
+def _ready(picture: Picture, view: View, flag: Array, progress: Progress, name: str) -> Ready:
     items = items_of(picture, view, partial(texture_of, flag=flag))
-    if note and items.dropped:
-        note(f"{name}: {items.dropped}" if name else items.dropped)
+    if items.dropped:
+        progress.note(f"{name}: {items.dropped}" if name else items.dropped)
     return ready_of(items, view, stop=flag)
 
 
@@ -213,7 +209,7 @@ def texture_of(plate: Plate, scale: float, flag: Array) -> Texture:
 
     Raises
     ------
-    Stopped
+    GivenUp
         Once `flag` (1,) is raised.
     """
     x0, y0, x1, y1 = plate.box
@@ -222,12 +218,12 @@ def texture_of(plate: Plate, scale: float, flag: Array) -> Texture:
     view = View(wide, high, scale, 1 - x0 * scale, 1 - y0 * scale)
     clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
     side = 4 * max(wide, high) / scale + 2 * max(map(abs, plate.box))  # a page beyond the plate on all sides
-    job = _job(Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),)), view, flag, "float", None)
+    job = _job(Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),)), view, flag, "float", QUIET)
     desk = None
     for at in range(job.tiles):
         desk = job.tile(at, desk)
         if flag[0]:
-            raise Stopped
+            raise GivenUp
     to_picture = np.array([(scale / wide, 0.0, view.left / wide), (0.0, scale / high, view.top / high)])
     return Texture(job.out, to_picture)
 

@@ -10,12 +10,9 @@ import numpy as np
 from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
 from under_lattice.core.marks import Coat, Picture
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.work.evaluate import ChainResult, Evaluator
 from under_lattice.work.model import Chain, Design, Group, Veil
-
-
-class Stopped(Exception):
-    """Painting was given up, for a newer picture or by the person."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,9 +63,15 @@ class Scene:
 
 
 def make_scene(
-    design: Design, results: dict[str, ChainResult], evaluator: Evaluator, bones: bool = False, construction: bool = False
-) -> Scene:
-    """Return the scene of an evaluated design; `bones` shows outlines only, `construction` shows what never goes out as such."""
+    design: Design, results: dict[str, ChainResult], evaluator: Evaluator, bones: bool = False, construction: bool = False,
+    progress: Progress = QUIET,
+) -> Scene:  # fmt: skip
+    """Return the scene of an evaluated design; `bones` shows outlines only, `construction` shows what never goes out as such.
+
+    Raises
+    ------
+    GivenUp
+    """
 
     def one(layer: Chain | Group | Veil) -> SceneLayer | SceneGroup | None:
         if layer.hidden or isinstance(layer, Veil):
@@ -78,7 +81,7 @@ def make_scene(
                 return None
             members = tuple(m for m in map(one, reversed(layer.layers)) if m)
             return SceneGroup(layer.name, members, layer.opacity / 100, layer.blend)
-        picture = None if layer.source_only else evaluator.picture(results[layer.id])
+        picture = None if layer.source_only else evaluator.picture(results[layer.id], progress=progress)
         if picture is None or (picture.bones and not construction):
             return None
         if bones or picture.bones:

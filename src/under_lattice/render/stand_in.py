@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 from PIL import Image, ImageDraw
 
 from under_lattice.core.affine import Array, apply
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.ramp import Ramp
 from under_lattice.render.items import Items, items_of
-from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, Stopped, View
+from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
 
 OVER = 2
 MOST = 20_000  # items; the rest of a large work waits for the kernels
 
 
-def paint_plainly(scene: Scene, view: View, stop: Callable[[], bool] = lambda: False) -> Array:
-    """Return premultiplied RGBA (height, width, 4) uint8 of about the right picture."""
+def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array:
+    """Return premultiplied RGBA (height, width, 4) uint8 of about the right picture.
+
+    Raises
+    ------
+    GivenUp
+    """
     large = View(view.width * OVER, view.height * OVER, view.scale * OVER, view.left * OVER, view.top * OVER)
     picture = Image.new("RGBA", (large.width, large.height))
     x, y = scene.width / 2 * large.scale, scene.height / 2 * large.scale
@@ -25,7 +29,7 @@ def paint_plainly(scene: Scene, view: View, stop: Callable[[], bool] = lambda: F
     if scene.background:
         ImageDraw.Draw(picture).rectangle(page, fill=scene.background)
     for layer in scene.layers:
-        _layer(picture, layer, large, stop)
+        _layer(picture, layer, large, progress)
     mask = Image.new("L", picture.size)
     ImageDraw.Draw(mask).rectangle(page, fill=255)
     clipped = Image.composite(picture, Image.new("RGBA", picture.size), mask)
@@ -34,16 +38,16 @@ def paint_plainly(scene: Scene, view: View, stop: Callable[[], bool] = lambda: F
     return pixels
 
 
-def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, stop: Callable[[], bool]) -> None:
+def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, progress: Progress) -> None:
     if isinstance(layer, SceneGroup):
         for member in layer.members:
-            _layer(picture, member, view, stop)
+            _layer(picture, member, view, progress)
         return
     items = items_of(layer.picture, view)
     pen = ImageDraw.Draw(picture, "RGBA")
     for at in range(min(len(items.half), MOST)):
-        if at % 500 == 0 and stop():
-            raise Stopped
+        if at % 500 == 0:
+            progress.check()
         _item(picture, pen, items, at, layer.opacity)
 
 

@@ -16,6 +16,7 @@ from under_lattice.core.declare import Dial, NumberDial
 from under_lattice.core.errors import InputError
 from under_lattice.core.known import NOTHING_KNOWN, Known
 from under_lattice.core.marks import Marks, Picture
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.stage import Shape, Stage, start
 from under_lattice.rules.handle import Drag, HandleSet
 from under_lattice.vary.numbers import Varied
@@ -45,6 +46,8 @@ class Ground:
         Gives the pixels (H, W, 4) uint8 of a picture of the work by its id, or None.
     here : str
         Id of the rule whose copies stand above.
+    progress : Progress
+        For what takes long.
     """
 
     width: float
@@ -56,6 +59,7 @@ class Ground:
     drawn: Mapping[str, Picture] = field(default_factory=dict)
     pixels: Callable[[str], Array | None] = lambda _: None
     here: str = ""
+    progress: Progress = QUIET
 
     def sheet(self, margin: float = 0.0) -> Array:
         """Corners (4, 2) of the sheet grown by `margin`."""

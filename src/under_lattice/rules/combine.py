@@ -65,10 +65,10 @@ class Combine(CopyRule):
             When nothing is left.
         LimitError
         """
-        marks = draw(above, ground.known)
+        marks = draw(above, ground.known, ground.progress)
         if marks.count > AREAS_MOST:
             raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be combined")
-        areas, step = areas_of_marks(marks), ground.known.step
+        areas, step = areas_of_marks(marks), ground.progress.step
         if self.of == "another layer":
             other = ground.layers.get(self.layer)
             there = areas_of_marks(other) if other is not None else []

@@ -47,14 +47,14 @@ class Dash(CopyRule):
             When there is no line.
         LimitError
         """
-        marks = draw(above, ground.known)
+        marks = draw(above, ground.known, ground.progress)
         if marks.count > LINES_MOST:
             raise LimitError(f"there are {marks.count:,} outlines; at most {LINES_MOST:,} can be dashed")
         pieces: list[Array] = []
         names: list[tuple[int, int, int]] = []  # copy, line, dash
         for line, (copy, path) in enumerate(_lines(marks)):
             if line % 64 == 0:
-                ground.known.step(line / max(marks.count, line))
+                ground.progress.step(line / max(marks.count, line))
             found = self._pieces(path)
             pieces += found
             names += [(copy, line, k) for k in range(len(found))]

@@ -59,7 +59,7 @@ class Interlace(CopyRule):
 
     def _lines(self, above: Stage, ground: Ground) -> list[Path]:
         """The outlines of all that stands above, in its place."""
-        marks = draw(above, ground.known)
+        marks = draw(above, ground.known, ground.progress)
         if marks.count > LINES_MOST:
             raise LimitError(f"there are {marks.count:,} outlines; at most {LINES_MOST:,} can be interlaced")
         return paths_of_marks(marks, self.width * 0.004)

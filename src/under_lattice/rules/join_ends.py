@@ -51,7 +51,7 @@ class JoinEnds(CopyRule):
             When there is no open line.
         LimitError
         """
-        marks = draw(above, ground.known)
+        marks = draw(above, ground.known, ground.progress)
         if marks.count > LINES_MOST:
             raise LimitError(f"there are {marks.count:,} lines; at most {LINES_MOST:,} can be joined")
         lines: list[tuple[int, Line]] = []
@@ -62,7 +62,7 @@ class JoinEnds(CopyRule):
                 (rings if closed else lines).append((int(copy), cubics))
         if not lines:
             raise RuleRefused("there are no open lines to join")
-        runs = _runs([line for _, line in lines], self.near, ground.known.step)
+        runs = _runs([line for _, line in lines], self.near, ground.progress.step)
         made, misses, before, after = [], [], 0.0, 0.0
         for run in runs:
             whole, gaps = self._joined([_turned(lines[k][1], back) for k, back in run])

@@ -58,7 +58,7 @@ class OffsetShape(Over):
             areas = {int(v): area_of(face, int(v)) for v in np.unique(face.variant[first]) if v >= 0}
             levels = []
             for k, at in enumerate(first):
-                ask.known.step(k / len(first), "Offset")
+                ask.progress.named("Offset").step(k / len(first))
                 levels.append(self._parallels(areas.get(int(face.variant[at])), float(told[at])))
             made = [of_rings([level[k] for level in levels], shown) for k in range(self.rings)]
             inwards = rest(self.distance) < 0

@@ -55,7 +55,7 @@ class Trim(CopyRule):
             When nothing is left, or no edge is given.
         LimitError
         """
-        marks = draw(above, ground.known)
+        marks = draw(above, ground.known, ground.progress)
         if marks.count > AREAS_MOST:
             raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be trimmed")
         region = self._region(ground)

@@ -147,13 +147,13 @@ class Warp(CopyRule):
         ------
         LimitError
         """
-        marks, pivot = draw(above, ground.known), resolve(self.pivot, above, ground)
+        marks, pivot = draw(above, ground.known, ground.progress), resolve(self.pivot, above, ground)
         faces = len(marks.families)
         warp = self._along(marks, ground) if self.form == "along a line" else self._about(pivot, Ask(above, ground.known))
         warped = []
         for f, family in enumerate(marks.families):
-            ground.known.step(f / faces)
-            warped.append(_warped(family, marks.variant[f::faces], marks.xform[f::faces], warp, ground.known.step))
+            ground.progress.step(f / faces)
+            warped.append(_warped(family, marks.variant[f::faces], marks.xform[f::faces], warp, ground.progress.step))
         if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
             raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
         return stage_of_outlines(self.id, above, np.arange(above.n), warped, pivot=pivot)

@@ -14,23 +14,25 @@ from PySide6.QtGui import QImage
 
 from under_lattice.core.affine import Array
 from under_lattice.core.colour import bytes_of
-from under_lattice.core.errors import Cancelled, LatticeError, RuleRefused
+from under_lattice.core.errors import GivenUp, LatticeError, RuleRefused
 from under_lattice.core.marks import Coat, Picture
 from under_lattice.core.outline import flatten
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.render.painter import paint_now
 from under_lattice.render.picking import Picker
-from under_lattice.render.scene import Scene, SceneLayer, Stopped, View, make_scene, whole_page
+from under_lattice.render.scene import Scene, SceneLayer, View, make_scene, whole_page
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
-from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate, keeps_its_own, settled
+from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate, keeps_its_own
 from under_lattice.work.facts import Facts, measure
 from under_lattice.work.model import Design
 
 THUMB = 80
 WARMING_POLL = 0.3  # seconds
-FACTS_EVERY = 0.3  # seconds between two measurements while the hand is moving
-PATIENCE = 0.08  # seconds without a picture after which one is no longer given up for a newer request
+PATIENCE = 0.08  # seconds without a picture after which one is no longer given up at once for a newer request
+OUT_OF_DATE = 0.5  # seconds after which a picture under way is given up for a newer request all the same
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
-LONG = 0.4  # seconds after which a rule says how far it is
+LONG = 0.4  # seconds after which a rule, or the painter, says how far it is
+DRAWING = "drawing"
 TOLD_EVERY = 0.1
 STOPPED = "stopped; the picture is the one before. Undo takes the change back"
 FEW = 12  # so many copies are shown whole in a step picture
@@ -81,7 +83,7 @@ class Engine(QObject):
     picked = Signal(object)  # Picked or None
     thumbs = Signal(object)
     warming = Signal(float)  # how much of the compiling is done
-    working = Signal(str, float)  # a rule that works long, and how far it is
+    working = Signal(str, float)  # a rule or the painter that works long, and how far it is
 
     def __init__(self) -> None:
         super().__init__()
@@ -89,12 +91,11 @@ class Engine(QObject):
         self._wanted: Request | None = None
         self._running = True
         self._evaluator = Evaluator()
-        self._shown_at = self._measured_at = 0.0
+        self._shown_at = 0.0
         self._last: Request | None = None
         self._under_way: Request | None = None
         self._given_up = -1  # number of a request the person has stopped
         self._begun = self._told = 0.0
-        self._evaluator.progress = self._tell
         self._pick_at: tuple[float, float] | None = None
         self._picker: Picker | None = None
         self._warming = None if is_warm() else warm_elsewhere()
@@ -115,15 +116,13 @@ class Engine(QObject):
             self._wake.notify()
 
     def close(self) -> None:
-        """End the thread."""
+        """End the thread, as soon as what it is at looks up; nobody waits for it."""
         with self._wake:
             self._running = False
             self._wanted = None
             self._wake.notify()
-        self._thread.join(10)
         if self._warming is not None:
             self._warming.terminate()
-            self._warming.wait(10)
 
     def give_up(self) -> None:
         """Stop what is under way; its answer says so."""
@@ -131,7 +130,7 @@ class Engine(QObject):
             self._given_up = self._under_way.number
 
     def _tell(self, name: str, share: float) -> None:
-        """Say how far a rule is that has been at work for a while."""
+        """Say how far what has been at work for a while is."""
         now = time.perf_counter()
         if now - self._begun > LONG and now - self._told > TOLD_EVERY:
             self._told = now
@@ -141,10 +140,11 @@ class Engine(QObject):
         return self._wanted is not None or not self._running
 
     def _give_way(self) -> bool:
-        """Whether to stop for a newer request; after a while without a picture one is finished all the same."""
-        if self._under_way is not None and self._under_way.number == self._given_up:
+        """Whether to stop for a newer request; after a while without a picture a quick one is finished all the same."""
+        if not self._running or (self._under_way is not None and self._under_way.number == self._given_up):
             return True
-        return not self._running or (self._wanted is not None and time.perf_counter() - self._shown_at < PATIENCE)
+        now = time.perf_counter()
+        return self._wanted is not None and (now - self._shown_at < PATIENCE or now - self._begun > OUT_OF_DATE)
 
     def _work(self) -> None:
         while True:
@@ -164,7 +164,7 @@ class Engine(QObject):
             self._last = self._under_way = request
             try:
                 self._answer(request)
-            except (Cancelled, Stopped):
+            except GivenUp:
                 if request.number == self._given_up:
                     self.painted.emit(Answer(request, to_image(np.zeros((1, 1, 4), np.uint8)), {}, 0.0, STOPPED))
                 continue
@@ -190,60 +190,57 @@ class Engine(QObject):
         begun = self._begun = time.perf_counter()
         plain = not is_warm()
         notes: list[str] = []
+        progress = Progress(self._give_way, self._tell, notes.append)
         problem, results, pixels = "", {}, np.zeros((1, 1, 4), np.uint8)  # type: tuple[str, dict[str, ChainResult], Array]
         try:
-            results = self._evaluator.design(request.design, self._give_way)
-            scene = make_scene(request.design, results, self._evaluator, request.bones, construction=True)
-            pixels = paint_now(scene, request.view, self._give_way, notes.append)
+            results = self._evaluator.design(request.design, progress)
+            scene = make_scene(request.design, results, self._evaluator, request.bones, construction=True, progress=progress)
+            pixels = paint_now(scene, request.view, progress.named(DRAWING))
             self._picker = None if plain else Picker(scene, request.view, results)
         except LatticeError as error:
             problem = str(error)
         self._shown_at = time.perf_counter()
         took = time.perf_counter() - begun
-        self.painted.emit(Answer(request, to_image(pixels), settled(results), took, problem, plain, tuple(notes)))
+        self.painted.emit(Answer(request, to_image(pixels), results, took, problem, plain, tuple(notes)))
         if results and not problem:
             self._thumbs(request, results)
 
     def _thumbs(self, request: Request, results: dict[str, ChainResult]) -> None:
-        if self._newer() and time.perf_counter() - self._measured_at < FACTS_EVERY:
-            raise Cancelled
+        later = Progress(self._newer)
+        later.check()
         facts = Facts()
         if request.layer in results:
-            facts = measure(results[request.layer], self._evaluator, request.design.sheet)
-        self._measured_at = time.perf_counter()
+            facts = measure(results[request.layer], self._evaluator, request.design.sheet, later)
         self.thumbs.emit(Thumbs(request, facts))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
         for step in chosen.steps if chosen else ():
-            self._stop_if_newer()
             if step.stage is not None and chosen is not None:
-                steps[step.rule.id] = self._step_picture(request, chosen, step)
+                steps[step.rule.id] = self._step_picture(request, chosen, step, later)
         self.thumbs.emit(Thumbs(request, facts, steps, {}))
         for layer_id, result in results.items():
-            self._stop_if_newer()
             if result.last is not None:
-                layers[layer_id] = self._step_picture(request, result, result.last, "layer")
+                layers[layer_id] = self._step_picture(request, result, result.last, later, "layer")
         self.thumbs.emit(Thumbs(request, facts, steps, layers))
 
-    def _stop_if_newer(self) -> None:
-        if self._newer():
-            raise Cancelled
-
-    def _step_picture(self, request: Request, result: ChainResult, step: Step, kind: str = "") -> QImage:
+    def _step_picture(self, request: Request, result: ChainResult, step: Step, progress: Progress, kind: str = "") -> QImage:
+        progress.check()
         sheet = request.design.sheet
         key = (step.stage, tuple(ink for ink, _ in step.inks), sheet.background, sheet.width, sheet.height)
         slot = (result.chain.id, kind or step.rule.id)
         known = self._seen.get(slot)
         if known is not None and known[0] == key:
             return known[1]
-        picture = self._evaluator.picture(result, step)
+        picture = self._evaluator.picture(result, step, progress)
         assert picture is not None
-        image = _step_image(picture, request.design, bool(step.inks) or keeps_its_own(result.chain))
+        image = _step_image(picture, request.design, bool(step.inks) or keeps_its_own(result.chain), progress=progress)
         self._seen[slot] = (key, image)
         return image
 
 
-def _step_image(picture: Picture, design: Design, inked: bool, width: int = THUMB, height: int = THUMB) -> QImage:
+def _step_image(
+    picture: Picture, design: Design, inked: bool, width: int = THUMB, height: int = THUMB, progress: Progress = QUIET
+) -> QImage:
     """Paint a step close up; in greys with their outlines while no ink has reached it."""
     if not inked or picture.bones:
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of(("#5A5A5A",)), np.zeros(1))
@@ -251,9 +248,9 @@ def _step_image(picture: Picture, design: Design, inked: bool, width: int = THUM
     view = _close_view(picture, design, height)
     view = replace(view, width=width, left=view.left + (width - height) / 2)
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
-    pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view)
+    pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
     if inked and (pixels == pixels[0, 0]).all():  # in the colour of the ground: as outlines at least
-        return _step_image(picture, design, False, width, height)
+        return _step_image(picture, design, False, width, height, progress)
     return to_image(pixels)
 
 

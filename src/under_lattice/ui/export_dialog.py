@@ -21,10 +21,11 @@ from PySide6.QtWidgets import (
 )
 
 from under_lattice.core.declare import NumberDial
-from under_lattice.core.errors import Cancelled, LatticeError
+from under_lattice.core.errors import GivenUp, LatticeError
+from under_lattice.core.progress import Progress
 from under_lattice.output.png import PngOptions, size_in_px, write_png
 from under_lattice.output.svg import SvgOptions, write_svg
-from under_lattice.render.scene import Stopped, make_scene
+from under_lattice.render.scene import make_scene
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Work
@@ -62,11 +63,11 @@ class Export(QObject):
 
     def _run(self) -> None:
         try:
-            data = export_bytes(self.work, self.options, lambda: self.stopped, self.progress.emit)
-            if self.stopped:
-                raise Stopped
+            progress = Progress(lambda: self.stopped, lambda _, share: self.progress.emit(share))
+            data = export_bytes(self.work, self.options, progress)
+            progress.check()
             write_atomically(self.path, data)
-        except (Stopped, Cancelled):
+        except GivenUp:
             self.failed.emit("")
         except LatticeError as error:
             self.failed.emit(str(error))
@@ -76,19 +77,18 @@ class Export(QObject):
             self.done.emit(str(self.path))
 
 
-def export_bytes(work: Work, options: Options, stop: object, progress: object) -> bytes:
+def export_bytes(work: Work, options: Options, progress: Progress) -> bytes:
     """Return the file's bytes.
 
     Raises
     ------
-    LatticeError, Stopped, Cancelled
+    LatticeError, GivenUp
     """
     evaluator, design = Evaluator(), work.design
-    results = evaluator.design(design, stop)  # type: ignore[arg-type]
-    scene = make_scene(design, results, evaluator)
+    scene = make_scene(design, evaluator.design(design, progress), evaluator, progress=progress)
     if isinstance(options, SvgOptions):
-        return write_svg(scene, design.sheet, options, work)
-    return write_png(scene, design.sheet, options, work, stop, progress)  # type: ignore[arg-type]
+        return write_svg(scene, design.sheet, options, work, progress)
+    return write_png(scene, design.sheet, options, work, progress)
 
 
 class ExportDialog(QDialog):

@@ -157,9 +157,9 @@ class FactsLine(QWidget):
         label.setText(text)
         label.setVisible(bool(text))
 
-    def show_working(self, name: str, share: float) -> None:
-        """Say how far a rule is that works long, with a way to stop it."""
-        self.show_time(f"{name} {share:.0%}")
+    def show_working(self, words: str) -> None:
+        """Say what is at work and how far it is, with a way to stop it."""
+        self.show_time(words)
         self.stop.show()
 
     def show_time(self, words: str) -> None:

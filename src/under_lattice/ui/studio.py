@@ -64,7 +64,7 @@ class Studio(QWidget):
         self.chain = ChainList(document, self.facts_line.tell)
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
-        self._busy.timeout.connect(lambda: self.facts_line.show_time("drawing…"))
+        self._busy.timeout.connect(lambda: self.facts_line.show_working("drawing…"))
         self._connect()
         longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
         self.choose_layer(longest.id if longest is not None else "")
@@ -198,7 +198,7 @@ class Studio(QWidget):
     def _show_working(self, name: str, share: float) -> None:
         if not self.settled:
             self._busy.stop()
-            self.facts_line.show_working(name, share)
+            self.facts_line.show_working(f"{name} {share:.0%}")
 
     def _show_thumbs(self, thumbs: Thumbs) -> None:
         if thumbs.request.number < max(self._measured, self._first) or thumbs.request.layer != self.layer:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from typing import Any
@@ -10,10 +10,11 @@ from typing import Any
 import numpy as np
 
 from under_lattice.core.affine import IDENTITY, Array, compose, inverse
-from under_lattice.core.errors import Cancelled, LatticeError, RuleRefused
+from under_lattice.core.errors import LatticeError, RuleRefused
 from under_lattice.core.inked import faded, own_coats, together
 from under_lattice.core.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.core.marks import MarkAsk, Marks, Picture, draw
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.stage import Stage, reshaped
 from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
 from under_lattice.rules.construction_only import ConstructionOnly
@@ -75,13 +76,9 @@ class Evaluator:
     ----------
     computed : list of str
         Ids of the rules whose stages were made anew by the last call, for tests of the cache.
-    progress : callable
-        Told the name of the rule that is at work and how far it is, 0..1, by those that work long.
     """
 
     computed: list[str] = field(default_factory=list)
-    progress: Callable[[str, float], None] = lambda name, share: None
-    _at: str = ""
     _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
     _looked: dict[str, Brightness] = field(default_factory=dict)
     _drawn: dict[int, tuple[Stage, Known, Marks]] = field(default_factory=dict)
@@ -89,23 +86,18 @@ class Evaluator:
     _stored: dict[str, StoredPicture] = field(default_factory=dict)
     _pixels: dict[str, Array] = field(default_factory=dict)
 
-    def design(self, design: Design, stop: Callable[[], bool] = lambda: False, time: float = 0.0) -> dict[str, ChainResult]:
+    def design(self, design: Design, progress: Progress = QUIET, time: float = 0.0) -> dict[str, ChainResult]:
         """Return the steps of all chains by layer id, at a time of the loop 0..1; a layer that others read comes before them.
 
         Raises
         ------
-        Cancelled
+        GivenUp
         """
         done: dict[str, ChainResult] = {}
         layers = {layer.id: layer for layer in design.all_layers()}
         self._stored = {picture.id: picture for picture in design.pictures}
 
-        def step(share: float, name: str = "") -> None:
-            if stop():
-                raise Cancelled
-            self.progress(name or self._at, share)
-
-        known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures}, step=step)
+        known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures})
 
         def visit(chain: Chain, path: tuple[str, ...]) -> None:
             if chain.id in done:
@@ -117,16 +109,16 @@ class Evaluator:
                     continue
                 for member in members:
                     visit(member, (*path, chain.id))
-                seen = self._seen_as(layers[other], done)
+                seen = self._seen_as(layers[other], done, progress)
                 if seen is not None:
                     others[other] = seen
-            done[chain.id] = self.chain(chain, design.sheet, stop, others, known)
+            done[chain.id] = self.chain(chain, design.sheet, progress, others, known)
 
         for chain in design.chains():
             visit(chain, ())
         return {chain.id: done[chain.id] for chain in design.chains()}
 
-    def _seen_as(self, layer: AnyLayer, done: dict[str, ChainResult]) -> Picture | None:
+    def _seen_as(self, layer: AnyLayer, done: dict[str, ChainResult], progress: Progress) -> Picture | None:
         """What other layers see of a chain or a group, the same object as long as nothing in it has changed."""
         members = [chain for chain in chains_in(layer) if layer.id == chain.id or not chain.hidden]
         lasts = [(done[chain.id], done[chain.id].last, chain) for chain in reversed(members)]
@@ -141,7 +133,7 @@ class Evaluator:
         pictures = [
             (picture, chain.end.opacity / 100, chain.end.blend)
             for result, _, chain in lasts
-            if (picture := self.picture(result)) is not None and (layer.id == chain.id or not picture.bones)
+            if (picture := self.picture(result, progress=progress)) is not None and (layer.id == chain.id or not picture.bones)
         ]
         made = together(pictures) if pictures else None
         if pictures and isinstance(layer, Chain):  # its marks as they are, with their copies
@@ -154,7 +146,7 @@ class Evaluator:
         self,
         chain: Chain,
         sheet: Sheet,
-        stop: Callable[[], bool] = lambda: False,
+        progress: Progress = QUIET,
         others: Mapping[str, Picture] = NONE,
         work: Known = NOTHING_KNOWN,
     ) -> ChainResult:
@@ -162,8 +154,8 @@ class Evaluator:
 
         Raises
         ------
-        Cancelled
-            When `stop` says so between two rules.
+        GivenUp
+            When `progress` says that they are not wanted any more.
         """
         self.computed.clear()
         live = [rule for rule in chain.rules if rule.on]
@@ -172,8 +164,7 @@ class Evaluator:
         inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
         steps: list[Step] = []
         for at, rule in enumerate(chain.rules):
-            if stop():
-                raise Cancelled
+            progress.check()
             problem = ""
             if rule.on or isinstance(rule, MotifRule):
                 below = chain.rules[at + 1 :]
@@ -181,7 +172,7 @@ class Evaluator:
                     if isinstance(rule, Ink) or (isinstance(rule, TouchUp) and rule.colour and inks):
                         inks = (*inks, (rule, Standing(nearest_repeat(chain, at), stage.rule if stage is not None else "")))
                     if not isinstance(rule, Ink):
-                        stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others)
+                        stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others, progress)
                 except LatticeError as error:
                     problem = str(error)
             steps.append(Step(rule, stage, inks, problem))
@@ -190,7 +181,7 @@ class Evaluator:
 
     def _stage(
         self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: Known,
-        others: Mapping[str, Picture],
+        others: Mapping[str, Picture], progress: Progress,
     ) -> Stage | None:  # fmt: skip
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
         back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None and above.n else IDENTITY
@@ -200,10 +191,11 @@ class Evaluator:
         if cached and len(key) == len(cached[0]) and all(map(_same, cached[0], key)):
             return cached[1]
         self.computed.append(rule.id)
-        self._at = rule.shown_name()
         here = above.rule if above is not None else ""
         marks = {layer: picture.marks for layer, picture in read.items()}
-        ground = Ground(sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels, here)
+        ground = Ground(
+            sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels, here, progress.named(rule.shown_name())
+        )
         if isinstance(rule, MotifRule):
             made = rule.begin(ground)
         elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
@@ -229,12 +221,17 @@ class Evaluator:
             self._pixels[picture] = pixels_of(self._stored[picture], LONGEST)
         return self._pixels.get(picture)
 
-    def picture(self, result: ChainResult, step: Step | None = None) -> Picture | None:
-        """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached."""
+    def picture(self, result: ChainResult, step: Step | None = None, progress: Progress = QUIET) -> Picture | None:
+        """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached.
+
+        Raises
+        ------
+        GivenUp
+        """
         step = step or result.last
         if step is None or step.stage is None:
             return None
-        marks = self.marks(step.stage, result.known)
+        marks = self.marks(step.stage, result.known, progress)
         if is_construction(result.chain):
             return Picture(marks, (bare_coat(marks),), bones=True)
         coats = own_coats(step.stage, marks)
@@ -247,12 +244,17 @@ class Evaluator:
             coats = ink.paint(ask, marks, coats, standing)
         return Picture(marks, coats)
 
-    def marks(self, stage: Stage, known: Known) -> Marks:
-        """Draw the shapes of a stage; drawn once for each stage."""
+    def marks(self, stage: Stage, known: Known, progress: Progress = QUIET) -> Marks:
+        """Draw the shapes of a stage; drawn once for each stage.
+
+        Raises
+        ------
+        GivenUp
+        """
         cached = self._drawn.get(id(stage))
         if cached and cached[0] is stage and cached[1] == known:
             return cached[2]
-        marks = draw(stage, known)
+        marks = draw(stage, known, progress)
         if len(self._drawn) > 48:
             self._drawn.pop(next(iter(self._drawn)))
         self._drawn[id(stage)] = (stage, known, marks)
@@ -275,11 +277,6 @@ def _same(one: object, other: object) -> bool:
 
 def _same_step(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
     return one[0] is other[0] and one[1:] == other[1:]
-
-
-def settled(results: dict[str, ChainResult]) -> dict[str, ChainResult]:
-    """Return results that no longer ask whether they are still wanted, for whoever reads them after the answer."""
-    return {layer: replace(result, known=replace(result.known, step=NOTHING_KNOWN.step)) for layer, result in results.items()}
 
 
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:

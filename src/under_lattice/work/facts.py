@@ -11,6 +11,7 @@ import shapely
 
 from under_lattice.core.affine import Array
 from under_lattice.core.body import hull
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.stage import Stage
 from under_lattice.rules.lattice import Lattice
 from under_lattice.rules.lattice_net import AS_TILES
@@ -21,6 +22,7 @@ from under_lattice.work.evaluate import ChainResult, Evaluator, Problem
 from under_lattice.work.model import Sheet
 
 NEAR_COPIES = 300
+AT_A_TIME = 32  # pairs of bodies that are compared between two looks at the progress
 TOUCH = 1e-6
 COUNTS = ("columns", "rows")  # said in words beside the extent
 
@@ -42,17 +44,24 @@ class Facts:
     steps: dict[str, int] = field(default_factory=dict)
 
 
-def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
-    """Return the facts of an evaluated chain."""
+def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: Progress = QUIET) -> Facts:
+    """Return the facts of an evaluated chain.
+
+    Raises
+    ------
+    GivenUp
+        When `progress` says that they are not wanted any more.
+    """
     last = result.last
     if last is None or last.stage is None:
         return Facts(warnings=tuple(_said(problem) for problem in result.problems))
     stage = last.stage
-    marks = evaluator.marks(stage, result.known)
+    marks = evaluator.marks(stage, result.known, progress)
     lattice = next((s for s in reversed(result.steps) if isinstance(s.rule, Lattice) and s.rule.on and not s.problem), None)
-    nested = stage.n > 1 and _nested(stage)
-    gap = None if nested or not _alike(stage.shape) else closest_gap(stage)
+    nested = stage.n > 1 and _nested(stage, progress)
+    gap = None if nested or not _alike(stage.shape) else closest_gap(stage, progress)
     pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
+    progress.check()
     warnings = [_said(problem) for problem in result.problems]
     warnings += attention(result, gap, lattice.rule if lattice and isinstance(lattice.rule, Lattice) else None, sheet, marks)
     return Facts(
@@ -70,12 +79,17 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
     )
 
 
-def _nested(stage: Stage) -> bool:
+def _nested(stage: Stage, progress: Progress) -> bool:
     """Whether copies stand within others, as in a stack: then a gap says nothing."""
     some = slice(0, min(stage.n, NEAR_COPIES))
     shapes: Any = shapely.polygons(stage.bodies(some))
-    one, other = shapely.STRtree(shapes).query(shapes, predicate="contains_properly")
-    return bool((one != other).any())
+    tree = shapely.STRtree(shapes)
+    for at in range(0, len(shapes), AT_A_TIME):
+        progress.check()
+        one, other = tree.query(shapes[at : at + AT_A_TIME], predicate="contains_properly")
+        if (one + at != other).any():
+            return True
+    return False
 
 
 def _alike(shape: object) -> bool:
@@ -100,7 +114,7 @@ def gap_in_words(gap: float | None, unit: str) -> str:
     return f"gap {gap:.2f} {unit}" if gap > 0 else f"overlap {-gap:.2f} {unit}"
 
 
-def closest_gap(stage: Stage) -> float | None:
+def closest_gap(stage: Stage, progress: Progress = QUIET) -> float | None:
     """Return the least distance between the bodies of neighbours; below zero how deep they overlap.
 
     Measured on up to 300 copies nearest the middle, each with its eight nearest neighbours.
@@ -117,12 +131,27 @@ def closest_gap(stage: Stage) -> float | None:
     pairs = np.unique(np.sort(pairs[pairs[:, 0] != pairs[:, 1]], 1), axis=0)
     if not len(pairs):
         return None
-    one, other = stage.bodies(pairs[:, 0]), stage.bodies(pairs[:, 1])
-    apart = shapely.distance(shapely.polygons(one), shapely.polygons(other))
-    if apart.min() > TOUCH:
-        return float(apart.min())
-    meet = apart <= TOUCH
-    return _noise_free(-float(_depths(one[meet], other[meet]).max()))
+    pairs = _unlike(stage, pairs)
+    least, deepest = np.inf, 0.0
+    for some in (pairs[at : at + AT_A_TIME] for at in range(0, len(pairs), AT_A_TIME)):
+        progress.check()
+        one, other = stage.bodies(some[:, 0]), stage.bodies(some[:, 1])
+        apart = shapely.distance(shapely.polygons(one), shapely.polygons(other))
+        least, meet = min(least, float(apart.min())), apart <= TOUCH
+        if meet.any():
+            deepest = max(deepest, float(_depths(one[meet], other[meet]).max()))
+    return least if least > TOUCH else _noise_free(-deepest)
+
+
+def _unlike(stage: Stage, pairs: Array) -> Array:
+    """One pair (k, 2) of each kind: how one copy lies as seen from the other, up to a turn of both, says how far apart they are."""
+    own, other = stage.xform[pairs[:, 0]], stage.xform[pairs[:, 1]]
+    back = np.swapaxes(own[:, :, :2], 1, 2)  # of turned and evenly sized copies the inverse, up to the size
+    shift = (other[:, :, 2] - own[:, :, 2])[..., None]
+    seen = np.concatenate([back @ own[:, :, :2], back @ other[:, :, :2], back @ shift], 2).reshape(len(pairs), -1)
+    scale = max(float(np.abs(seen).max()), 1e-12)
+    _, first = np.unique(np.rint(seen / scale * 1e9), axis=0, return_index=True)
+    return np.asarray(pairs[np.sort(first)])
 
 
 def _noise_free(value: float) -> float:

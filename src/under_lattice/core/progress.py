@@ -1,0 +1,57 @@
+"""Work under way: whether it is still wanted, how far it is, and what it has to say."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from under_lattice.core.errors import GivenUp
+
+
+@dataclass(frozen=True)
+class Progress:
+    """What those who do long work ask and tell on the way.
+
+    Attributes
+    ----------
+    stop : callable
+        Whether the work is not wanted any more.
+    tell : callable
+        Told the name of what is at work and how far it is, from 0 to 1.
+    note : callable
+        Told in words what could not be done.
+    name : str
+        Of what is at work.
+    """
+
+    stop: Callable[[], bool] = lambda: False
+    tell: Callable[[str, float], None] = lambda name, share: None
+    note: Callable[[str], None] = lambda sentence: None
+    name: str = ""
+
+    def named(self, name: str) -> Progress:
+        """Return the same for what is called `name`."""
+        return replace(self, name=name)
+
+    def check(self) -> None:
+        """Go on only if the work is still wanted.
+
+        Raises
+        ------
+        GivenUp
+        """
+        if self.stop():
+            raise GivenUp
+
+    def step(self, share: float) -> None:
+        """Say how far the work is, from 0 to 1, and go on only if it is still wanted.
+
+        Raises
+        ------
+        GivenUp
+        """
+        self.check()
+        self.tell(self.name, share)
+
+
+QUIET = Progress()
