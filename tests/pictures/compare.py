@@ -5,6 +5,7 @@ import shutil
 import subprocess
 
 import numpy as np
+import resvg_py
 from PIL import Image
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPen, QRadialGradient, QTransform
@@ -39,10 +40,24 @@ def ours(scene, width):
     return paint(scene, page_view(scene, width)).astype(float)
 
 
+def premultiplied(png):
+    pixels = np.asarray(Image.open(io.BytesIO(png)).convert("RGBA")).astype(float)
+    pixels[..., :3] *= pixels[..., 3:] / 255
+    return pixels
+
+
 def by_rsvg(scene, sheet, width):
     svg = write_svg(scene, sheet, SvgOptions(recipe=False))
     done = subprocess.run([RSVG, "-w", str(width)], input=svg, capture_output=True, check=True)
-    return np.asarray(Image.open(io.BytesIO(done.stdout)).convert("RGBA")).astype(float)
+    return premultiplied(done.stdout)
+
+
+def by_resvg(scene, sheet, width):
+    svg = write_svg(scene, sheet, SvgOptions(recipe=False)).decode()
+    return premultiplied(bytes(resvg_py.svg_to_bytes(svg, width=width, dpi=96.0)))
+
+
+FOREIGN = {"resvg": by_resvg} | ({"rsvg": by_rsvg} if RSVG else {})
 
 
 def by_qpainter(scene, width):

@@ -11,7 +11,7 @@ from PIL import Image
 from tests.chains import work_of
 from tests.pictures.compare import RSVG, apart, by_rsvg, demo_scene, ours, scene_of
 from under_lattice.core.errors import FileError
-from under_lattice.demos import DEMOS, demo
+from under_lattice.demos import demo
 from under_lattice.output.png import PngOptions, write_png
 from under_lattice.output.recipe import from_png, from_svg, open_any
 from under_lattice.output.svg import SvgOptions, write_svg
@@ -31,15 +31,6 @@ SPACE = {"s": "http://www.w3.org/2000/svg"}
 def svg_of(name, **options):
     work = demo(name)
     return write_svg(demo_scene(name), work.design.sheet, SvgOptions(**options), work)
-
-
-@pytest.mark.skipif(RSVG is None, reason="rsvg-convert is not installed")
-@pytest.mark.parametrize("name", list(DEMOS))
-def test_a_foreign_renderer_draws_the_same(name):
-    scene = demo_scene(name)
-    mean, far = apart(ours(scene, 360), by_rsvg(scene, demo(name).design.sheet, 360))
-    assert mean < 4.0  # it leaves hairlines between neighbours
-    assert far < 0.02
 
 
 def test_svg_is_valid_named_and_has_its_real_size():

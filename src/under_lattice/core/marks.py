@@ -56,7 +56,8 @@ class Coat(NamedTuple):
     """One layer of ink on all marks.
 
     fill and stroke are RGBA bytes (N, 4), or (1, 4) when all are alike; an alpha of 0 paints nothing.
-    width is (N,) or (1,), in the work's unit. join is mitre, round or bevel; cap is butt, round or square. With a paint (a ramp, a
+    width is (N,) or (1,), in the work's unit; 0 is a hairline, below 0 is no line. join is mitre, round or bevel; cap is butt,
+    round or square. With a paint (a ramp, a
     picture or a plate) the fill's alpha is its strength; it lives in the mark's own place or on the sheet, as it says, or where
     `seat` (N, 2, 3) or (1, 2, 3) puts it: maps from the place it is laid in to the sheet. blend is how each mark mixes with what is
     beneath it.
@@ -72,6 +73,10 @@ class Coat(NamedTuple):
     paint: Ramp | Texture | Plate | None = None
     dash: Dash | None = None
     seat: Array | None = None
+
+    def stroked(self) -> Array:
+        """Which marks have a line, (N,) or (1,) bool: those with a colour for it and a width that is not below 0."""
+        return np.asarray((self.stroke[:, 3] > 0) & (self.width >= 0))
 
 
 @dataclass(frozen=True, eq=False)
@@ -156,13 +161,16 @@ class MarkAsk(Ask):
 
 
 def draw(stage: Stage, known: Known = NOTHING_KNOWN, progress: Progress = QUIET) -> Marks:
-    """Draw the shapes at last, for the copies of `stage`.
+    """Draw the shapes at last, for the copies of `stage`; of no copies there are no shapes either.
 
     Raises
     ------
     GivenUp
         When `progress` says that they are not wanted any more.
     """
+    if not stage.n:
+        none = np.zeros(0, np.int32)
+        return Marks((), none, none, np.zeros((0, 2, 3)), none)
     families = stage.shape.draw(Ask(stage, known, progress))
     faces = len(families)
     part = np.tile(np.arange(faces, dtype=np.int32), stage.n)

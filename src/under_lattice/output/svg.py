@@ -14,13 +14,14 @@ from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, cont
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.ramp import Ramp
 from under_lattice.core.texture import Texture
-from under_lattice.core.units import short
+from under_lattice.core.units import convert, short
 from under_lattice.output.png import png_of
 from under_lattice.output.recipe import SPACE, digest
 from under_lattice.render.scene import Scene, SceneGroup, SceneLayer
 from under_lattice.work.model import Sheet, Work
 from under_lattice.work.storage import to_text
 
+HAIRLINE = 0.1  # mm: how wide a line without a width is drawn
 EVERY = 1000  # marks between two looks at the progress
 LETTERS = {MOVE: "M", LINE: "L", CURVE: "C", CLOSE: "Z"}
 
@@ -45,6 +46,7 @@ class _Writer:
     named: int = 0
     ramps: dict[tuple[int, bytes], str] = field(default_factory=dict)
     pictures: dict[int, str] = field(default_factory=dict)
+    hairline: float = 0.0
 
     def number(self, value: float) -> str:
         return short(float(value), self.digits)
@@ -58,6 +60,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None
     GivenUp
     """
     w = _Writer(options.digits, progress)
+    w.hairline = convert(HAIRLINE, "mm", sheet.unit, sheet.resolution)
     for layer in scene.layers:
         _layer(w, layer)
     wide, high = w.number(scene.width), w.number(scene.height)
@@ -66,11 +69,22 @@ def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None
         f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
         f'width="{_real(w, scene.width, sheet)}" height="{_real(w, scene.height, sheet)}" viewBox="0 0 {wide} {high}">',
     ]
-    body = [f'<defs><clipPath id="page"><rect width="{wide}" height="{high}"/></clipPath>', *w.definitions, "</defs>"]
-    if scene.background and not options.transparent:
-        body.append(f'<rect width="{wide}" height="{high}" fill="{scene.background}"/>')
+    ground = (
+        [f'<rect width="{wide}" height="{high}" fill="{scene.background}"/>']
+        if scene.background and not options.transparent
+        else []
+    )
     middle = f"translate({w.number(scene.width / 2)} {w.number(scene.height / 2)})"
-    body += [f'<g clip-path="url(#page)" style="isolation:isolate"><g transform="{middle}">', *w.lines, "</g></g>", "</svg>", ""]
+    body = [f'<defs><clipPath id="page"><rect width="{wide}" height="{high}"/></clipPath>', *w.definitions, "</defs>"]
+    body += [
+        '<g clip-path="url(#page)" style="isolation:isolate">',
+        *ground,
+        f'<g transform="{middle}">',
+        *w.lines,
+        "</g></g>",
+        "</svg>",
+        "",
+    ]
     # the hash is over the file with its metadata cut out, see recipe.without_recipe
     drawing = "\n".join(head) + "\n" + "\n" + "\n".join(body)
     if work is None or not options.recipe:
@@ -89,7 +103,10 @@ def _real(w: _Writer, value: float, sheet: Sheet) -> str:
 
 
 def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
-    style = f' style="mix-blend-mode:{layer.blend}"' if layer.blend != "normal" else ""
+    styles = [f"mix-blend-mode:{layer.blend}"] if layer.blend != "normal" else []
+    if isinstance(layer, SceneGroup) and layer.isolated:
+        styles.append("isolation:isolate")
+    style = f' style="{";".join(styles)}"' if styles else ""
     opacity = f' opacity="{short(layer.opacity, 4)}"' if layer.opacity < 1 else ""
     w.lines.append(f"<g{opacity}{style}><title>{escape(layer.name, False)}</title>")
     if isinstance(layer, SceneGroup):
@@ -102,11 +119,12 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
 
 def _picture(w: _Writer, picture: Picture) -> None:
     marks = picture.marks
-    paints = [_paints(w, coat, marks) for coat in picture.coats]
-    stroked = any((coat.stroke[:, 3] > 0).any() for coat in picture.coats)
+    paints = [_paints(coat, marks, w.hairline) for coat in picture.coats]
+    stroked = any(coat.stroked().any() for coat in picture.coats)
     even = _scales(marks.xform)
     used: list[Array] = [
-        np.bincount(marks.variant[marks.family == f], minlength=len(marks.families[f].points)) for f in range(len(marks.families))
+        np.bincount(marks.variant[(marks.family == f) & (marks.variant >= 0)], minlength=len(family.points))
+        for f, family in enumerate(marks.families)
     ]
     lengths = _Lengths(marks) if any(coat.dash is not None and coat.dash.fit for coat in picture.coats) else None
     names: dict[tuple[int, int], str] = {}
@@ -268,11 +286,12 @@ def _transform(w: _Writer, xform: Array) -> str:
     return f' transform="matrix({linear} {w.number(xform[0, 2])} {w.number(xform[1, 2])})"'
 
 
-def _paints(w: _Writer, coat: Coat, marks: Marks) -> list[tuple[str, float]]:
-    """Attributes and stroke width for each mark; one entry when all are alike."""
+def _paints(coat: Coat, marks: Marks, hairline: float) -> list[tuple[str, float]]:
+    """Attributes and stroke width (0 where there is no line) for each mark; one entry when all are alike."""
     rows = marks.count if max(len(coat.fill), len(coat.stroke), len(coat.width)) > 1 else 1
-    fill, stroke = np.broadcast_to(coat.fill, (rows, 4)), np.broadcast_to(coat.stroke, (rows, 4))
-    width = np.broadcast_to(coat.width, rows)
+    lines = np.where(coat.stroked()[:, None], coat.stroke, np.uint8(0))
+    fill, stroke = np.broadcast_to(coat.fill, (rows, 4)), np.broadcast_to(lines, (rows, 4))
+    width = np.broadcast_to(np.where(coat.width == 0, hairline, coat.width), rows)
     made: dict[bytes, str] = {}
     out = []
     for k in range(rows):

@@ -123,7 +123,7 @@ def _rows(
 ) -> tuple[Array, ...]:  # fmt: skip
     """The items of one coat's fill or stroke: mark, kind, half width, colour, rank."""
     colour = coat.stroke if stroke else coat.fill
-    mark = np.flatnonzero(shown & (colour[:, 3] > 0)) if len(colour) > 1 else np.flatnonzero(shown & bool(colour[0, 3]))
+    mark = np.flatnonzero(shown & (coat.stroked() if stroke else colour[:, 3] > 0))
     rgba = np.broadcast_to(colour, (marks.count, 4))[mark]
     half = np.full(len(mark), -1.0)
     if stroke:

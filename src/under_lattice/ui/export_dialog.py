@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 from pathlib import Path
 
@@ -34,6 +35,7 @@ from under_lattice.work.storage import write_atomically
 WIDTH = NumberDial("Width", "Of the picture, in pixels.", least=1, most=60000, digits=0)
 DPI = NumberDial("Density", "Dots in an inch.", least=1, most=10000, digits=0)
 Options = SvgOptions | PngOptions
+log = logging.getLogger(__name__)
 
 
 class Export(QObject):
@@ -73,6 +75,9 @@ class Export(QObject):
             self.failed.emit(str(error))
         except MemoryError:
             self.failed.emit("there is not enough memory for a picture of this size; choose a smaller one")
+        except Exception as error:  # a fault of ours must not leave the dialog waiting
+            log.exception("export failed")
+            self.failed.emit(f"this could not be written ({type(error).__name__}); nothing was changed on the disk")
         else:
             self.done.emit(str(self.path))
 

@@ -232,6 +232,8 @@ class Evaluator:
         if step is None or step.stage is None:
             return None
         marks = self.marks(step.stage, result.known, progress)
+        if not marks.count:
+            return Picture(marks, ())
         if is_construction(result.chain):
             return Picture(marks, (bare_coat(marks),), bones=True)
         coats = own_coats(step.stage, marks)
