@@ -193,3 +193,20 @@ def test_spots_of_motif_and_sheet():
     assert found["motif side 1"] == pytest.approx((10, 0))
     assert resolve(Anchor(spot="motif right", dx=2.0, dy=-1.0), stage, ground) == pytest.approx((12, -1))
     assert resolve(Anchor(spot="motif corner 9"), stage, ground) == pytest.approx((0, 0))  # this motif has four
+
+
+@given(
+    corners=st.lists(st.tuples(st.floats(-50, 50), st.floats(-50, 50)), min_size=3, max_size=40),
+    slack=st.sampled_from([-1.0, -1e-9, 0.0, 1e-9, 1.0]),
+    reach=st.sampled_from([-30.0, 0.0, 5.0]),
+)
+def test_what_lies_within_half_planes_is_what_lies_within_each(corners, slack, reach):
+    ring = hull(np.array(corners))
+    if len(ring) < 3:
+        return
+    normal, height = half_planes(ring)
+    height = height + reach
+    points = np.stack(np.meshgrid(np.linspace(-90, 90, 37), np.linspace(-90, 90, 41)), -1).reshape(-1, 2)
+    each = (points @ normal.T < height - slack).all(1)
+    near = (np.abs(points @ normal.T - (height - slack)) < 1e-9).any(1)
+    assert (within(points, normal, height, slack) == each)[~near].all()

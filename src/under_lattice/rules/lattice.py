@@ -11,6 +11,7 @@ from under_lattice.core.ask import Ask, rest
 from under_lattice.core.body import hull, inside, meeting, within
 from under_lattice.core.declare import Angle, Choice, Count, Length, Point, Ratio, Tied, When
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.progress import Progress
 from under_lattice.core.stage import Stage, limit_copies, repeat
 from under_lattice.rules import lattice_net as nets
 from under_lattice.rules.anchor import Anchor, resolve
@@ -303,22 +304,24 @@ class Lattice(Repeat):
         region = region + np.sign(region - region.mean(0)) * reach
         i, j, group = _grid(net.ranges(region))
         places = net.places(i, j, group if len(net.a) > 1 else 0)
-        keep, counted = self._met(places, sheet, corners, reach, TINY * float(np.hypot(*net.a[0])))
+        keep, counted = self._met(places, sheet, corners, reach, TINY * float(np.hypot(*net.a[0])), ground.progress)
         if net.odd is not None:
             odd = (i + j) % 2 == 1
-            other, other_counted = self._met(places, sheet, turned, reach, TINY * float(np.hypot(*net.a[0])))
+            other, other_counted = self._met(places, sheet, turned, reach, TINY * float(np.hypot(*net.a[0])), ground.progress)
             keep, counted = np.where(odd, other, keep), np.where(odd, other_counted, counted)
         plain = self.extent != "covers the sheet" or reach == 0
         return i[keep], j[keep], group[keep], None if plain else counted[keep]
 
-    def _met(self, places: Array, sheet: Array, corners: Array, reach: float, slack: float) -> tuple[Array, Array]:
+    def _met(
+        self, places: Array, sheet: Array, corners: Array, reach: float, slack: float, progress: Progress
+    ) -> tuple[Array, Array]:
         """Which places a body is wanted at by the extent, and at which its plain body meets the sheet; (s,) bool each."""
         if self.extent == "whole copies inside":
-            keep = within(places, *inside(sheet, corners, reach), -slack)
+            keep = within(places, *inside(sheet, corners, reach), -slack, progress)
             return keep, keep
         normal, height = meeting(sheet, corners, reach)
-        keep = within(places, normal, height, slack)
-        return keep, within(places, normal, height - reach, slack) if reach else keep
+        keep = within(places, normal, height, slack, progress)
+        return keep, within(places, normal, height - reach, slack, progress) if reach else keep
 
     def _steps(self, net: nets.Net, i: Array, j: Array, group: Array, offset: Array, home: Array, whole: Array) -> Array:
         steps = moves(net.places(i, j, group if len(net.a) > 1 else 0) + offset)

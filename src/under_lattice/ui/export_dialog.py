@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QCheckBox,
     QDialog,
-    QFileDialog,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -28,6 +27,7 @@ from under_lattice.output.png import PngOptions, size_in_px, write_png
 from under_lattice.output.svg import SvgOptions, write_svg
 from under_lattice.render.scene import make_scene
 from under_lattice.ui.dials.field import NumberField
+from under_lattice.ui.save_where import ask_where
 from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Work
 from under_lattice.work.storage import write_atomically
@@ -203,12 +203,9 @@ class ExportDialog(QDialog):
     def _choose(self) -> None:
         ending = self.format
         name = self.work.design.name.lower().replace(" ", "-") or "pattern"
-        chosen, _ = QFileDialog.getSaveFileName(
-            self, "Export", str(self.folder / f"{name}.{ending}"), f"{ending.upper()} (*.{ending})"
-        )
-        if chosen:
-            path = Path(chosen)
-            self.write(path if path.suffix.lower() == f".{ending}" else path.with_name(path.name + f".{ending}"))
+        path = ask_where(self, "Export", self.folder / f"{name}.{ending}", f".{ending}", ending.upper())
+        if path is not None:
+            self.write(path)
 
     def write(self, path: Path) -> None:
         """Write the file with the chosen options."""

@@ -82,9 +82,10 @@ class NamedRow(QWidget):
         self.slider.ended.connect(self._end)
         sheet = document.design.sheet
         self.field = NumberField(dial, dial.unit or (sheet.unit if one.measure == "length" else ""), sheet.resolution, one.name)
-        self.field.setFixedWidth(80)
+        self.field.keep_whole(80)
         self.field.entered.connect(self._turn)
         self.field.refused.connect(self._refuse)
+        self.field.abandoned.connect(lambda: self.document.give_up(self._visit))
         self.field.left.connect(self._end)
         self.field.nudged.connect(lambda way, size: self.field.step_by(way * 10.0**size * (1 if one.measure == "count" else 0.1)))
         for part, stretch in ((self.name, 0), (self.slider, 1), (self.field, 0)):

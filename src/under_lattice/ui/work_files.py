@@ -12,6 +12,7 @@ from under_lattice.output.recipe import Opened, open_any
 from under_lattice.ui import recent
 from under_lattice.ui.background import Background
 from under_lattice.ui.export_dialog import ExportDialog
+from under_lattice.ui.save_where import ask_where
 
 if TYPE_CHECKING:
     from under_lattice.ui.window import Window
@@ -100,11 +101,8 @@ class WorkFiles:
         if document is None:
             return False
         name = document.design.name.lower().replace(" ", "-").replace("/", "-") or "work"
-        chosen, _ = QFileDialog.getSaveFileName(self.window, "Save as", str(self.folder() / f"{name}.lattice"), "Works (*.lattice)")
-        if not chosen:
-            return False
-        path = Path(chosen)
-        return self._write(path if path.suffix.lower() == ".lattice" else path.with_name(path.name + ".lattice"))
+        path = ask_where(self.window, "Save as", self.folder() / f"{name}.lattice", ".lattice", "Works")
+        return path is not None and self._write(path)
 
     def _write(self, path: Path) -> bool:
         document = self.window.document

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from under_lattice.core.colour import checked
 from under_lattice.core.errors import InputError
 from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.row import DialRow
 
 IN_A_LINE = 7
@@ -23,7 +24,7 @@ class ColourRow(DialRow):
         super().__init__(hand, name)
         self.swatch = Swatch(self.dial.label)
         self.swatch.clicked.connect(self._open)
-        self.hex = QLineEdit()
+        self.hex = Line(lambda text: self._meant(text) is None)
         self.hex.setAccessibleName(f"{self.dial.label}, hexadecimal figures")
         self.hex.textEdited.connect(self._typed)
         self.hex.editingFinished.connect(self.hand.document.end_visit)
@@ -32,8 +33,15 @@ class ColourRow(DialRow):
 
     def refresh(self) -> None:
         self.swatch.show_value(self.value)
-        if not self.hex.hasFocus() and self.hex.text() != self.value:
+        if self._meant(self.hex.text()) != self.value and not self.hex.half_typed():
             self.hex.setText(self.value)
+
+    def _meant(self, text: str) -> str | None:
+        """The colour a text means, or None."""
+        try:
+            return checked(text.strip())
+        except InputError:
+            return None
 
     def _typed(self, text: str) -> None:
         try:

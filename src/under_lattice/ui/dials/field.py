@@ -6,14 +6,17 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QRect, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import QLineEdit, QWidget
+from PySide6.QtWidgets import QWidget
 
 from under_lattice.core.declare import NumberDial
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
+from under_lattice.ui.dials.line import Line
 from under_lattice.ui.tokens import colour
 
 PAUSE_MS = 700
+ROOM = 14  # px beside the text: frame, padding, cursor
+WIDEST = 92  # px of a field that still shows its unit
 
 
 def shown(value: float, dial: NumberDial) -> str:
@@ -30,10 +33,12 @@ def shown_short(value: float, digits: int) -> str:
     return f"{value:.{digits}f}".replace("-", "−")  # noqa: RUF001
 
 
-class NumberField(QLineEdit):
+class NumberField(Line):
     """One number with its unit.
 
-    `read` turns text into a number; it may refuse with a sentence. `entered` carries each good number while it is typed.
+    `read` turns text into a number; it may refuse with a sentence. `entered` carries each good number while it is typed. A text
+    that is refused in the end takes back what its beginning may have meant: `abandoned` asks for the number of before the visit,
+    and where nobody brings it, `entered` carries it.
     """
 
     entered = Signal(float)
@@ -44,9 +49,9 @@ class NumberField(QLineEdit):
     nudged = Signal(int, int)  # direction, size of step: -1 smaller, 0, 1 larger
 
     def __init__(self, dial: NumberDial, unit: str, resolution: float, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(self._refused, parent)
         self.dial, self.unit, self.resolution = dial, unit, resolution
-        self.value = 0.0
+        self.value = self._before = 0.0
         self.extra_check: Callable[[float], None] = lambda _: None
         self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setAccessibleName(name)
@@ -55,20 +60,34 @@ class NumberField(QLineEdit):
         self._pause.timeout.connect(self._mark)
         self.textEdited.connect(self._typed)
         self.returnPressed.connect(self._settle)
-        self._fit_unit()
+        self._least = 0
+        self.textChanged.connect(self._fit)
+        self._fit()
 
     def set_unit(self, unit: str, resolution: float) -> None:
         """Show and read numbers in another unit."""
         self.unit, self.resolution = unit, resolution
-        self._fit_unit()
+        self._fit()
         self.update()
 
-    def _fit_unit(self) -> None:
-        self.setTextMargins(0, 0, self.fontMetrics().horizontalAdvance(self.unit) + 3 if self.unit else 0, 0)
+    def keep_whole(self, least: int) -> None:
+        """Be `least` px wide, or wider where the number needs it; of a very long one the unit gives way."""
+        self._least = least
+        self._fit()
+
+    def _fit(self) -> None:
+        wide = self.fontMetrics().horizontalAdvance
+        text = wide(self.text()) + ROOM
+        self._unit_room = wide(self.unit) + 3 if self.unit and (not self._least or text + wide(self.unit) + 3 <= WIDEST) else 0
+        self.setTextMargins(0, 0, self._unit_room, 0)
+        if self._least:
+            self.setFixedWidth(max(self._least, text + self._unit_room))
 
     def show_value(self, value: float) -> None:
         """Show a number, unless the person is typing one that means the same."""
         self.value = value
+        if not self.isModified():
+            self._before = value
         if not (self.isModified() and self._means(value)):
             self._write()
 
@@ -82,7 +101,7 @@ class NumberField(QLineEdit):
         text = shown(self.value, self.dial)
         if self.text() != text:
             self.setText(text)
-        self._clear_mark()
+            self._clear_mark()
 
     def read(self, text: str) -> float:
         """Return the number a text means.
@@ -106,14 +125,34 @@ class NumberField(QLineEdit):
         self.value = value
         self.entered.emit(value)
 
-    def _mark(self) -> None:
+    def _mark(self, leaving: bool = False) -> None:
+        """Say why a text is refused; a field that is left shows the number that holds again."""
         try:
             self.read(self.text())
         except InputError as error:
-            self._set_wrong(True)
             allowed, plain = self.dial.allowed(self.unit), self.dial.allowed()
             sentence = error.message.replace(plain, allowed) if plain in error.message else f"{error.message}; {allowed}"
+            self._go_back()
+            if leaving:
+                self._write()
+            else:
+                self._set_wrong(True)
             self.refused.emit(sentence[0].upper() + sentence[1:])
+
+    def _go_back(self) -> None:
+        """Let go of what the beginning of a text meant."""
+        if self.value != self._before:
+            self.abandoned.emit()
+        if self.value != self._before:
+            self.value = self._before
+            self.entered.emit(self.value)
+
+    def _refused(self, text: str) -> bool:
+        try:
+            self.read(text)
+        except InputError:
+            return True
+        return False
 
     def _clear_mark(self) -> None:
         self._pause.stop()
@@ -132,6 +171,7 @@ class NumberField(QLineEdit):
         except InputError:
             self._mark()
             return
+        self._before = self.value
         self.setModified(False)
         self._write()
         self.selectAll()
@@ -139,6 +179,7 @@ class NumberField(QLineEdit):
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
+        self._before = self.value
         self.visited.emit()
         if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason):
             self.selectAll()
@@ -148,7 +189,7 @@ class NumberField(QLineEdit):
         try:
             self.value = self.read(self.text()) if self.isModified() else self.value
         except InputError:
-            self._mark()
+            self._mark(leaving=True)
         else:
             self.setModified(False)
             self._write()
@@ -163,6 +204,7 @@ class NumberField(QLineEdit):
             self.setModified(False)
             self.abandoned.emit()
             self._write()
+            self._clear_mark()
         else:
             super().keyPressEvent(event)
 
@@ -188,7 +230,7 @@ class NumberField(QLineEdit):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
-        if self.unit:
+        if self._unit_room:
             painter = QPainter(self)
             painter.setPen(colour("text2" if self.isEnabled() else "dis"))
             painter.drawText(

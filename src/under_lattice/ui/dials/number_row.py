@@ -119,7 +119,7 @@ class NumberRow(DialRow):
         else:
             self._build_lead(kind)
             field = self._take(self._field(self.dial.label, lambda v: self._turn_to(v)))
-            field.setFixedWidth(80)
+            field.keep_whole(80)
             self._take(self._new_lock())
             self._mark_derived(kind == "derived")
         if focused and self.fields:
@@ -158,7 +158,7 @@ class NumberRow(DialRow):
         self.curve.clicked.connect(self.open_vary)
         end = self._take(self._field(f"{self.dial.label}, end", lambda v: self._turn_end("end", v)))
         for field in (start, end):
-            field.setFixedWidth(66 if self.label.width() < LABEL_WIDTH else 60)
+            field.keep_whole(66 if self.label.width() < LABEL_WIDTH else 60)
             field.setProperty("varied", True)
         self._take(self._new_lock())
         self.caption = QPushButton("")

@@ -37,6 +37,7 @@ class PointRow(DialRow):
             field = NumberField(dial, hand.sheet.unit, hand.sheet.resolution, dial.label)
             field.entered.connect(lambda value, axis=axis: self.turn(edited(self.value, **{axis: value}), self))
             field.refused.connect(self.refuse)
+            field.abandoned.connect(lambda: hand.document.give_up(self))
             field.left.connect(hand.document.end_visit)
             field.nudged.connect(lambda way, size, field=field: field.step_by(way * 10.0**size))
             self.fields[axis] = field

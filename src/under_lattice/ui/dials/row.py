@@ -6,12 +6,13 @@ from typing import Any
 
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
 from under_lattice.core.declare import Choice, Dial, NumberDial, RuleChoice
 from under_lattice.core.errors import InputError
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.parts import ScrubLabel, Segments
 
 LABEL_WIDTH = 76
@@ -151,11 +152,12 @@ class ChoiceRow(DialRow):
         assert isinstance(dial, NumberDial)
         field = NumberField(dial, self.hand.unit_of(name), self.hand.sheet.resolution, dial.label)
         field.setProperty("derived", True)
-        field.setFixedWidth(88)
+        field.keep_whole(88)
         field.setToolTip(f"{dial.words} It follows from this choice; typing frees it.")
         visit = object()
         field.entered.connect(lambda value: self.refuse(self.hand.turn(name, value, visit)))
         field.refused.connect(self.refuse)
+        field.abandoned.connect(lambda: self.hand.document.give_up(visit))
         field.left.connect(self.hand.document.end_visit)
         field.nudged.connect(lambda way, size: field.step_by(way * 10.0**size))
         self.line.addWidget(field)
@@ -217,7 +219,7 @@ class TextRow(DialRow):
 
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
-        self.field = QLineEdit()
+        self.field = Line(self._refused)
         self.field.setAccessibleName(self.dial.label)
         self.field.setToolTip(self.dial.words)
         self.field.textEdited.connect(self._typed)
@@ -232,7 +234,14 @@ class TextRow(DialRow):
             return
         self.turn(text, self)
 
+    def _refused(self, text: str) -> bool:
+        try:
+            self.hand.check(self.name, text)
+        except InputError:
+            return True
+        return False
+
     def refresh(self) -> None:
-        if not self.field.hasFocus() and self.field.text() != self.value:
+        if self.field.text() != self.value and not self.field.half_typed():
             self.field.setText(self.value)
             self.field.setCursorPosition(0)

@@ -47,6 +47,7 @@ class TouchRow(DialRow):
             field = NumberField(dial, unit, hand.sheet.resolution, dial.label)
             field.entered.connect(partial(self._entered, key))
             field.refused.connect(self.refuse)
+            field.abandoned.connect(partial(hand.document.give_up, field))
             field.left.connect(hand.document.end_visit)
             field.nudged.connect(partial(self._nudged, field))
             self.fields[key] = field

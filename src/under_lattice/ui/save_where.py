@@ -1,0 +1,35 @@
+"""Asking where a file shall be written: the ending is settled first, then whether what is there may be replaced."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+
+def ask_where(parent: QWidget, title: str, start: Path, ending: str, words: str) -> Path | None:
+    """Return the file to write, its name ending in `ending`, or None; an existing one only once that is agreed to."""
+    folder = start
+    while True:
+        chosen, _ = QFileDialog.getSaveFileName(
+            parent, title, str(folder), f"{words} (*{ending})", options=QFileDialog.Option.DontConfirmOverwrite
+        )
+        if not chosen:
+            return None
+        path = Path(chosen)
+        if path.suffix.lower() != ending:
+            path = path.with_name(path.name + ending)
+        if not path.exists() or _may_replace(parent, path):
+            return path
+        folder = path
+
+
+def _may_replace(parent: QWidget, path: Path) -> bool:
+    box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", f"{path.name} is there already.", parent=parent)
+    box.setInformativeText("Replace it? What it holds now is lost.")
+    take = box.addButton("Replace", QMessageBox.ButtonRole.DestructiveRole)
+    back = box.addButton("Choose another name", QMessageBox.ButtonRole.RejectRole)
+    box.setDefaultButton(back)
+    box.setEscapeButton(back)
+    box.exec()
+    return box.clickedButton() is take
