@@ -3,8 +3,8 @@
 import numpy as np
 from rounds import ratio
 
-from under_lattice.core.affine import Array
-from under_lattice.core.blend import BLENDS
+from under_lattice.colour.blend import BLENDS
+from under_lattice.geometry.affine import Array
 from under_lattice.render.kernel_blend import lay_layer
 
 SIDE = 4000

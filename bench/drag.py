@@ -11,12 +11,12 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QTimer
 
-from under_lattice.demos.layers import chain
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.ui.application import make_application
-from under_lattice.ui.window import Window
+from under_lattice.library.layers import chain
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.ui.window.application import make_application
+from under_lattice.ui.window.window import Window
 from under_lattice.work.edits import set_dial
 from under_lattice.work.model import Design, Work
 

@@ -3,21 +3,21 @@
 import numpy as np
 from rounds import ratio
 
-from under_lattice.core.affine import Array
-from under_lattice.core.marks import draw
-from under_lattice.demos.layers import chain
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.anchor import Anchor
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.affine import Array
+from under_lattice.library.layers import chain
+from under_lattice.pattern.marks import draw
 from under_lattice.rules.base import Rule
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.scope import EACH
-from under_lattice.rules.split import Split
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Sheet
 
 COLUMNS, ROWS, PITCH = 400, 250, 36.0

@@ -6,17 +6,17 @@ import numpy as np
 import shapely
 from rounds import ratio
 
-from under_lattice.core.affine import IDENTITY, apply
-from under_lattice.core.ask import Ask
-from under_lattice.core.clip import area_of
-from under_lattice.core.stage import Shape, Stage, start
+from under_lattice.geometry.affine import IDENTITY, apply
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.clipping import area_of
+from under_lattice.pattern.stage import Shape, Stage, start
 from under_lattice.rules.base import Ground
-from under_lattice.rules.combine import Combine
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.offset import Offset
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.star import Star
-from under_lattice.rules.warp import Warp
+from under_lattice.rules.copies.combine import Combine
+from under_lattice.rules.copies.warp import Warp
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.shapes.offset import Offset
 from under_lattice.vary.numbers import Varied
 
 GROUND = Ground(600.0, 600.0, IDENTITY)

@@ -7,12 +7,12 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
-from under_lattice.core.affine import Array, linear
-from under_lattice.core.marks import Coat, Marks, Picture
-from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
-from under_lattice.core.ramp import Ramp, Stop
-from under_lattice.core.stage import Family
-from under_lattice.render.scene import Scene, SceneLayer, View
+from under_lattice.colour.ramp import Ramp, Stop
+from under_lattice.geometry.affine import Array, linear
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
+from under_lattice.pattern.marks import Coat, Marks, Picture
+from under_lattice.pattern.stage import Family
+from under_lattice.scene.tree import Scene, SceneLayer, View
 
 WIDTH, HEIGHT = 900, 700
 VIEW = View(WIDTH, HEIGHT, 1.0, WIDTH / 2, HEIGHT / 2)

@@ -3,11 +3,11 @@
 import numpy as np
 import shapely
 
-from under_lattice.core.affine import apply
-from under_lattice.core.outline import flatten
-from under_lattice.demos import demo
-from under_lattice.demos.layers import chain
-from under_lattice.work.evaluate import Evaluator
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.affine import apply
+from under_lattice.geometry.outline import flatten
+from under_lattice.library import demo
+from under_lattice.library.layers import chain
 from under_lattice.work.model import Design, Sheet, Work
 
 SHEET = Sheet(width=324, height=322)

@@ -4,7 +4,7 @@ import json
 from pathlib import Path
 
 from under_lattice.command_line.main import described
-from under_lattice.work.schema import schema
+from under_lattice.files.schema import schema
 
 DOCS = Path(__file__).parent.parent / "docs"
 

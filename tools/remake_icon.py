@@ -2,15 +2,15 @@
 
 from pathlib import Path
 
-from under_lattice.demos.layers import chain
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.library.layers import chain
 from under_lattice.output.png import PngOptions, write_png
 from under_lattice.output.svg import SvgOptions, write_svg
-from under_lattice.render.scene import make_scene
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.split import Split
-from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
+from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Design, Sheet
 
 ROOT = Path(__file__).parent.parent
@@ -38,4 +38,6 @@ if __name__ == "__main__":
     evaluator = Evaluator()
     scene = make_scene(ICON, evaluate(ICON, evaluator), evaluator)
     (ROOT / "share" / "org.under_lattice.Studio.svg").write_bytes(write_svg(scene, ICON.sheet, SvgOptions(recipe=False)))
-    (ROOT / "src/under_lattice/ui/under-lattice.png").write_bytes(write_png(scene, ICON.sheet, PngOptions(width=256, recipe=False)))
+    (ROOT / "src/under_lattice/ui/window/under-lattice.png").write_bytes(
+        write_png(scene, ICON.sheet, PngOptions(width=256, recipe=False))
+    )

@@ -10,13 +10,13 @@ from PIL import Image
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPen, QRadialGradient, QTransform
 
-from under_lattice.core.affine import compose, inverse
-from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
-from under_lattice.demos import demo
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.geometry.affine import compose, inverse
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+from under_lattice.library import demo
 from under_lattice.output.svg import SvgOptions, write_svg
 from under_lattice.render.paint import paint
-from under_lattice.render.scene import View, make_scene
-from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.scene.tree import View, make_scene
 
 RSVG = shutil.which("rsvg-convert")
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from under_lattice.core.affine import Array
+from under_lattice.geometry.affine import Array
 
 
 def _soft_light(b: Array, s: Array) -> Array:

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from under_lattice.core.marks import Marks, Picture
-from under_lattice.core.stage import Family
-from under_lattice.render.scene import Scene, SceneLayer, View
+from under_lattice.pattern.marks import Marks, Picture
+from under_lattice.pattern.stage import Family
+from under_lattice.scene.tree import Scene, SceneLayer, View
 
 NONE = np.zeros((1, 4), np.uint8)
 BLACK = np.array([[0, 0, 0, 255]], np.uint8)

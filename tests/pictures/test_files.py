@@ -11,19 +11,19 @@ from PIL import Image
 from tests.chains import work_of
 from tests.pictures.compare import RSVG, apart, by_rsvg, demo_scene, ours, scene_of
 from under_lattice.core.errors import FileError
-from under_lattice.demos import demo
+from under_lattice.files.recipe import from_png, from_svg, open_any
+from under_lattice.files.storage import write
+from under_lattice.library import demo
 from under_lattice.output.png import PngOptions, write_png
-from under_lattice.output.recipe import from_png, from_svg, open_any
 from under_lattice.output.svg import SvgOptions, write_svg
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Group, Sheet
-from under_lattice.work.storage import write
 
 SPACE = {"s": "http://www.w3.org/2000/svg"}
 

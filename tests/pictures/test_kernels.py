@@ -10,14 +10,14 @@ from hypothesis import strategies as st
 
 from tests.pictures.reference import lay
 from tests.pictures.small import BLACK, BOX, NONE, VIEW, darkness, scene
-from under_lattice.core.blend import BLENDS
+from under_lattice.colour.blend import BLENDS
+from under_lattice.colour.ramp import Ramp, Stop
 from under_lattice.core.errors import InputError
-from under_lattice.core.marks import Coat, Marks, Picture
-from under_lattice.core.outline import CLOSE, LINE, MOVE, polygon_verbs
-from under_lattice.core.ramp import Ramp, Stop
+from under_lattice.geometry.outline import CLOSE, LINE, MOVE, polygon_verbs
+from under_lattice.pattern.marks import Coat, Marks, Picture
 from under_lattice.render.kernel_blend import lay_layer
 from under_lattice.render.paint import paint
-from under_lattice.render.scene import Scene, SceneLayer
+from under_lattice.scene.tree import Scene, SceneLayer
 
 CORNER = [(-40.0, 30.0), (0.0, -30.0), (35.0, 25.0), (45.0, -20.0)]
 SHAPELY_JOIN = {"mitre": "mitre", "round": "round", "bevel": "bevel"}

@@ -8,18 +8,18 @@ from hypothesis import strategies as st
 from tests.chains import work_of
 from tests.pictures.compare import apart, by_qpainter, demo_scene, ours, scene_of
 from tests.pictures.reference import lay
-from under_lattice.core.blend import BLENDS
+from under_lattice.colour.blend import BLENDS
 from under_lattice.core.errors import GivenUp, LimitError
 from under_lattice.core.progress import Progress
-from under_lattice.demos import DEMOS
+from under_lattice.library import DEMOS
 from under_lattice.render.paint import paint
-from under_lattice.render.scene import View, whole_page
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.split import Split
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
+from under_lattice.scene.tree import View, whole_page
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Sheet
 

@@ -11,18 +11,18 @@ from hypothesis import strategies as st
 from tests.chains import work_of
 from tests.pictures.compare import RSVG, apart, by_qpainter, by_rsvg, ours, scene_of
 from tests.pictures.small import BLACK, BOX, NONE, VIEW, darkness, scene
+from under_lattice.colour.texture import Texture
 from under_lattice.core.errors import InputError
-from under_lattice.core.marks import Coat, Dash, Plate
-from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
 from under_lattice.core.progress import Progress
-from under_lattice.core.texture import Texture
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
+from under_lattice.pattern.marks import Coat, Dash, Plate
 from under_lattice.render.paint import paint
-from under_lattice.render.scene import Mask, Scene, SceneGroup, View
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.scene.tree import Mask, Scene, SceneGroup, View
 from under_lattice.work.model import Sheet
 
 NO_WIDTH = np.zeros(1)

@@ -7,20 +7,20 @@ from tests.chains import work_of
 from tests.pictures.compare import apart, demo_scene
 from under_lattice.core.errors import GivenUp
 from under_lattice.core.progress import Progress
-from under_lattice.demos import DEMOS, demo
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.library import DEMOS, demo
+from under_lattice.picking.picker import Picker
 from under_lattice.render import painter
 from under_lattice.render.paint import paint
 from under_lattice.render.painter import paint_now
-from under_lattice.render.picking import Picker
-from under_lattice.render.scene import View, make_scene, whole_page
 from under_lattice.render.stand_in import paint_plainly
 from under_lattice.render.warm import is_warm, warm
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.split import Split
-from under_lattice.work.evaluate import Evaluator, evaluate
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.split import Split
+from under_lattice.scene.tree import View, make_scene, whole_page
 
 
 def picker(design, scale=2.0):

@@ -4,20 +4,20 @@ import pytest
 
 from tests.chains import work_of
 from tests.pictures.compare import FOREIGN, apart, demo_scene, ours, scene_of
-from under_lattice.demos import DEMOS, demo
-from under_lattice.demos.layers import chain
+from under_lattice.library import DEMOS, demo
+from under_lattice.library.layers import chain
 from under_lattice.output.svg import SvgOptions, write_svg
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.join_ends import JoinEnds
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.leave_out import LeaveOut
-from under_lattice.rules.offset import Offset
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rectangle import Rectangle
-from under_lattice.rules.split import Split
-from under_lattice.rules.trim import Trim
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.join_ends import JoinEnds
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.copies.trim import Trim
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.offset import Offset
+from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import add_rule, edited
 from under_lattice.work.model import Design, Group, Sheet

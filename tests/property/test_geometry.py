@@ -7,15 +7,15 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.chains import last_stage
-from under_lattice.core.affine import IDENTITY, about, apply, compose, frozen, inverse, linear, moves, turns
-from under_lattice.core.body import clearance, edges_of, grown, half_planes, hull, inside, meeting, within
 from under_lattice.core.errors import LimitError
-from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, Outline, areas, contours, flatten, polygon, steps_for
-from under_lattice.core.stage import limit_copies, repeat, share, start
-from under_lattice.rules.anchor import Anchor, ordered_corners, resolve, spots
+from under_lattice.geometry.affine import IDENTITY, about, apply, compose, frozen, inverse, linear, moves, turns
+from under_lattice.geometry.body import clearance, edges_of, grown, half_planes, hull, inside, meeting, within
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, Outline, areas, contours, flatten, polygon, steps_for
+from under_lattice.pattern.stage import limit_copies, repeat, share, start
 from under_lattice.rules.base import Ground
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shared.anchor import Anchor, ordered_corners, resolve, spots
 
 NUMBER = st.floats(-50, 50)
 POINT = st.tuples(NUMBER, NUMBER)

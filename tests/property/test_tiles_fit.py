@@ -7,12 +7,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, tiles
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.scope import ALL
-from under_lattice.rules.split import Split
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.scope import ALL
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Sheet
 

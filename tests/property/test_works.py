@@ -6,7 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import floor_alone, tiles
-from under_lattice.core.declare import (
+from under_lattice.core.errors import FileError, InputError, LatticeError
+from under_lattice.core.units import short, typed
+from under_lattice.declare.dials import (
     PIXEL_SIGNS,
     Choice,
     Colour,
@@ -23,30 +25,28 @@ from under_lattice.core.declare import (
     Text,
     Touches,
 )
-from under_lattice.core.errors import FileError, InputError, LatticeError
-from under_lattice.core.units import short, typed
-from under_lattice.demos import demo
-from under_lattice.demos.layers import chain
-from under_lattice.output.recipe import from_png, from_svg
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.files.recipe import from_png, from_svg
+from under_lattice.files.storage import from_text, to_text
+from under_lattice.library import demo
+from under_lattice.library.layers import chain
+from under_lattice.measure.facts import measure
 from under_lattice.rules import RULES
-from under_lattice.rules.along_curve import PointList
-from under_lattice.rules.anchor import SPOTS, Anchor
-from under_lattice.rules.cut import NumberList
-from under_lattice.rules.inner_lines import Lines
-from under_lattice.rules.join_faces import FaceGroups
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.push_edges import DrawnProfile
-from under_lattice.rules.split import Split
-from under_lattice.rules.spots import SpotList
-from under_lattice.rules.touches import Touch
-from under_lattice.ui.document import Document
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.along_curve import PointList
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.spots import SpotList
+from under_lattice.rules.shapes.cut import NumberList
+from under_lattice.rules.shapes.inner_lines import Lines
+from under_lattice.rules.shapes.join_faces import FaceGroups
+from under_lattice.rules.shapes.push_edges import DrawnProfile
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.anchor import SPOTS, Anchor
+from under_lattice.rules.shared.touches import Touch
+from under_lattice.ui.state.document import Document
 from under_lattice.vary.numbers import CHANNELS, CURVES, Varied
 from under_lattice.work import edits
-from under_lattice.work.evaluate import Evaluator, evaluate
-from under_lattice.work.facts import measure
 from under_lattice.work.model import Design, Sheet, Work
-from under_lattice.work.storage import from_text, to_text
 
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06X}")
 

@@ -4,18 +4,18 @@ import numpy as np
 import pytest
 
 from tests.chains import centres, evaluated, last_stage
-from under_lattice.core.colour import checked, contrast, from_oklch, to_oklch
+from under_lattice.colour.colour import checked, contrast, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
-from under_lattice.core.marks import Dash
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.ink import SOURCES, Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.scope import ALL, EACH
-from under_lattice.rules.split import Split
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.pattern.marks import Dash
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import SOURCES, Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.rules.shared.scope import ALL, EACH
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.evaluate import Evaluator
 
 DISC = Polygon(sides=12, measure="circumradius", size=9.0)
 ROW = Lattice(form="squares", spacing="free", pitch=20.0, extent="by number", columns=3, rows=1, grow="top left")

@@ -5,17 +5,17 @@ import pytest
 
 from tests.chains import centres, last_stage
 from under_lattice.core.errors import InputError
-from under_lattice.core.path import line_through, paths_of
-from under_lattice.demos.layers import chain
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.along_curve import AlongCurve
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rosette import Rosette
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.geometry.path import line_through, paths_of
+from under_lattice.library.layers import chain
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.along_curve import AlongCurve
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
-from under_lattice.work.evaluate import Evaluator, evaluate
 from under_lattice.work.model import Design, Sheet
 
 DOT = Ellipse(width=2.0)

@@ -5,25 +5,25 @@ import pytest
 
 from tests.chains import SHEET, work_of
 from tests.unit.test_repeats import HalfEllipse
-from under_lattice.core.marks import draw
-from under_lattice.core.stage import start
-from under_lattice.demos import DEMOS
-from under_lattice.demos.layers import chain
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.along_curve import AlongCurve
-from under_lattice.rules.anchor import Anchor
+from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Step, evaluate
+from under_lattice.library import DEMOS
+from under_lattice.library.layers import chain
+from under_lattice.measure.attention import attention
+from under_lattice.measure.facts import measure
+from under_lattice.pattern.marks import draw
+from under_lattice.pattern.stage import start
 from under_lattice.rules.base import PLAIN, Rule
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.seed_head import SeedHead
-from under_lattice.rules.spots import Spots
-from under_lattice.work.attention import attention
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.along_curve import AlongCurve
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.repeats.spots import Spots
+from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.work.edits import add_rule, set_dial
-from under_lattice.work.evaluate import ChainResult, Evaluator, Step, evaluate
-from under_lattice.work.facts import measure
 from under_lattice.work.model import Sheet
 
 SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")

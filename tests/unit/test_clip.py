@@ -7,18 +7,18 @@ import pytest
 import shapely
 
 from tests.chains import evaluated, last_stage
-from under_lattice.core.affine import apply
-from under_lattice.core.clip import area_of, nearest_region
-from under_lattice.core.groups import Plane
-from under_lattice.core.outline import areas, contours, flatten
-from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.split import Split
-from under_lattice.rules.symmetry import Symmetry
-from under_lattice.work.evaluate import Evaluator
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.affine import apply
+from under_lattice.geometry.groups import Plane
+from under_lattice.geometry.outline import areas, contours, flatten
+from under_lattice.pattern.clipping import area_of, nearest_region
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.symmetry import Symmetry
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.anchor import Anchor
 
 BOX = np.array([(-500.0, -500.0), (500.0, -500.0), (500.0, 500.0), (-500.0, 500.0)])
 SHEET_WIDE = Polygon(sides=4, measure="side", size=400.0, stands="on a flat")

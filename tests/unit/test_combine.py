@@ -7,30 +7,30 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, work_of
-from under_lattice.core.affine import apply
-from under_lattice.core.ask import Ask
-from under_lattice.core.clip import area_of
-from under_lattice.core.marks import draw
-from under_lattice.core.outline import CURVE, LINE, areas
-from under_lattice.demos.layers import chain
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.combine import Combine
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.offset import Offset
-from under_lattice.rules.outline_motif import Outline
-from under_lattice.rules.petal import Petal
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.ring import Ring
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.spiral import Spiral
-from under_lattice.rules.split import Split
-from under_lattice.rules.star import Star
-from under_lattice.rules.trim import Trim
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.geometry.affine import apply
+from under_lattice.geometry.outline import CURVE, LINE, areas
+from under_lattice.library.layers import chain
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.clipping import area_of
+from under_lattice.pattern.marks import draw
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.combine import Combine
+from under_lattice.rules.copies.trim import Trim
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.outline_motif import Outline
+from under_lattice.rules.motifs.petal import Petal
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.ring import Ring
+from under_lattice.rules.motifs.spiral import Spiral
+from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shapes.offset import Offset
+from under_lattice.rules.shapes.split import Split
 from under_lattice.work.edits import edited
-from under_lattice.work.evaluate import Evaluator, evaluate
 
 SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
 TWO = Progression(count=2, distance=12.0)

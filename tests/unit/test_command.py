@@ -11,9 +11,9 @@ from tests.chains import floor_alone
 from under_lattice.command_line.main import main
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
-from under_lattice.demos import demo
-from under_lattice.output.recipe import open_any
-from under_lattice.work.storage import write
+from under_lattice.files.recipe import open_any
+from under_lattice.files.storage import write
+from under_lattice.library import demo
 
 
 @pytest.fixture

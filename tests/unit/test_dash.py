@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from tests.chains import evaluated, last_stage
-from under_lattice.core.outline import CLOSE
-from under_lattice.rules.dash import Dash
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.line import Line
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
-from under_lattice.work.evaluate import Evaluator
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.outline import CLOSE
+from under_lattice.rules.copies.dash import Dash
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
 
 
 def pieces(*rules):

@@ -14,16 +14,16 @@ import pytest
 
 import under_lattice.rules
 from tests.chains import floor_alone
-from under_lattice.core.declare import Choice, NumberDial, Point
 from under_lattice.core.errors import InputError
-from under_lattice.demos import DEMOS, STARTS, blank, demo
+from under_lattice.declare.dials import Choice, NumberDial, Point
+from under_lattice.files.schema import schema
+from under_lattice.files.storage import to_data
+from under_lattice.library import DEMOS, STARTS, blank, demo
 from under_lattice.rules import KINDS, RULES
 from under_lattice.rules.base import CopyRule, MotifRule, Rule, ShapeRule
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
-from under_lattice.work.schema import schema
-from under_lattice.work.storage import to_data
 
 ROOT = Path(__file__).parent.parent.parent
 DIALS = [(rule, name) for rule in RULES for name in rule.dials()]
@@ -31,8 +31,8 @@ DIALS = [(rule, name) for rule in RULES for name in rule.dials()]
 
 def test_no_rule_is_missing_from_the_list():
     found = set()
-    for module in pkgutil.iter_modules(under_lattice.rules.__path__):
-        members = vars(importlib.import_module(f"under_lattice.rules.{module.name}")).values()
+    for module in pkgutil.walk_packages(under_lattice.rules.__path__, "under_lattice.rules."):
+        members = vars(importlib.import_module(module.name)).values()
         found |= {m for m in members if inspect.isclass(m) and issubclass(m, Rule) and "kind" in m.__annotations__}
     assert found - {Rule, MotifRule, ShapeRule, CopyRule, UnknownRule} == set(RULES)
     assert len(KINDS) == len(RULES)

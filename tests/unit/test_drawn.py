@@ -8,15 +8,15 @@ from hypothesis import strategies as st
 
 from tests.chains import last_stage, work_of
 from under_lattice.core.errors import InputError
-from under_lattice.core.fit import fitted
-from under_lattice.core.outline import CURVE, areas, flatten
-from under_lattice.core.path_points import contours_of, part_of
-from under_lattice.core.path_text import parts_of_text
-from under_lattice.rules.drawn_curve import DrawnCurve
-from under_lattice.rules.handle import Drag
-from under_lattice.rules.outline_motif import Outline
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.fitting import fitted
+from under_lattice.geometry.outline import CURVE, areas, flatten
+from under_lattice.geometry.path_points import contours_of, part_of
+from under_lattice.geometry.path_text import parts_of_text
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.motifs.drawn_curve import DrawnCurve
+from under_lattice.rules.motifs.outline_motif import Outline
 from under_lattice.work import edits
-from under_lattice.work.evaluate import Evaluator
 
 
 def far_from(verbs, points, line):

@@ -5,22 +5,22 @@ import pytest
 import shapely
 
 from tests.chains import evaluated, last_stage, tiles
-from under_lattice.core.ask import Ask
-from under_lattice.core.outline import LINE, areas, flatten
-from under_lattice.core.stage import start
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.outline import LINE, areas, flatten
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.stage import start
 from under_lattice.rules.base import PLAIN
-from under_lattice.rules.bow import Bow
-from under_lattice.rules.contact_lines import ContactLines
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.inner_polygon import InnerPolygon
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.line import Line
-from under_lattice.rules.petal import Petal
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.split import Split
-from under_lattice.rules.wave_edges import WaveEdges
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.petal import Petal
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.bow import Bow
+from under_lattice.rules.shapes.contact_lines import ContactLines
+from under_lattice.rules.shapes.inner_polygon import InnerPolygon
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shapes.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.evaluate import Evaluator
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)
 SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")

@@ -7,13 +7,13 @@ from hypothesis import strategies as st
 
 from tests.chains import centres, evaluated, last_stage
 from under_lattice.core.errors import InputError
-from under_lattice.demos.layers import chain
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.scope import EACH
+from under_lattice.library.layers import chain
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.formula import FUNCTIONS, NAMES, at_step, read_formula
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited, set_unit

@@ -4,16 +4,16 @@ import numpy as np
 import pytest
 
 from tests.chains import SHEET, evaluated
-from under_lattice.core.affine import IDENTITY, apply, inverse
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.anchor import Anchor
+from under_lattice.evaluate.evaluator import place_on_sheet
+from under_lattice.geometry.affine import IDENTITY, apply, inverse
 from under_lattice.rules.base import Ground
-from under_lattice.rules.handle import Drag
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
-from under_lattice.work.evaluate import place_on_sheet
 from under_lattice.work.model import Grid
 
 GROUND = Ground(SHEET.width, SHEET.height, IDENTITY)

@@ -6,29 +6,29 @@ import pytest
 from tests.chains import SHEET, evaluated, work_of
 from tests.pictures.compare import RSVG, apart, by_rsvg, ours
 from under_lattice.core.errors import InputError
-from under_lattice.core.outline import areas
-from under_lattice.demos import demo
-from under_lattice.demos.layers import chain
-from under_lattice.demos.sample_pictures import sample_picture
-from under_lattice.render.scene import make_scene
-from under_lattice.rules.adjust import Adjust
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.outline import areas
+from under_lattice.library import demo
+from under_lattice.library.layers import chain
+from under_lattice.library.sample_pictures import sample_picture
+from under_lattice.measure.facts import measure
 from under_lattice.rules.base import PLAIN, Ground
-from under_lattice.rules.construction_only import ConstructionOnly
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.frozen_motif import FrozenMotif
-from under_lattice.rules.handle import Drag
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.layer_motif import LayerMotif
-from under_lattice.rules.leave_out import LeaveOut
-from under_lattice.rules.picture_motif import PictureMotif
-from under_lattice.rules.pixel_motif import PixelMotif
-from under_lattice.rules.ramps import SCOPES
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.sheet_motif import SheetMotif
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.frozen_motif import FrozenMotif
+from under_lattice.rules.motifs.layer_motif import LayerMotif
+from under_lattice.rules.motifs.picture_motif import PictureMotif
+from under_lattice.rules.motifs.pixel_motif import PixelMotif
+from under_lattice.rules.motifs.sheet_motif import SheetMotif
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.paints.ramps import SCOPES
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shapes.construction_only import ConstructionOnly
+from under_lattice.scene.tree import make_scene
 from under_lattice.work import edits
-from under_lattice.work.evaluate import Evaluator
-from under_lattice.work.facts import measure
 from under_lattice.work.freeze import frozen_text, with_frozen
 from under_lattice.work.grouping import group_with_next, made_compound, moved_to, taken_out, ungroup
 from under_lattice.work.model import Sheet

@@ -8,20 +8,20 @@ from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.errors import RuleRefused
-from under_lattice.core.interlace import alternating, crossings
-from under_lattice.core.known import NOTHING_KNOWN
-from under_lattice.core.outline import areas, polygon
-from under_lattice.core.path import paths_of
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.interlace import Interlace
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.spots import Spots
-from under_lattice.work.evaluate import Evaluator
-from under_lattice.work.facts import measure
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.outline import areas, polygon
+from under_lattice.geometry.path import paths_of
+from under_lattice.measure.facts import measure
+from under_lattice.pattern.interlacing import alternating, crossings
+from under_lattice.pattern.known import NOTHING_KNOWN
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.interlace import Interlace
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.spots import Spots
 from under_lattice.work.model import Sheet
 
 SQUARE = Polygon(sides=4, measure="side", size=40.0, stands="on a flat")

@@ -5,13 +5,13 @@ import pytest
 
 from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.errors import InputError
-from under_lattice.core.lettering import SHIPPED, letters
-from under_lattice.core.outline import areas
-from under_lattice.rules.facets import Facets
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.lettering import Lettering
-from under_lattice.work.evaluate import Evaluator
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.lettering import SHIPPED, letters
+from under_lattice.geometry.outline import areas
+from under_lattice.rules.motifs.facets import Facets
+from under_lattice.rules.motifs.lettering import Lettering
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
 
 
 def test_each_letter_is_a_part_as_large_as_the_font_says():

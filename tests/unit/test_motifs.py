@@ -5,40 +5,40 @@ import pytest
 import shapely
 
 from tests.chains import evaluated, last_stage, tiles, work_of
-from under_lattice.core.ask import Ask
-from under_lattice.core.marks import draw
-from under_lattice.core.outline import CLOSE, areas, flatten
-from under_lattice.core.stage import start
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.outline import CLOSE, areas, flatten
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.marks import draw
+from under_lattice.pattern.stage import start
 from under_lattice.rules import RULES
-from under_lattice.rules.arc import Arc
-from under_lattice.rules.bar_strip import BarStrip
 from under_lattice.rules.base import PLAIN, MotifRule
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.frozen_motif import FrozenMotif
-from under_lattice.rules.handle import Drag
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.kite import Kite
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.layer_motif import LayerMotif
-from under_lattice.rules.line import Line
-from under_lattice.rules.lissajous import Lissajous
-from under_lattice.rules.measured import CurveMotif, MeasuredMotif
-from under_lattice.rules.petal import Petal
-from under_lattice.rules.picture_motif import PictureMotif
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rectangle import Rectangle
-from under_lattice.rules.ring import Ring
-from under_lattice.rules.rose import Rose
-from under_lattice.rules.roulette import Roulette
-from under_lattice.rules.sheet_motif import SheetMotif
-from under_lattice.rules.spiral import Spiral
-from under_lattice.rules.star import Star
-from under_lattice.rules.superellipse import Superellipse
-from under_lattice.rules.triangle import Triangle
-from under_lattice.rules.wave_line import WaveLine
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.motifs.arc import Arc
+from under_lattice.rules.motifs.bar_strip import BarStrip
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.frozen_motif import FrozenMotif
+from under_lattice.rules.motifs.kite import Kite
+from under_lattice.rules.motifs.layer_motif import LayerMotif
+from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.lissajous import Lissajous
+from under_lattice.rules.motifs.petal import Petal
+from under_lattice.rules.motifs.picture_motif import PictureMotif
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
+from under_lattice.rules.motifs.ring import Ring
+from under_lattice.rules.motifs.rose import Rose
+from under_lattice.rules.motifs.roulette import Roulette
+from under_lattice.rules.motifs.sheet_motif import SheetMotif
+from under_lattice.rules.motifs.spiral import Spiral
+from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.motifs.superellipse import Superellipse
+from under_lattice.rules.motifs.triangle import Triangle
+from under_lattice.rules.motifs.wave_line import WaveLine
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.shared.measured import CurveMotif, MeasuredMotif
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Sheet
 from under_lattice.work.suggest import suggested
 

@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 from tests.chains import work_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rosette import Rosette
+from under_lattice.files.storage import from_text, to_text
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.vary.numbers import Varied
 from under_lattice.work import edits
 from under_lattice.work.model import Work
@@ -27,7 +28,6 @@ from under_lattice.work.named import (
     turn_dials,
     untie,
 )
-from under_lattice.work.storage import from_text, to_text
 
 LAYER = "floor"
 

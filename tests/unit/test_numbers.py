@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 
 from tests.chains import evaluated, last_stage
-from under_lattice.core.ask import Ask
-from under_lattice.core.chance import lots_of_keys, lots_of_places
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import convert, short, typed
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
+from under_lattice.geometry.chance import lots_of_keys, lots_of_places
+from under_lattice.pattern.ask import Ask
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.vary.numbers import CURVES, Varied, curved
 
 

@@ -7,25 +7,25 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated
-from under_lattice.core.ask import Ask
-from under_lattice.core.clip import area_of
-from under_lattice.core.stage import start
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.clipping import area_of
+from under_lattice.pattern.stage import start
 from under_lattice.rules.base import PLAIN
-from under_lattice.rules.combine import Combine
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.line import Line
-from under_lattice.rules.offset import Offset
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.ring import Ring
-from under_lattice.rules.spiral import Spiral
-from under_lattice.rules.split import Split
-from under_lattice.rules.star import Star
-from under_lattice.rules.stroke_to_shape import StrokeToShape
+from under_lattice.rules.copies.combine import Combine
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.ring import Ring
+from under_lattice.rules.motifs.spiral import Spiral
+from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.shapes.offset import Offset
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shapes.stroke_to_shape import StrokeToShape
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.evaluate import Evaluator
 
 SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
 

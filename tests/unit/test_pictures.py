@@ -12,21 +12,21 @@ from PIL import Image
 from tests.chains import evaluated, last_stage, work_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import FileError, InputError
-from under_lattice.core.known import Brightness
-from under_lattice.core.marks import MarkAsk, draw
-from under_lattice.demos import demo
-from under_lattice.demos.sample_pictures import PAINTED, sample_picture
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.split import Split
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.files.storage import from_text, to_text
+from under_lattice.library import demo
+from under_lattice.library.sample_pictures import PAINTED, sample_picture
+from under_lattice.pattern.known import Brightness
+from under_lattice.pattern.marks import MarkAsk, draw
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Second, Varied
 from under_lattice.work.edits import edited, set_unit, with_picture
-from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Kept, Sheet, Work
 from under_lattice.work.pictures import brightness_of, bring_in
-from under_lattice.work.storage import from_text, to_text
 
 GRID = Lattice(form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=4, rows=1)
 

@@ -6,27 +6,27 @@ import numpy as np
 import pytest
 
 from tests.chains import centres, evaluated, last_stage
-from under_lattice.core.affine import apply
-from under_lattice.core.outline import CURVE, MOVE, Outline
-from under_lattice.core.stage import Family, start
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.anchor import Anchor
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.affine import apply
+from under_lattice.geometry.outline import CURVE, MOVE, Outline
+from under_lattice.measure.facts import measure
+from under_lattice.pattern.stage import Family, start
 from under_lattice.rules.base import PLAIN
-from under_lattice.rules.ellipse import Ellipse, unit_circle
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.leave_out import LeaveOut
-from under_lattice.rules.mirror import Mirror
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.scope import EACH
-from under_lattice.rules.seed_head import SeedHead
-from under_lattice.rules.split import Split
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.motifs.ellipse import Ellipse, unit_circle
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.mirror import Mirror
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
-from under_lattice.work.evaluate import Evaluator
-from under_lattice.work.facts import measure
 from under_lattice.work.model import Sheet
 
 SHEET = Anchor(spot="sheet centre")

@@ -7,39 +7,39 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, tiles
-from under_lattice.core.affine import apply
-from under_lattice.core.ask import Ask
-from under_lattice.core.cutting import cubics_of, places_by_length
 from under_lattice.core.errors import InputError
-from under_lattice.core.marks import draw
-from under_lattice.core.outline import CLOSE, CURVE, areas
-from under_lattice.demos.layers import chain
-from under_lattice.render.scene import make_scene
-from under_lattice.rules.along_curve import AlongCurve
-from under_lattice.rules.construction_only import ConstructionOnly
-from under_lattice.rules.cut import Cut
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.handle import Drag
-from under_lattice.rules.inner_lines import InnerLines
-from under_lattice.rules.join_ends import JoinEnds
-from under_lattice.rules.join_faces import JoinFaces
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.line import Line
-from under_lattice.rules.morph import Morph
-from under_lattice.rules.offset import Offset
-from under_lattice.rules.outline_motif import Outline
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.rectangle import Rectangle
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.split import Split
-from under_lattice.rules.star import Star
-from under_lattice.rules.stroke_to_shape import StrokeToShape
-from under_lattice.rules.wave_edges import WaveEdges
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.affine import apply
+from under_lattice.geometry.cutting import cubics_of, places_by_length
+from under_lattice.geometry.outline import CLOSE, CURVE, areas
+from under_lattice.library.layers import chain
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.marks import draw
+from under_lattice.rules.copies.join_ends import JoinEnds
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.outline_motif import Outline
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
+from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.repeats.along_curve import AlongCurve
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shapes.construction_only import ConstructionOnly
+from under_lattice.rules.shapes.cut import Cut
+from under_lattice.rules.shapes.inner_lines import InnerLines
+from under_lattice.rules.shapes.join_faces import JoinFaces
+from under_lattice.rules.shapes.morph import Morph
+from under_lattice.rules.shapes.offset import Offset
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shapes.stroke_to_shape import StrokeToShape
+from under_lattice.rules.shapes.wave_edges import WaveEdges
+from under_lattice.scene.tree import make_scene
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
-from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Design, Sheet
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)

@@ -4,16 +4,16 @@ import numpy as np
 import pytest
 
 from tests.chains import evaluated, last_stage, tiles
-from under_lattice.core.ask import Ask
 from under_lattice.core.errors import InputError
-from under_lattice.core.outline import areas
-from under_lattice.core.profiles import profile_of
-from under_lattice.core.stage import start
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.named_points import parse_chords
-from under_lattice.rules.polygon import Polygon, circumradius_of
-from under_lattice.rules.push_edges import PushEdges, first_crossing, forward
-from under_lattice.rules.split import Split
+from under_lattice.geometry.outline import areas
+from under_lattice.geometry.profiles import profile_of
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.stage import start
+from under_lattice.rules.motifs.polygon import Polygon, circumradius_of
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.push_edges import PushEdges, first_crossing, forward
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.named_points import parse_chords
 from under_lattice.vary.numbers import Varied
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)

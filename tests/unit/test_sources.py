@@ -5,10 +5,10 @@ import pytest
 from pydantic import ValidationError
 
 from tests.chains import last_stage, work_of
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
 from under_lattice.vary.numbers import Second, Varied, curved, mixed
 from under_lattice.work import edits
 

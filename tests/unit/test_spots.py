@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 
 from tests.chains import centres, last_stage
 from under_lattice.core.errors import InputError
-from under_lattice.demos.layers import chain
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.spots import SPOTS_MOST, Spots, read_spots, spots_text
+from under_lattice.library.layers import chain
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.spots import SPOTS_MOST, Spots, read_spots, spots_text
 from under_lattice.work.edits import edited, set_unit
 from under_lattice.work.model import Design, Sheet
 

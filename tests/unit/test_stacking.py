@@ -4,21 +4,21 @@ import numpy as np
 import pytest
 
 from tests.chains import evaluated, last_stage
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.along_curve import AlongCurve
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.leave_out import LeaveOut
-from under_lattice.rules.mirror import Mirror
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.seed_head import SeedHead
-from under_lattice.rules.spots import Spots
-from under_lattice.rules.symmetry import Symmetry
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.along_curve import AlongCurve
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.mirror import Mirror
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.repeats.spots import Spots
+from under_lattice.rules.repeats.symmetry import Symmetry
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.evaluate import Evaluator
 
 DISC = Ellipse(width=10.0)
 REPEATS = [

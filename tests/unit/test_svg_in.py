@@ -6,19 +6,19 @@ import pytest
 from tests.chains import work_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import FileError, InputError
-from under_lattice.core.outline import areas, flatten
-from under_lattice.core.path_text import parts_of_text, text_of_parts
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.files.svg_in import read_svg
+from under_lattice.geometry.outline import areas, flatten
+from under_lattice.geometry.path_text import parts_of_text, text_of_parts
 from under_lattice.output.svg import SvgOptions, write_svg
-from under_lattice.render.scene import make_scene
 from under_lattice.rules import RULES
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.layer_motif import LayerMotif
-from under_lattice.rules.outline_motif import Outline
-from under_lattice.rules.picture_motif import PictureMotif
-from under_lattice.rules.sheet_motif import SheetMotif
-from under_lattice.work.evaluate import Evaluator, evaluate
-from under_lattice.work.svg_in import read_svg
+from under_lattice.rules.motifs.layer_motif import LayerMotif
+from under_lattice.rules.motifs.outline_motif import Outline
+from under_lattice.rules.motifs.picture_motif import PictureMotif
+from under_lattice.rules.motifs.sheet_motif import SheetMotif
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.scene.tree import make_scene
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" '
 

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from tests.chains import last_stage
-from under_lattice.core.affine import compose, inverse, mirrors, moves, turns
-from under_lattice.core.groups import Frieze, Plane, cell_of, maps_of, mirror_lines
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.symmetry import Symmetry
+from under_lattice.geometry.affine import compose, inverse, mirrors, moves, turns
+from under_lattice.geometry.groups import Frieze, Plane, cell_of, maps_of, mirror_lines
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.symmetry import Symmetry
 
 ORDERS = dict(zip(get_args(Plane), (1, 2, 2, 2, 4, 4, 4, 4, 8, 4, 8, 8, 3, 6, 6, 6, 12), strict=True))
 FRIEZES = dict(zip(get_args(Frieze), (1, 2, 2, 2, 4, 2, 4), strict=True))

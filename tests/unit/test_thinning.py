@@ -5,15 +5,15 @@ import pytest
 from scipy.spatial.distance import pdist
 
 from tests.chains import centres, evaluated, last_stage
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.leave_out import LeaveOut
-from under_lattice.rules.loosen import Loosen, loosened
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.scope import EACH
-from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.copies.loosen import Loosen, loosened
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
 
 ROW = Lattice(form="squares", spacing="free", pitch=20.0, extent="by number", columns=9, rows=1, grow="top left")

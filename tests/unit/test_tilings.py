@@ -7,19 +7,19 @@ import pytest
 import shapely
 
 from tests.chains import evaluated, last_stage, tiles, work_of
-from under_lattice.core.outline import areas
-from under_lattice.core.tilings import CONFIGURATIONS, dual, uniform
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.contact_lines import ContactLines
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.tiling import Tiling
-from under_lattice.rules.wave_edges import WaveEdges
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.geometry.outline import areas
+from under_lattice.geometry.tilings import CONFIGURATIONS, dual, uniform
+from under_lattice.measure.facts import measure
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.tiling import Tiling
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.contact_lines import ContactLines
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import set_dial
-from under_lattice.work.evaluate import Evaluator, evaluate
-from under_lattice.work.facts import measure
 
 LAID = Lattice(form="as the tiles lie", extent="by number", columns=4, rows=4)
 COUNTS = {"4.4.4.4": 1, "3.3.3.3.3.3": 2, "6.6.6": 1, "4.8.8": 2, "3.12.12": 3, "3.6.3.6": 3, "3.4.6.4": 6, "4.6.12": 6,

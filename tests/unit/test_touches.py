@@ -7,21 +7,21 @@ from hypothesis import strategies as st
 
 from tests.chains import centres, evaluated, last_stage, work_of
 from under_lattice.core.errors import InputError
-from under_lattice.demos import DEMOS
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.leave_out import LeaveOut
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.touch_up import TouchUp
-from under_lattice.rules.touches import Touch, picked, places_of, read_touches
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.files.storage import from_text, to_text
+from under_lattice.library import DEMOS
+from under_lattice.measure.facts import measure
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.copies.touch_up import TouchUp
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shared.touches import Touch, picked, places_of, read_touches
 from under_lattice.work import edits
-from under_lattice.work.evaluate import Evaluator, evaluate
-from under_lattice.work.facts import measure
 from under_lattice.work.model import Sheet
-from under_lattice.work.storage import from_text, to_text
 
 TILE = Polygon(sides=4, size=10.0)
 

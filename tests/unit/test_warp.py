@@ -5,24 +5,24 @@ import pytest
 import shapely
 
 from tests.chains import SHEET, evaluated, last_stage, tiles
-from under_lattice.core.marks import draw
-from under_lattice.core.outline import areas, flatten
-from under_lattice.demos.layers import chain
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.outline import areas, flatten
+from under_lattice.library.layers import chain
+from under_lattice.pattern.marks import draw
 from under_lattice.rules.base import PLAIN
-from under_lattice.rules.bow import Bow
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.handle import Drag
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.line import Line
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rectangle import Rectangle
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.split import Split
-from under_lattice.rules.warp import Warp
+from under_lattice.rules.copies.warp import Warp
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shapes.bow import Bow
+from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
-from under_lattice.work.evaluate import Evaluator
 from under_lattice.work.model import Design
 
 GRID = Lattice(form="squares", extent="by number", columns=7, rows=6)

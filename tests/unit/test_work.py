@@ -9,26 +9,26 @@ from hypothesis import strategies as st
 
 from tests.chains import SHEET, evaluated, floor_alone, last_stage, work_of
 from under_lattice.core.errors import FileError, InputError
-from under_lattice.demos import DEMOS, STARTS, blank, demo
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.files.storage import from_text, read, to_text, write
+from under_lattice.library import DEMOS, STARTS, blank, demo
+from under_lattice.measure.facts import measure
 from under_lattice.rules import RULES
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.cut import Cut
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.join_ends import JoinEnds
-from under_lattice.rules.join_faces import JoinFaces
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.split import Split
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.join_ends import JoinEnds
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.cut import Cut
+from under_lattice.rules.shapes.join_faces import JoinFaces
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.vary.numbers import Varied
 from under_lattice.work import edits
 from under_lattice.work.edits import set_unit
-from under_lattice.work.evaluate import Evaluator, evaluate
-from under_lattice.work.facts import measure
 from under_lattice.work.grouping import moved_to
 from under_lattice.work.model import Design, Grid, Group, Sheet, Veil, Work
-from under_lattice.work.storage import from_text, read, to_text, write
 from under_lattice.work.suggest import suggested
 
 FLOOR = (Polygon(), Split(), Ink(), PushEdges(amount=2.0), Lattice())

@@ -8,9 +8,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
 from tests.chains import floor_alone
-from under_lattice.ui.application import make_application
-from under_lattice.ui.tokens import LOOK
-from under_lattice.ui.window import Window
+from under_lattice.ui.look.tokens import LOOK
+from under_lattice.ui.window.application import make_application
+from under_lattice.ui.window.window import Window
 
 
 @pytest.fixture(scope="session")

@@ -6,10 +6,10 @@ from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
 from PySide6.QtWidgets import QMessageBox
 
 from under_lattice.core.errors import FileError
-from under_lattice.rules.combine import Combine
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.lattice import Lattice
-from under_lattice.work.brought import kind_of, with_brought
+from under_lattice.files.brought import kind_of, with_brought
+from under_lattice.rules.copies.combine import Combine
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.work.edits import add_rule, exchange_motif, remove_rule
 
 DRAWING = (

@@ -6,11 +6,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
 from tests.chains import work_of
-from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.rosette import Rosette
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.shared.anchor import Anchor
 
 
 @pytest.fixture

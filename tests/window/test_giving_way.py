@@ -7,11 +7,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.chains import work_of
-from under_lattice.demos import demo
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.progression import Progression
-from under_lattice.ui import engine as engine_module
-from under_lattice.work.facts import Facts
+from under_lattice.library import demo
+from under_lattice.measure.facts import Facts
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.ui.workers import engine as engine_module
 
 NEVER = 30.0  # seconds after which a stand-in for endless work ends all the same
 

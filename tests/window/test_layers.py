@@ -5,15 +5,15 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from tests.chains import work_of
-from under_lattice.core.path_text import parts_of_text
-from under_lattice.rules.drawn_curve import DrawnCurve
-from under_lattice.rules.inner_lines import InnerLines
-from under_lattice.rules.join_faces import JoinFaces
-from under_lattice.rules.pixel_motif import PixelMotif
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.split import Split
-from under_lattice.rules.star import Star
+from under_lattice.geometry.path_text import parts_of_text
+from under_lattice.rules.motifs.drawn_curve import DrawnCurve
+from under_lattice.rules.motifs.pixel_motif import PixelMotif
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.shapes.inner_lines import InnerLines
+from under_lattice.rules.shapes.join_faces import JoinFaces
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
 from under_lattice.work.edits import exchange_motif
 
 

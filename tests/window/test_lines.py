@@ -3,11 +3,11 @@
 import pytest
 
 from tests.chains import SHEET
-from under_lattice.demos.layers import chain
-from under_lattice.rules.along_curve import AlongCurve
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.spots import Spots, read_spots
+from under_lattice.library.layers import chain
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.along_curve import AlongCurve
+from under_lattice.rules.repeats.spots import Spots, read_spots
 from under_lattice.work.model import Design, Work
 
 

@@ -8,11 +8,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from tests.chains import work_of
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.lattice import Lattice
-from under_lattice.ui.chooser import PictureChooser
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
 
 

@@ -5,10 +5,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.chains import work_of
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.lettering import Lettering
-from under_lattice.rules.polygon import Polygon
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.lettering import Lettering
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.vary.numbers import Varied
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -51,6 +51,7 @@ def test_a_refusal_keeps_what_an_earlier_visit_brought(hexagon):
 
 def test_a_refused_number_that_follows_is_tied_again(hexagon):
     choice = hexagon.row("lattice", "spacing")
+    hexagon.bot.waitUntil(choice.shown.isVisible, timeout=10_000)
     hexagon.type_in(choice.shown, "50 ells")
     QTest.keyClick(choice.shown, Qt.Key.Key_Tab)
     assert hexagon.rule("lattice").spacing == "touching"
@@ -145,22 +146,16 @@ def test_undo_works_from_inside_a_colour(hands):
 
 @pytest.mark.parametrize("value", [0.0, 9.99, 120.0, -1234.5, 123456.789])
 def test_no_digit_of_a_number_is_cut(hands, value):
-    hands.window.show_work(work_of(Ellipse(width=20.0), Lattice(gap=1.0)))
+    hands.window.show_work(work_of(Polygon(size=20.0), Lattice(), Adjust()))
     hands.settle()
-    lattice = hands.rule("lattice")
-    hands.open("lattice").hand.turn("gap", value)
+    hand = hands.open("adjust").hand
+    assert not hand.turn("x", value)
+    assert_whole(hands.row("adjust", "x").fields[0])
+    varied = Varied(rule=hands.rule("lattice").id, channel="column", start=value, end=value / 2 + 120)
+    assert not hand.turn("y", varied)
     hands.settle()
-    assert_whole(hands.row("lattice", "gap").fields[0])
-    varied = Varied(rule=lattice.id, channel="column", start=value, end=value / 2)
-    hands.open("lattice").hand.turn("turn", min(abs(value), 300.0))
-    hands.open("motif").hand.turn("width", edited_end(varied))
-    hands.settle()
-    for field in hands.row("motif", "width").fields:
+    for field in hands.row("adjust", "y").fields:
         assert_whole(field)
-
-
-def edited_end(varied):
-    return varied.model_copy(update={"start": abs(varied.start) + 1, "end": abs(varied.end) + 120})
 
 
 def assert_whole(field):

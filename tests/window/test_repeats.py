@@ -7,18 +7,18 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.chains import work_of
-from under_lattice.core.affine import turns
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.anchor import Anchor
-from under_lattice.rules.ellipse import Ellipse
-from under_lattice.rules.mirror import Mirror
-from under_lattice.rules.polygon import Polygon
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.seed_head import SeedHead
-from under_lattice.rules.spots import Spots, read_spots
-from under_lattice.rules.symmetry import Symmetry
-from under_lattice.ui.chooser import PictureChooser
+from under_lattice.geometry.affine import turns
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.mirror import Mirror
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.repeats.spots import Spots, read_spots
+from under_lattice.rules.repeats.symmetry import Symmetry
+from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Grid

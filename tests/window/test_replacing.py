@@ -5,8 +5,8 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
-from under_lattice.ui.export_dialog import ExportDialog
-from under_lattice.work.storage import read
+from under_lattice.files.storage import read
+from under_lattice.ui.dialogs.export_dialog import ExportDialog
 
 
 def answering(box_asked, words):
@@ -74,7 +74,7 @@ def test_export_asks_too(hands, names, tmp_path):
 
 
 def test_a_fault_while_exporting_is_told_and_the_dialog_can_be_left(hands, tmp_path, monkeypatch):
-    from under_lattice.ui import export_dialog
+    from under_lattice.ui.dialogs import export_dialog
 
     def broken(*_):
         raise ZeroDivisionError

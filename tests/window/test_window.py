@@ -8,17 +8,17 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QInputDialog, QLineEdit, QMessageBox
 
 from tests.chains import floor_alone
-from under_lattice.core.colour import contrast
-from under_lattice.demos import DEMOS, demo
-from under_lattice.output.recipe import open_any
-from under_lattice.ui import recent
-from under_lattice.ui.chooser import PictureChooser
-from under_lattice.ui.command_search import CommandSearch
-from under_lattice.ui.commands import COMMANDS
-from under_lattice.ui.export_dialog import ExportDialog
-from under_lattice.ui.sheet_dialog import SheetDialog
-from under_lattice.ui.tokens import DARK, LIGHT
-from under_lattice.work.storage import read
+from under_lattice.colour.colour import contrast
+from under_lattice.files.recipe import open_any
+from under_lattice.files.storage import read
+from under_lattice.library import DEMOS, demo
+from under_lattice.ui.dialogs.chooser import PictureChooser
+from under_lattice.ui.dialogs.command_search import CommandSearch
+from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
+from under_lattice.ui.look.tokens import DARK, LIGHT
+from under_lattice.ui.state import recent
+from under_lattice.ui.window.commands import COMMANDS
 
 
 def dialog(window, kind):
@@ -236,7 +236,7 @@ def test_hovering_names_the_copy_and_presses_pick_ever_wider(hands, monkeypatch)
 
 def test_a_plain_picture_comes_first_while_the_painter_is_made_ready(hands, monkeypatch):
     from under_lattice.render import painter
-    from under_lattice.ui import engine
+    from under_lattice.ui.workers import engine
 
     ready = []
     for module in (painter, engine):

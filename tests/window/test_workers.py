@@ -9,13 +9,13 @@ from PySide6.QtGui import QImage
 
 from tests.chains import floor_alone
 from under_lattice.core.errors import FileError, RuleRefused
-from under_lattice.demos import demo
-from under_lattice.render.scene import View
-from under_lattice.rules.split import Split
-from under_lattice.ui import engine as engine_module
-from under_lattice.ui.background import Background
-from under_lattice.ui.engine import NUMBERS, Engine, Request, picture_of, rule_picture
-from under_lattice.ui.pictures import Pictures
+from under_lattice.library import demo
+from under_lattice.rules.shapes.split import Split
+from under_lattice.scene.tree import View
+from under_lattice.ui.workers import engine as engine_module
+from under_lattice.ui.workers.background import Background
+from under_lattice.ui.workers.engine import NUMBERS, Engine, Request, picture_of, rule_picture
+from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.edits import add_rule, set_dial
 
 

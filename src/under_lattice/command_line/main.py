@@ -12,16 +12,16 @@ from typing import Any
 
 import under_lattice
 from under_lattice.command_line.settings import apply_setting
-from under_lattice.core.declare import Choice, NumberDial
 from under_lattice.core.errors import LatticeError
-from under_lattice.demos import DEMOS, demo
-from under_lattice.output.recipe import open_any
-from under_lattice.render.scene import make_scene
+from under_lattice.declare.dials import Choice, NumberDial
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.files.recipe import open_any
+from under_lattice.files.storage import write_atomically
+from under_lattice.library import DEMOS, demo
+from under_lattice.measure.facts import Facts, measure
 from under_lattice.rules import RULES
-from under_lattice.work.evaluate import Evaluator, evaluate
-from under_lattice.work.facts import Facts, measure
+from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Work
-from under_lattice.work.storage import write_atomically
 
 DONE, REFUSED, MISUSED = 0, 1, 2
 ORDERS = ("render", "facts", "rules")
@@ -74,7 +74,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 def _window(args: list[str]) -> int:
     from importlib import import_module  # the window is a sibling part; loaded only when it is wanted
 
-    return int(import_module("under_lattice.ui.application").run(args))
+    return int(import_module("under_lattice.ui.window.application").run(args))
 
 
 def _load(name: str, orders: list[str]) -> Work:

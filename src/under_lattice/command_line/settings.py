@@ -5,13 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from under_lattice.core.declare import Colour, LayerChoice, NumberDial, OutlineText, Palette, Picture, Point, RuleChoice, Touches
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
-from under_lattice.demos.sample_pictures import PAINTED, sample_picture
-from under_lattice.rules.anchor import Anchor
+from under_lattice.declare.dials import Colour, LayerChoice, NumberDial, OutlineText, Palette, Picture, Point, RuleChoice, Touches
+from under_lattice.library.sample_pictures import PAINTED, sample_picture
 from under_lattice.rules.base import Rule
-from under_lattice.rules.touches import read_touches
+from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.rules.shared.touches import read_touches
 from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited, with_picture
@@ -75,7 +75,7 @@ def _picture(design: Design, text: str) -> tuple[Design, str]:
 
 def _svg(path: Path) -> str:
     """The outlines of an SVG file."""
-    from under_lattice.work.svg_in import read_svg  # loads the reader of path data
+    from under_lattice.files.svg_in import read_svg  # loads the reader of path data
 
     try:
         return read_svg(path.read_bytes(), path.name).text

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image, PngImagePlugin
 
-from under_lattice.core.affine import Array
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
-from under_lattice.output.recipe import PNG_KEY, digest
-from under_lattice.render.scene import Scene, whole_page
+from under_lattice.files.recipe import PNG_KEY, digest
+from under_lattice.files.storage import to_text
+from under_lattice.geometry.affine import Array
+from under_lattice.scene.tree import Scene, whole_page
 from under_lattice.work.model import Sheet, Work
-from under_lattice.work.storage import to_text
 
 
 @dataclass(frozen=True)

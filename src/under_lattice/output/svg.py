@@ -8,18 +8,18 @@ from html import escape
 
 import numpy as np
 
-from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse
-from under_lattice.core.marks import Coat, Dash, Marks, Picture
-from under_lattice.core.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, contours, flatten
+from under_lattice.colour.ramp import Ramp
+from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.core.ramp import Ramp
-from under_lattice.core.texture import Texture
 from under_lattice.core.units import convert, short
+from under_lattice.files.recipe import SPACE, digest
+from under_lattice.files.storage import to_text
+from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, contours, flatten
 from under_lattice.output.png import png_of
-from under_lattice.output.recipe import SPACE, digest
-from under_lattice.render.scene import Scene, SceneGroup, SceneLayer
+from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
+from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer
 from under_lattice.work.model import Sheet, Work
-from under_lattice.work.storage import to_text
 
 HAIRLINE = 0.1  # mm: how wide a line without a width is drawn
 EVERY = 1000  # marks between two looks at the progress

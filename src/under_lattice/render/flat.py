@@ -7,16 +7,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from under_lattice.core.affine import Array, apply
-from under_lattice.core.ramp import STEPS, Ramp
-from under_lattice.core.texture import LEVELS_MOST, Texture
+from under_lattice.colour.ramp import STEPS, Ramp
+from under_lattice.colour.texture import LEVELS_MOST, Texture
+from under_lattice.geometry.affine import Array, apply
 from under_lattice.render import kernels
 from under_lattice.render.flatten import Shapes
 from under_lattice.render.items import FORMS, Items, paint_maps
 from under_lattice.render.kernel_place import CHUNK, DASH, HOW, LONG, READY, ROW, STROKE, Flat, place_edges
 from under_lattice.render.kernel_shade import PICTURE, REPEATED
 from under_lattice.render.kernel_stroke import dash_pieces
-from under_lattice.render.scene import View
+from under_lattice.scene.tree import View
 
 TILE = 64, 510  # rows and columns painted at a time; two more columns fill 512
 MANY = 4000  # points; longer outlines are looked at by chunks

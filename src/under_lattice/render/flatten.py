@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from under_lattice.core.affine import Array
-from under_lattice.core.marks import Marks
-from under_lattice.core.outline import CLOSE, CURVE, areas, contours, flatten, steps_for
-from under_lattice.core.stage import Family
+from under_lattice.geometry.affine import Array
+from under_lattice.geometry.outline import CLOSE, CURVE, areas, contours, flatten, steps_for
+from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.stage import Family
 
 FLAT = 0.1  # px; no flattened curve strays further
 SMALL = 4.0  # px; only of shapes that are seen as small as this, or nearly, the area is needed

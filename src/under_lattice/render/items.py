@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from under_lattice.core.affine import Array, compose
-from under_lattice.core.blend import BLENDS
-from under_lattice.core.marks import Coat, Dash, Marks, Picture, Plate
-from under_lattice.core.ramp import Ramp
-from under_lattice.core.texture import Texture
+from under_lattice.colour.blend import BLENDS
+from under_lattice.colour.ramp import Ramp
+from under_lattice.colour.texture import Texture
+from under_lattice.geometry.affine import Array, compose
+from under_lattice.pattern.marks import Coat, Dash, Marks, Picture, Plate
 from under_lattice.render.flatten import Shapes, flat_shapes, sizes_of
-from under_lattice.render.scene import View
+from under_lattice.scene.tree import View
 
 FARTHEST = 1e9
 HAIR = 0.35  # half a hairline, px: what lines without a width are drawn with

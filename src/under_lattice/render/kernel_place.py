@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from under_lattice.core.affine import Array
+from under_lattice.geometry.affine import Array
 from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_stroke import FAR, MITRE_LIMIT, dashed, emit, stroke
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from under_lattice.core.affine import Array
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.render.scene import Scene, View
+from under_lattice.geometry.affine import Array
 from under_lattice.render.warm import is_warm
+from under_lattice.scene.tree import Scene, View
 
 
 def paint_now(scene: Scene, view: View, progress: Progress = QUIET) -> Array:

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 from PIL import Image, ImageDraw
 
-from under_lattice.core.affine import Array, apply
+from under_lattice.colour.ramp import Ramp
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.core.ramp import Ramp
+from under_lattice.geometry.affine import Array, apply
 from under_lattice.render.items import Items, items_of
-from under_lattice.render.scene import Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 OVER = 2
 MOST = 20_000  # items; the rest of a large work waits for the kernels

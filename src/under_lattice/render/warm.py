@@ -8,11 +8,11 @@ from pathlib import Path
 
 import numpy as np
 
-from under_lattice.core.marks import Coat, Marks, Picture
-from under_lattice.core.outline import polygon_verbs
-from under_lattice.core.stage import Family
+from under_lattice.geometry.outline import polygon_verbs
+from under_lattice.pattern.marks import Coat, Marks, Picture
+from under_lattice.pattern.stage import Family
 from under_lattice.render.kernel_cache import folder
-from under_lattice.render.scene import Scene, SceneLayer, View
+from under_lattice.scene.tree import Scene, SceneLayer, View
 
 READY = "ready"
 
@@ -33,7 +33,7 @@ def share_ready() -> float:
 def warm() -> None:
     """Compile every kernel by painting a small scene, then note that it is done. Two at once do no harm."""
     from under_lattice.render.paint import paint
-    from under_lattice.render.picking import Picker
+    from under_lattice.render.topmost import flat_for, mark_at
 
     one = np.zeros(1, np.int32)
     marks = Marks(
@@ -43,7 +43,7 @@ def warm() -> None:
     layer = SceneLayer("", Picture(marks, (coat, coat._replace(blend="normal"))), 0.5, "screen")
     scene, view = Scene(20.0, 20.0, "#FFFFFF", (layer,)), View(24, 24, 1.0, 12.0, 12.0)
     paint(scene, view)
-    Picker(scene, view, {}).mark_at(layer, 12.0, 12.0)
+    mark_at(flat_for(layer.picture, view), 12.0, 12.0)
     if folder().is_dir():
         (folder() / READY).touch()
 

@@ -11,14 +11,14 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import BaseModel, ConfigDict, model_validator
 
-from under_lattice.core.affine import IDENTITY, Array
-from under_lattice.core.declare import Dial, NumberDial
 from under_lattice.core.errors import InputError
-from under_lattice.core.known import NOTHING_KNOWN, Known
-from under_lattice.core.marks import Marks, Picture
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.core.stage import Shape, Stage, start
-from under_lattice.rules.handle import Drag, HandleSet
+from under_lattice.declare.dials import Dial, NumberDial
+from under_lattice.geometry.affine import IDENTITY, Array
+from under_lattice.pattern.known import NOTHING_KNOWN, Known
+from under_lattice.pattern.marks import Marks, Picture
+from under_lattice.pattern.stage import Shape, Stage, start
+from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.vary.numbers import Varied
 
 RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "unknown"]

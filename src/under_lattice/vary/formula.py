@@ -12,8 +12,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from under_lattice.core.affine import Array
 from under_lattice.core.errors import InputError
+from under_lattice.geometry.affine import Array
 
 LENGTH_MOST, PARTS_MOST, DEPTH_MOST = 200, 120, 24
 NAMES: dict[str, str] = {

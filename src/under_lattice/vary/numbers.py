@@ -7,9 +7,9 @@ from typing import Annotated, Any, Literal, Self, get_args
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, ValidationInfo, field_validator, model_validator
 
-from under_lattice.core.affine import Array
-from under_lattice.core.ask import Ask
 from under_lattice.core.errors import InputError
+from under_lattice.geometry.affine import Array
+from under_lattice.pattern.ask import Ask
 from under_lattice.vary.formula import LENGTH_MOST, at_step, read_formula
 
 Channel = Literal[

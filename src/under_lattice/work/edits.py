@@ -8,14 +8,14 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from under_lattice.core.declare import Length, Touches
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import convert
-from under_lattice.rules.anchor import Anchor
+from under_lattice.declare.dials import Length, Touches
 from under_lattice.rules.base import MotifRule, Rule
-from under_lattice.rules.leave_out import LeaveOut
-from under_lattice.rules.touch_up import TouchUp
-from under_lattice.rules.touches import Touch
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.copies.touch_up import TouchUp
+from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.rules.shared.touches import Touch
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Chain, Design, Group, Sheet, new_id, slug
 from under_lattice.work.pictures import StoredPicture

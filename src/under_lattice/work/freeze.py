@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from under_lattice.core.affine import IDENTITY, Array, apply, compose, inverse
+from under_lattice.colour.ramp import Ramp
+from under_lattice.colour.texture import Texture
 from under_lattice.core.errors import InputError
-from under_lattice.core.marks import Coat, Picture
-from under_lattice.core.ramp import Ramp
-from under_lattice.core.shape_list import SHAPES_MOST, Laid, Row, text_of_shapes
-from under_lattice.core.texture import Texture
-from under_lattice.rules.frozen_motif import FrozenMotif
+from under_lattice.declare.shape_list import SHAPES_MOST, Laid, Row, text_of_shapes
+from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
+from under_lattice.pattern.marks import Coat, Picture
+from under_lattice.rules.motifs.frozen_motif import FrozenMotif
 from under_lattice.work.edits import edited, free_handle
 from under_lattice.work.grouping import put_before
 from under_lattice.work.model import Chain, Design, new_id, slug

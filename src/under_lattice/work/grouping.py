@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from under_lattice.core.errors import InputError
-from under_lattice.rules.layer_motif import LayerMotif
+from under_lattice.rules.motifs.layer_motif import LayerMotif
 from under_lattice.work.edits import edited, free_handle, with_layer
 from under_lattice.work.model import Chain, Design, Group, new_id, slug
 from under_lattice.work.reading import AnyLayer, chains_in, parent_of, read_by

@@ -9,14 +9,14 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import BeforeValidator, Discriminator, Field, SerializeAsAny, Tag, field_validator
 
-from under_lattice.core.affine import Array
-from under_lattice.core.blend import Blend
-from under_lattice.core.colour import checked
+from under_lattice.colour.blend import Blend
+from under_lattice.colour.colour import checked
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import PX_PER_INCH
+from under_lattice.geometry.affine import Array
 from under_lattice.rules import KINDS
 from under_lattice.rules.base import Frozen, MotifRule, Rule
-from under_lattice.rules.layer_end import LayerEnd
+from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.work.pictures import StoredPicture
 

@@ -10,8 +10,8 @@ import keyword
 import re
 from typing import Any
 
-from under_lattice.core.declare import NumberDial
 from under_lattice.core.errors import InputError
+from under_lattice.declare.dials import NumberDial
 from under_lattice.rules.base import Rule
 from under_lattice.vary.formula import FUNCTIONS, NAMES, read_formula
 from under_lattice.vary.numbers import Varied

@@ -10,9 +10,9 @@ import io
 import numpy as np
 from pydantic import Field, field_validator
 
-from under_lattice.core.affine import Array
 from under_lattice.core.errors import FileError
-from under_lattice.core.known import LUMA, Brightness
+from under_lattice.geometry.affine import Array
+from under_lattice.pattern.known import LUMA, Brightness
 from under_lattice.rules.base import Frozen
 
 FORMATS = ("PNG", "JPEG", "WEBP")

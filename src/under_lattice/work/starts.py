@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.anchor import Anchor
 from under_lattice.rules.base import MotifRule, Rule
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.seed_head import SeedHead
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import edited, with_rule
 from under_lattice.work.model import Chain, Design, Sheet

@@ -6,26 +6,26 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.core.outline import is_straight_polygon
-from under_lattice.rules.adjust import Adjust
-from under_lattice.rules.along_curve import AlongCurve
-from under_lattice.rules.anchor import Anchor
+from under_lattice.geometry.outline import is_straight_polygon
 from under_lattice.rules.base import MotifRule, Rule
-from under_lattice.rules.ink import Ink
-from under_lattice.rules.inner_lines import InnerLines
-from under_lattice.rules.interlace import Interlace
-from under_lattice.rules.join_ends import JoinEnds
-from under_lattice.rules.lattice import Lattice
-from under_lattice.rules.lattice_net import AS_TILES
-from under_lattice.rules.mirror import Mirror
-from under_lattice.rules.progression import Progression
-from under_lattice.rules.push_edges import PushEdges
-from under_lattice.rules.rosette import Rosette
-from under_lattice.rules.seed_head import SeedHead
-from under_lattice.rules.split import Split
-from under_lattice.rules.spots import Spots
-from under_lattice.rules.symmetry import Symmetry
-from under_lattice.rules.tiling import Tiling
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.interlace import Interlace
+from under_lattice.rules.copies.join_ends import JoinEnds
+from under_lattice.rules.motifs.tiling import Tiling
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.along_curve import AlongCurve
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.lattice_net import AS_TILES
+from under_lattice.rules.repeats.mirror import Mirror
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.repeats.spots import Spots
+from under_lattice.rules.repeats.symmetry import Symmetry
+from under_lattice.rules.shapes.inner_lines import InnerLines
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.work.edits import edited
 from under_lattice.work.model import Chain, Sheet
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from under_lattice.core.declare import (
+from under_lattice.declare.dials import (
     Choice,
     Colour,
     Dial,

@@ -8,9 +8,9 @@ from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QWidget
 
-from under_lattice.core.colour import checked, from_oklch, to_oklch
+from under_lattice.colour.colour import checked, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
-from under_lattice.ui.tokens import colour
+from under_lattice.ui.look.tokens import colour
 
 
 class Swatch(QAbstractButton):

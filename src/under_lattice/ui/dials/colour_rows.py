@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
-from under_lattice.core.colour import checked
+from under_lattice.colour.colour import checked
 from under_lattice.core.errors import InputError
 from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.hand import Hand

@@ -7,11 +7,11 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
-from under_lattice.core.chance import lots_of_keys, smooth_noise
 from under_lattice.core.errors import InputError
+from under_lattice.geometry.chance import lots_of_keys, smooth_noise
 from under_lattice.ui.dials.field import shown_short
-from under_lattice.ui.thread import draw_thread, round_bead
-from under_lattice.ui.tokens import colour
+from under_lattice.ui.look.thread import draw_thread, round_bead
+from under_lattice.ui.look.tokens import colour
 from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied, curved
 

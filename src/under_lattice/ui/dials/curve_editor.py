@@ -6,8 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from under_lattice.ui.thread import draw_thread, round_bead
-from under_lattice.ui.tokens import colour
+from under_lattice.ui.look.thread import draw_thread, round_bead
+from under_lattice.ui.look.tokens import colour
 from under_lattice.vary.numbers import POINTS_MOST
 
 Points = tuple[tuple[float, float], ...]

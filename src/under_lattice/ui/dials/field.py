@@ -8,11 +8,11 @@ from PySide6.QtCore import QRect, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from under_lattice.core.declare import NumberDial
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
+from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.line import Line
-from under_lattice.ui.tokens import colour
+from under_lattice.ui.look.tokens import colour
 
 PAUSE_MS = 700
 ROOM = 14  # px beside the text: frame, padding, cursor

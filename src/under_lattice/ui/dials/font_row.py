@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from under_lattice.core.lettering import SHIPPED, system_fonts
-from under_lattice.ui.background import Background
+from under_lattice.geometry.lettering import SHIPPED, system_fonts
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import ListRow
+from under_lattice.ui.workers.background import Background
 
 
 class FontRow(ListRow):

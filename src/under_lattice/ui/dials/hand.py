@@ -6,10 +6,10 @@ from collections.abc import Callable
 from typing import Any
 
 from under_lattice.core.errors import InputError
+from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import Rule
-from under_lattice.ui.document import Document
+from under_lattice.ui.state.document import Document
 from under_lattice.work.edits import edited, set_dials, with_picture
-from under_lattice.work.facts import Facts
 from under_lattice.work.model import Chain, Sheet
 from under_lattice.work.named import turn_dials
 from under_lattice.work.pictures import StoredPicture

@@ -7,10 +7,10 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
 
-from under_lattice.core.declare import LayerChoice
+from under_lattice.declare.dials import LayerChoice
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, ListRow
-from under_lattice.ui.layouts import emptied
+from under_lattice.ui.look.layouts import emptied
 from under_lattice.work.model import Group
 from under_lattice.work.reading import may_read, members_of
 

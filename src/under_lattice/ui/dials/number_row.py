@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
-from under_lattice.core.declare import NumberDial
 from under_lattice.core.errors import InputError
+from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.curve import CurveButton
 from under_lattice.ui.dials.field import NumberField, shown
 from under_lattice.ui.dials.hand import Hand

@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 
-from under_lattice.core.path_text import parts_of_text
-from under_lattice.core.shape_list import shapes_of_text
-from under_lattice.ui.background import Background, bytes_of
+from under_lattice.declare.shape_list import shapes_of_text
+from under_lattice.geometry.path_text import parts_of_text
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
+from under_lattice.ui.workers.background import Background, bytes_of
 
 if TYPE_CHECKING:
-    from under_lattice.work.svg_in import BroughtIn
+    from under_lattice.files.svg_in import BroughtIn
 
 
 DRAWING = "drawing"  # wanted: the next drag on the sheet is a line
@@ -54,7 +54,7 @@ class OutlineRow(DialRow):
         """Read an SVG in the background and take its outlines."""
 
         def read() -> BroughtIn:
-            from under_lattice.work.svg_in import read_svg  # loads the reader of path data
+            from under_lattice.files.svg_in import read_svg  # loads the reader of path data
 
             return read_svg(bytes_of(path), path.name)
 

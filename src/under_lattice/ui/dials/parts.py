@@ -8,9 +8,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QWidget
 
-from under_lattice.ui.glyphs import draw_glyph
-from under_lattice.ui.thread import draw_thread, round_bead, straight
-from under_lattice.ui.tokens import colour
+from under_lattice.ui.look.glyphs import draw_glyph
+from under_lattice.ui.look.thread import draw_thread, round_bead, straight
+from under_lattice.ui.look.tokens import colour
 
 
 class ThreadSlider(QWidget):

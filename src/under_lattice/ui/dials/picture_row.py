@@ -7,10 +7,10 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog
 
-from under_lattice.demos.sample_pictures import PAINTED, sample_picture
-from under_lattice.ui.background import Background, bytes_of
+from under_lattice.library.sample_pictures import PAINTED, sample_picture
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
+from under_lattice.ui.workers.background import Background, bytes_of
 from under_lattice.work.pictures import StoredPicture, bring_in
 
 FROM_FILE = "from a file…"

@@ -6,10 +6,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from under_lattice.core.declare import PIXEL_SIGNS
+from under_lattice.declare.dials import PIXEL_SIGNS
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow
-from under_lattice.ui.tokens import colour
+from under_lattice.ui.look.tokens import colour
 
 WIDE = 236
 KEYS = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}

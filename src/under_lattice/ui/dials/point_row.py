@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from under_lattice.core.declare import Length
-from under_lattice.rules.anchor import SPOTS
+from under_lattice.declare.dials import Length
+from under_lattice.rules.shared.anchor import SPOTS
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow, QuietCombo

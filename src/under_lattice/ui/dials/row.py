@@ -8,8 +8,8 @@ from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
-from under_lattice.core.declare import Choice, Dial, NumberDial, RuleChoice
 from under_lattice.core.errors import InputError
+from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line

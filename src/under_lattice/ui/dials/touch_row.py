@@ -7,8 +7,8 @@ from typing import ClassVar
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
-from under_lattice.core.declare import Angle, Dial, Length, NumberDial, Ratio, Touches
-from under_lattice.rules.touches import Touch, place_words
+from under_lattice.declare.dials import Angle, Dial, Length, NumberDial, Ratio, Touches
+from under_lattice.rules.shared.touches import Touch, place_words
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo

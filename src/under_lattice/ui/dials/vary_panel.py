@@ -7,9 +7,9 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDoubleSpinBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
 
-from under_lattice.core.declare import NumberDial
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short, typed
+from under_lattice.declare.dials import NumberDial
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_panel import fit_on_screen, open_under
 from under_lattice.ui.dials.curve import NumberStrip

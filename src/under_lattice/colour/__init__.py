@@ -1,0 +1,1 @@
+"""Colours, ramps, pictures as paint, and the names of blend modes."""

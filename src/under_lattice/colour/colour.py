@@ -1,0 +1,101 @@
+"""Colours as #RRGGBB text and as arrays of bytes."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+
+from under_lattice.core.errors import InputError
+from under_lattice.geometry.affine import Array
+
+_HEX = re.compile(r"#[0-9A-Fa-f]{6}\Z")
+GREYS = ("#E4E4E4", "#B4B4B4", "#868686", "#CACACA", "#9C9C9C", "#6E6E6E")  # parts before the first ink
+
+
+def checked(colour: str) -> str:
+    """Return a colour in capitals.
+
+    Raises
+    ------
+    InputError
+        When it is not ``#RRGGBB``.
+    """
+    text = colour.strip()
+    if not text.startswith("#"):
+        text = "#" + text
+    if not _HEX.match(text):
+        raise InputError(f"“{colour[:20]}” is not a colour; write six hexadecimal figures, for instance #C4694C")
+    return text.upper()
+
+
+def bytes_of(colours: tuple[str, ...]) -> Array:
+    """Return colours (P,) as opaque RGBA bytes (P, 4)."""
+    return np.array([[int(c[i : i + 2], 16) for i in (1, 3, 5)] + [255] for c in colours], np.uint8).reshape(-1, 4)
+
+
+def luminance(colour: str) -> float:
+    """Relative luminance 0..1 (WCAG 2.2)."""
+    values = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    r, g, b = (v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in values)
+    return 0.2126 * r + 0.7152 * g + 0.0722 * b
+
+
+def contrast(one: str, other: str) -> float:
+    """Contrast ratio 1..21 (WCAG 2.2)."""
+    low, high = sorted((luminance(one), luminance(other)))
+    return (high + 0.05) / (low + 0.05)
+
+
+# Oklab and its matrices: Björn Ottosson, “A perceptual color space for image processing” (2020)
+_TO_LMS = np.array(
+    [
+        (0.4122214708, 0.5363325363, 0.0514459929),
+        (0.2119034982, 0.6806995451, 0.1073969566),
+        (0.0883024619, 0.2817188376, 0.6299787005),
+    ]
+)
+_TO_LAB = np.array(
+    [
+        (0.2104542553, 0.7936177850, -0.0040720468),
+        (1.9779984951, -2.4285922050, 0.4505937099),
+        (0.0259040371, 0.7827717662, -0.8086757660),
+    ]
+)
+
+
+def linear_of(colour: Array) -> Array:
+    """Linear light (..., 3) of sRGB values 0..1."""
+    return np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
+
+
+def companded(linear: Array) -> Array:
+    """Return sRGB values 0..1 (..., 3) of linear light."""
+    return np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+
+
+def oklab_of_linear(linear: Array) -> Array:
+    """Oklab (..., 3) of linear light (..., 3)."""
+    return np.cbrt(linear @ _TO_LMS.T) @ _TO_LAB.T
+
+
+def linear_of_oklab(lab: Array) -> Array:
+    """Linear light (..., 3) of Oklab (..., 3)."""
+    return np.linalg.solve(_TO_LMS, np.linalg.solve(_TO_LAB, lab.T) ** 3).T
+
+
+def to_oklch(colour: str) -> tuple[float, float, float]:
+    """Return lightness 0..1, chroma and hue (degrees) of a colour in Oklab's polar form."""
+    values = bytes_of((colour,))[0, :3] / 255.0
+    lightness, a, b = oklab_of_linear(linear_of(values))
+    return float(lightness), float(np.hypot(a, b)), float(np.degrees(np.arctan2(b, a)) % 360)
+
+
+def from_oklch(lightness: float, chroma: float, hue: float) -> str:
+    """Return the colour; a chroma no screen can show is lowered until one can."""
+    for share in np.linspace(1.0, 0.0, 41):
+        a, b = chroma * share * np.cos(np.radians(hue)), chroma * share * np.sin(np.radians(hue))
+        linear = linear_of_oklab(np.array([lightness, a, b]))
+        if (linear > -1e-4).all() and (linear < 1 + 1e-4).all():
+            break
+    return "#" + "".join(f"{round(float(v) * 255):02X}" for v in companded(np.clip(linear, 0, 1)))

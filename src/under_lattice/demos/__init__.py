@@ -1,6 +1,0 @@
-"""Works of the Tern Harbour Bathhouse, an invented seaside bathhouse being refitted, and blank starts by family."""
-
-from under_lattice.demos.bathhouse import DEMOS, demo
-from under_lattice.demos.blank import STARTS, blank, start_layer
-
-__all__ = ["DEMOS", "STARTS", "blank", "demo", "start_layer"]

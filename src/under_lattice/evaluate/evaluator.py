@@ -1,0 +1,359 @@
+"""Evaluation: a frozen design becomes stages, marks and coats; what did not change is not done again."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from types import MappingProxyType
+from typing import Any
+
+import numpy as np
+
+from under_lattice.core.errors import LatticeError, RuleRefused
+from under_lattice.core.progress import QUIET, Progress
+from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
+from under_lattice.pattern.inked import faded, own_coats, together
+from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
+from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
+from under_lattice.pattern.stage import Stage, reshaped
+from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
+from under_lattice.rules.copies.touch_up import TouchUp
+from under_lattice.rules.paints.ink import Ink, bare_coat
+from under_lattice.rules.paints.ramps import Standing
+from under_lattice.rules.shapes.construction_only import ConstructionOnly
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shared.inked_motif import InkedMotif
+from under_lattice.rules.shared.true_lengths import in_true_lengths
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.model import Chain, Design, Sheet
+from under_lattice.work.pictures import StoredPicture, brightness_of, pixels_of
+from under_lattice.work.reading import AnyLayer, chains_in
+
+LONGEST = 4096  # px of the longer side of a picture that is painted
+NONE: Mapping[str, Picture] = MappingProxyType({})
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Something that needs attention: a rule that could not act, or a number whose source is gone."""
+
+    layer: str
+    rule: str
+    sentence: str
+
+
+@dataclass(frozen=True, eq=False)
+class Step:
+    """The work after one rule of a chain: its copies and the inks so far."""
+
+    rule: Rule
+    stage: Stage | None
+    inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
+    problem: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class ChainResult:
+    """A chain evaluated: its steps, and what number sources are known."""
+
+    chain: Chain
+    steps: tuple[Step, ...]
+    known: Known
+    problems: tuple[Problem, ...] = ()
+    others: Mapping[str, Picture] = field(default_factory=lambda: NONE)  # the layers and groups its rules read
+
+    @property
+    def last(self) -> Step | None:
+        """The last step that left copies."""
+        return next((step for step in reversed(self.steps) if step.stage is not None), None)
+
+
+@dataclass
+class Evaluator:
+    """Keeps the last evaluation of each chain; stages are reused where rule, stage above and ground are the same.
+
+    Attributes
+    ----------
+    computed : list of str
+        Ids of the rules whose stages were made anew by the last call, for tests of the cache.
+    """
+
+    computed: list[str] = field(default_factory=list)
+    _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
+    _looked: dict[str, Brightness] = field(default_factory=dict)
+    _drawn: dict[int, tuple[Stage, Known, Marks]] = field(default_factory=dict)
+    _seen: dict[str, tuple[tuple[Any, ...], Picture | None]] = field(default_factory=dict)
+    _stored: dict[str, StoredPicture] = field(default_factory=dict)
+    _pixels: dict[str, Array] = field(default_factory=dict)
+
+    def design(self, design: Design, progress: Progress = QUIET, time: float = 0.0) -> dict[str, ChainResult]:
+        """Return the steps of all chains by layer id, at a time of the loop 0..1; a layer that others read comes before them.
+
+        Raises
+        ------
+        GivenUp
+        """
+        done: dict[str, ChainResult] = {}
+        layers = {layer.id: layer for layer in design.all_layers()}
+        self._stored = {picture.id: picture for picture in design.pictures}
+
+        known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures})
+
+        def visit(chain: Chain, path: tuple[str, ...]) -> None:
+            if chain.id in done:
+                return
+            others: dict[str, Picture] = {}
+            for other in sorted({one for rule in chain.rules if rule.on for one in rule.layers()} & layers.keys()):
+                members = chains_in(layers[other])
+                if {member.id for member in members} & {*path, chain.id}:  # one that reads this one in turn is not there for it
+                    continue
+                for member in members:
+                    visit(member, (*path, chain.id))
+                seen = self._seen_as(layers[other], done, progress)
+                if seen is not None:
+                    others[other] = seen
+            done[chain.id] = self.chain(chain, design.sheet, progress, others, known)
+
+        for chain in design.chains():
+            visit(chain, ())
+        return {chain.id: done[chain.id] for chain in design.chains()}
+
+    def _seen_as(self, layer: AnyLayer, done: dict[str, ChainResult], progress: Progress) -> Picture | None:
+        """What other layers see of a chain or a group, the same object as long as nothing in it has changed."""
+        members = [chain for chain in chains_in(layer) if layer.id == chain.id or not chain.hidden]
+        lasts = [(done[chain.id], done[chain.id].last, chain) for chain in reversed(members)]
+        key = tuple(
+            (last.stage, last.inks, result.known, chain.end, is_construction(chain))
+            for result, last, chain in lasts
+            if last is not None
+        )
+        cached = self._seen.get(layer.id)
+        if cached and len(cached[0]) == len(key) and all(map(_same_step, cached[0], key)):
+            return cached[1]
+        pictures = [
+            (picture, chain.end.opacity / 100, chain.end.blend)
+            for result, _, chain in lasts
+            if (picture := self.picture(result, progress=progress)) is not None and (layer.id == chain.id or not picture.bones)
+        ]
+        made = together(pictures) if pictures else None
+        if pictures and isinstance(layer, Chain):  # its marks as they are, with their copies
+            picture, opacity, blend = pictures[0]
+            made = replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats))
+        self._seen[layer.id] = (key, made)
+        return made
+
+    def chain(
+        self,
+        chain: Chain,
+        sheet: Sheet,
+        progress: Progress = QUIET,
+        others: Mapping[str, Picture] = NONE,
+        work: Known = NOTHING_KNOWN,
+    ) -> ChainResult:
+        """Return the steps of one chain; `others` are the layers its rules read, `work` is what numbers may know of the work.
+
+        Raises
+        ------
+        GivenUp
+            When `progress` says that they are not wanted any more.
+        """
+        self.computed.clear()
+        live = [rule for rule in chain.rules if rule.on]
+        known = replace(work, rules=frozenset(rule.id for rule in live), width=sheet.width, height=sheet.height)
+        stage: Stage | None = None
+        inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
+        steps: list[Step] = []
+        for at, rule in enumerate(chain.rules):
+            progress.check()
+            problem = ""
+            if rule.on or isinstance(rule, MotifRule):
+                below = chain.rules[at + 1 :]
+                try:
+                    if isinstance(rule, Ink) or (isinstance(rule, TouchUp) and rule.colour and inks):
+                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), stage.rule if stage is not None else "")))
+                    if not isinstance(rule, Ink):
+                        stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others, progress)
+                except LatticeError as error:
+                    problem = str(error)
+            steps.append(Step(rule, stage, inks, problem))
+        problems = tuple(Problem(chain.id, s.rule.id, s.problem) for s in steps if s.problem)
+        return ChainResult(chain, tuple(steps), known, problems + _gone_sources(chain, known) + _refused(chain, steps), others)
+
+    def _stage(
+        self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: Known,
+        others: Mapping[str, Picture], progress: Progress,
+    ) -> Stage | None:  # fmt: skip
+        repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
+        back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None and above.n else IDENTITY
+        read = {layer: others[layer] for layer in rule.layers() if layer in others}
+        key = (rule, above, sheet.width, sheet.height, back.tobytes(), repeat_below, known, *read.values())
+        cached = self._stages.get(slot)
+        if cached and len(key) == len(cached[0]) and all(map(_same, cached[0], key)):
+            return cached[1]
+        self.computed.append(rule.id)
+        here = above.rule if above is not None else ""
+        marks = {layer: picture.marks for layer, picture in read.items()}
+        ground = Ground(
+            sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels, here, progress.named(rule.shown_name())
+        )
+        if isinstance(rule, MotifRule):
+            made = rule.begin(ground)
+        elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
+            return above
+        elif isinstance(rule, ShapeRule):
+            made = reshaped(above, in_true_lengths(rule, above).reshape(above.shape, ground))
+        elif not above.n:
+            raise RuleRefused("no copies stand above to be repeated or adjusted")
+        else:
+            made = rule.laid(above, ground)
+        self._stages[slot] = (key, made)
+        return made
+
+    def _brightness(self, picture: StoredPicture) -> Brightness:
+        """How light a picture of the work is; looked at once."""
+        if picture.id not in self._looked:
+            self._looked[picture.id] = brightness_of(picture)
+        return self._looked[picture.id]
+
+    def pixels(self, picture: str) -> Array | None:
+        """Return the pixels (H, W, 4) of a picture of the work last evaluated; read once."""
+        if picture not in self._pixels and picture in self._stored:
+            self._pixels[picture] = pixels_of(self._stored[picture], LONGEST)
+        return self._pixels.get(picture)
+
+    def picture(self, result: ChainResult, step: Step | None = None, progress: Progress = QUIET) -> Picture | None:
+        """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached.
+
+        Raises
+        ------
+        GivenUp
+        """
+        step = step or result.last
+        if step is None or step.stage is None:
+            return None
+        marks = self.marks(step.stage, result.known, progress)
+        if not marks.count:
+            return Picture(marks, ())
+        if is_construction(result.chain):
+            return Picture(marks, (bare_coat(marks),), bones=True)
+        coats = own_coats(step.stage, marks)
+        if coats and keeps_its_own(result.chain):
+            return Picture(marks, coats)
+        if not step.inks:
+            return Picture(marks, coats or (bare_coat(marks),))
+        ask = MarkAsk(step.stage, result.known, marks)
+        for ink, standing in step.inks:
+            coats = ink.paint(ask, marks, coats, standing)
+        return Picture(marks, coats)
+
+    def marks(self, stage: Stage, known: Known, progress: Progress = QUIET) -> Marks:
+        """Draw the shapes of a stage; drawn once for each stage.
+
+        Raises
+        ------
+        GivenUp
+        """
+        cached = self._drawn.get(id(stage))
+        if cached and cached[0] is stage and cached[1] == known:
+            return cached[2]
+        marks = draw(stage, known, progress)
+        if len(self._drawn) > 48:
+            self._drawn.pop(next(iter(self._drawn)))
+        self._drawn[id(stage)] = (stage, known, marks)
+        return marks
+
+
+def keeps_its_own(chain: Chain) -> bool:
+    """Whether the motif of a chain keeps its own colours, so that inks have no say."""
+    return isinstance(chain.rules[0], InkedMotif) and chain.rules[0].colours == "its own"
+
+
+def is_construction(chain: Chain) -> bool:
+    """Whether a chain is a construction that never goes out."""
+    return any(isinstance(rule, ConstructionOnly) and rule.on for rule in chain.rules)
+
+
+def _same(one: object, other: object) -> bool:
+    return one is other or (not isinstance(one, (Rule, Stage, Picture)) and one == other)
+
+
+def _same_step(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
+    return one[0] is other[0] and one[1:] == other[1:]
+
+
+def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
+    """Return the map (2, 3) from the place of `stage` to the sheet, as the motif's own copy takes it."""
+    last = result.last
+    if last is None or last.stage is None or not last.stage.n:
+        return IDENTITY
+    whole = last.stage
+    index, here = whole.origin, whole
+    while here.xform is not stage.xform and here.above is not None:
+        index, here = int(here.parent[index]), here.above
+    return compose(whole.xform[whole.origin], inverse(here.xform[index]))
+
+
+def nearest_repeat(chain: Chain, at: int) -> str:
+    """Return the id of the nearest repeat above place `at`, or else the nearest below it."""
+    above = [r.id for r in chain.rules[:at] if r.on and r.family == "repeat"]
+    below = [r.id for r in chain.rules[at + 1 :] if r.on and r.family == "repeat"]
+    return above[-1] if above else (below[0] if below else "")
+
+
+def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
+    """The map from a rule's place to the sheet, where the rules below apply one and the same map to all."""
+    whole: Array = IDENTITY
+    motif = replace(
+        above,
+        xform=above.xform[above.origin : above.origin + 1],
+        step=above.step[:1],
+        key=np.zeros((1, 2), np.int64),
+        parent=np.zeros(1, np.int32),
+        above=None,
+        channels={},
+        counted=None,
+    )
+    ground = Ground(sheet.width, sheet.height, IDENTITY)
+    for rule in below:
+        if not rule.on or not isinstance(rule, CopyRule) or rule.family == "repeat":
+            continue
+        through = rule.seen_through(motif, ground)
+        if through is None:
+            break
+        whole = compose(through, whole)
+        motif = replace(motif, xform=compose(through[None], motif.xform))
+    return whole
+
+
+def _gone_sources(chain: Chain, known: Known) -> tuple[Problem, ...]:
+    names = {rule.id: rule.shown_name() for rule in chain.rules}
+    out = []
+    for rule in chain.rules:
+        for name, dial in rule.dials().items():
+            value = getattr(rule, name)
+            if rule.on and isinstance(value, Varied) and value.rule not in known.rules and value.channel != "loop":
+                whose = f"{names[value.rule]}, which is off" if value.rule in names else "a rule that is gone"
+                out.append(Problem(chain.id, rule.id, f"{dial.label} varies by {whose}; it rests at its start"))
+    return tuple(out)
+
+
+def _refused(chain: Chain, steps: list[Step]) -> tuple[Problem, ...]:
+    stages = {step.stage.rule: step.stage for step in steps if step.stage is not None}
+    return tuple(
+        Problem(chain.id, step.rule.id, f"Push edges rests: {stage.refuses}")
+        for step in steps
+        if isinstance(step.rule, PushEdges) and step.rule.on and step.rule.greatest() > 0
+        for stage in stages.values()
+        if stage.refuses and stage.rule == (step.rule.tiling or nearest_below(chain, step.rule))
+    )
+
+
+def nearest_below(chain: Chain, rule: Rule) -> str:
+    """Return the id of the nearest repeat below `rule`."""
+    at = chain.rules.index(rule)
+    return next((r.id for r in chain.rules[at + 1 :] if r.on and r.family == "repeat"), "")
+
+
+def evaluate(design: Design, evaluator: Evaluator | None = None) -> dict[str, ChainResult]:
+    """Return the evaluated chains of a design by layer id."""
+    return (evaluator or Evaluator()).design(design)

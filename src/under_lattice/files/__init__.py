@@ -1,0 +1,1 @@
+"""Works in files: storage, migrations, schema, the recipe in a picture, drawings and pictures brought in."""

@@ -1,0 +1,76 @@
+"""What is brought into a work from outside as a new layer: an outline from a drawing, or a picture."""
+
+from __future__ import annotations
+
+from pathlib import PurePath
+
+from under_lattice.core.errors import FileError
+from under_lattice.core.units import PX_PER_INCH, convert
+from under_lattice.rules.base import MotifRule
+from under_lattice.rules.motifs.outline_motif import Outline
+from under_lattice.rules.motifs.picture_motif import PictureMotif
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.work.edits import add_layer, with_picture
+from under_lattice.work.model import Chain, Design, Sheet, new_id
+from under_lattice.work.pictures import bring_in, pixels_of
+
+PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp")
+FILLS = 0.6  # of the sheet: what is larger, or has no size, is made so wide
+INKS = ("#26374F", "#C2694C", "#E4B45C", "#6E9C94")
+
+
+def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[str, ...]]:
+    """Return the design with the outlines of an SVG, or a picture, as a layer in front; and what was left out, with the reasons.
+
+    Raises
+    ------
+    FileError
+        Nothing is taken over then.
+    """
+    sheet = design.sheet
+    if PurePath(name).suffix.lower() in PICTURE_ENDINGS:
+        picture = bring_in(data, name)
+        high, wide = pixels_of(picture).shape[:2]
+        width = _width(sheet, wide, high / wide)
+        motif: MotifRule = PictureMotif(picture=picture.id, width=width)
+        return _with_layer(with_picture(design, picture), motif, name, False), ()
+    from under_lattice.files.svg_in import read_svg  # loads the reader of path data
+
+    found = read_svg(data, name)
+    outline = Outline(outline=found.text)
+    low, top, right, bottom = outline.shape().body().box()
+    motif = Outline(outline=found.text, width=_width(sheet, found.width_px, (bottom - top) / max(right - low, 1e-9)))
+    return _with_layer(design, motif, name, True), found.left_out
+
+
+def kind_of(data: bytes) -> str:
+    """Return the ending of pasted bytes by what they begin with.
+
+    Raises
+    ------
+    FileError
+    """
+    head = data[:400].lstrip()
+    if head.startswith(b"\x89PNG"):
+        return ".png"
+    if head.startswith(b"\xff\xd8"):
+        return ".jpg"
+    if head[:4] == b"RIFF" and head[8:12] == b"WEBP":
+        return ".webp"
+    if head.startswith((b"<svg", b"<?xml", b"<!--", b"\xef\xbb\xbf<")):
+        return ".svg"
+    raise FileError("what was copied is neither an SVG drawing nor a picture")
+
+
+def _width(sheet: Sheet, px: float, ratio: float) -> float:
+    """The width in the work's unit of what is so many px wide, if that fits on the sheet."""
+    room = FILLS * min(sheet.width, sheet.height / max(ratio, 1e-9))
+    width = convert(px / PX_PER_INCH, "in", sheet.unit, sheet.resolution) if px > 0 else room
+    return round(min(width, room), 3) or room
+
+
+def _with_layer(design: Design, motif: MotifRule, name: str, inked: bool) -> Design:
+    first = motif.model_copy(update={"id": new_id(), "handle": motif.kind})
+    ink = Ink(id=new_id(), handle="ink", colours="part", palette=INKS)
+    title = PurePath(name).stem[:40] or "Brought in"
+    return add_layer(design, Chain(id=new_id(), handle="brought", name=title, rules=(first, ink) if inked else (first,)))

@@ -1,0 +1,120 @@
+"""The live recipe inside a picture: the work as text, with a hash of the drawing beside it."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import zlib
+from dataclasses import dataclass
+from pathlib import Path
+from xml.parsers import expat
+
+from PIL import Image
+
+from under_lattice.core.errors import FileError
+from under_lattice.files.storage import LARGEST, from_text, read
+from under_lattice.work.model import Work
+
+SPACE = "urn:under-lattice:recipe:1"
+PNG_KEY = "under-lattice"
+Image.MAX_IMAGE_PIXELS = 400_000_000
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A work read from a file; `altered` when the drawing around its recipe was changed since."""
+
+    work: Work
+    altered: bool = False
+    live: bool = True
+
+
+def digest(drawing: bytes) -> str:
+    """Return the hash of a drawing."""
+    return hashlib.sha256(drawing).hexdigest()[:32]
+
+
+def open_any(path: Path) -> Opened:
+    """Read a ``.lattice`` file, or the recipe inside an SVG or PNG.
+
+    Raises
+    ------
+    FileError
+    """
+    ending = path.suffix.lower()
+    if ending not in (".svg", ".png"):
+        return Opened(read(path))
+    try:
+        if path.stat().st_size > LARGEST:
+            raise FileError(f"{path.name} is larger than {LARGEST // 1_000_000} MB")
+        data = path.read_bytes()
+    except OSError as error:
+        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+    return from_svg(data, path.name) if ending == ".svg" else from_png(data, path.name)
+
+
+def from_svg(data: bytes, source: str = "this drawing") -> Opened:
+    """Read the recipe inside an SVG; entities are refused.
+
+    Raises
+    ------
+    FileError
+    """
+    found: list[str] = []
+    marks: dict[str, str] = {}
+    parser = expat.ParserCreate(namespace_separator=" ")
+    inside = False
+
+    def begin(name: str, attributes: dict[str, str]) -> None:
+        nonlocal inside
+        if name == f"{SPACE} recipe":
+            inside = True
+            marks.update(attributes)
+
+    def end(name: str) -> None:
+        nonlocal inside
+        inside = inside and name != f"{SPACE} recipe"
+
+    def text(part: str) -> None:
+        if inside:
+            found.append(part)
+
+    def refuse(*_: object) -> None:
+        raise FileError(f"{source} declares entities, which are not allowed")
+
+    parser.StartElementHandler, parser.EndElementHandler, parser.CharacterDataHandler = begin, end, text
+    parser.EntityDeclHandler = refuse
+    try:
+        parser.Parse(data, True)
+    except expat.ExpatError as error:
+        raise FileError(f"{source} is not a whole SVG: line {error.lineno}, column {error.offset + 1}") from None
+    if not found:
+        raise FileError(f"{source} holds no live work; only drawings exported by Under Lattice with their recipe do")
+    work = from_text("".join(found), source)
+    return Opened(work, marks.get("drawing", "") != digest(without_recipe(data)))
+
+
+def without_recipe(data: bytes) -> bytes:
+    """Return an SVG with its metadata cut out."""
+    start, stop = data.find(b"<metadata"), data.find(b"</metadata>")
+    return data if start < 0 or stop < 0 else data[:start] + data[stop + len(b"</metadata>") :]
+
+
+def from_png(data: bytes, source: str = "this picture") -> Opened:
+    """Read the recipe inside a PNG.
+
+    Raises
+    ------
+    FileError
+    """
+    try:
+        with Image.open(io.BytesIO(data), formats=("PNG",)) as picture:
+            picture.load()
+            text = picture.info.get(PNG_KEY, "")
+            mark = picture.info.get(f"{PNG_KEY}-drawing", "")
+            pixels = picture.convert("RGBA").tobytes()
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError, zlib.error):
+        raise FileError(f"{source} is not a whole PNG picture") from None
+    if not isinstance(text, str) or not text:
+        raise FileError(f"{source} holds no live work; only pictures exported by Under Lattice with their recipe do")
+    return Opened(from_text(text, source), mark != digest(pixels))

@@ -1,0 +1,168 @@
+"""Works as versioned JSON: read with clear refusals, written atomically, the same work always the same bytes."""
+
+from __future__ import annotations
+
+import base64
+import contextlib
+import json
+import os
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from under_lattice.core.errors import FileError, InputError
+from under_lattice.files.migrations import VERSION, migrated
+from under_lattice.rules.unknown import UnknownRule
+from under_lattice.work.model import Chain, Design, Kept, Veil, Work
+from under_lattice.work.named import retied
+from under_lattice.work.pictures import StoredPicture, bring_in
+
+FORMAT = "under-lattice"
+LARGEST = 256_000_000
+
+
+def to_data(work: Work) -> dict[str, Any]:
+    """Return a work as plain data."""
+    designs = (work.design, *(kept.design for kept in work.kept))
+    stored = {one.id: one for design in designs for one in design.pictures if one.id in design.picture_ids()}
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "design": work.design.model_dump(mode="json"),
+        "kept": [kept.model_dump(mode="json") for kept in work.kept],
+    } | ({"pictures": [stored[key].model_dump(mode="json") for key in sorted(stored)]} if stored else {})
+
+
+def to_text(work: Work, indent: int | None = 1) -> str:
+    """Return a work as JSON text with sorted keys and shortest numbers."""
+    separators = (",", ": ") if indent else (",", ":")
+    return json.dumps(to_data(work), indent=indent, sort_keys=True, ensure_ascii=False, separators=separators) + "\n"
+
+
+def from_text(text: str, source: str = "this file") -> Work:
+    """Read a work.
+
+    Raises
+    ------
+    FileError
+        Says what is wrong and where; nothing is taken over.
+    """
+    if len(text) > LARGEST:
+        raise FileError(f"{source} is larger than {LARGEST // 1_000_000} MB")
+
+    def no_constant(name: str) -> float:
+        raise ValueError(f"{name} is not a number")
+
+    try:
+        data = json.loads(text, parse_constant=no_constant)
+    except (ValueError, RecursionError) as error:
+        raise FileError(f"{source} is not a work of Under Lattice: {_plain(error)}") from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise FileError(f"{source} is not a work of Under Lattice: it lacks “format”: “{FORMAT}”")
+    data = migrated(data, source)
+    for part in ("kept", "pictures"):
+        if not isinstance(data.get(part, []), list):
+            raise FileError(f"{source} cannot be opened: {part} is not a list")
+    try:
+        pictures = tuple(StoredPicture.model_validate(one) for one in data.get("pictures", []))
+        for picture in pictures:
+            bring_in(base64.b64decode(picture.data), picture.name)  # refused here, not while it is painted
+        design = _pictured(Design.model_validate(data.get("design")), pictures)
+        kept = tuple(Kept.model_validate(one) for one in data.get("kept", []))
+        kept = tuple(one.model_copy(update={"design": _pictured(one.design, pictures)}) for one in kept)
+        return Work(design=retied(_with_homes(design)), kept=kept)
+    except (ValidationError, RecursionError) as error:
+        raise FileError(f"{source} cannot be opened: {_where(error)}") from None
+    except InputError as error:
+        raise FileError(f"{source} cannot be opened: {error.message}") from None
+
+
+def _pictured(design: Design, pictures: tuple[StoredPicture, ...]) -> Design:
+    """Give a design the pictures it uses."""
+    used = design.picture_ids()
+    return design.model_copy(update={"pictures": tuple(one for one in pictures if one.id in used)})
+
+
+def _plain(error: Exception) -> str:
+    if isinstance(error, json.JSONDecodeError):
+        return f"line {error.lineno}, column {error.colno} is not JSON"
+    return "it is nested too deeply" if isinstance(error, RecursionError) else str(error)
+
+
+def _where(error: Exception) -> str:
+    if not isinstance(error, ValidationError):
+        return "it is nested too deeply"
+    first = error.errors()[0]
+    place = " → ".join(str(part + 1) if isinstance(part, int) else str(part) for part in first["loc"])
+    return f"{place or 'design'}: {str(first['msg']).removeprefix('Value error, ')}"
+
+
+def _with_homes(design: Design) -> Design:
+    """Check what the classes cannot: ids and handles are one each.
+
+    Raises
+    ------
+    FileError
+    """
+    seen: set[str] = set()
+    for layer in design.all_layers():
+        rules = (*layer.rules, layer.end) if isinstance(layer, Chain) else layer.rules if isinstance(layer, Veil) else ()
+        for name in [layer.id, *(rule.id for rule in rules if rule.id and not isinstance(rule, UnknownRule))]:
+            if name in seen:
+                raise FileError(f"two parts of the work have the same id “{name}” (in layer “{layer.name}”)")
+            seen.add(name)
+    return design
+
+
+def read(path: Path) -> Work:
+    """Read a ``.lattice`` file.
+
+    Raises
+    ------
+    FileError
+    """
+    try:
+        if path.stat().st_size > LARGEST:
+            raise FileError(f"{path.name} is larger than {LARGEST // 1_000_000} MB")
+        text = path.read_text(encoding="utf-8")
+    except OSError as error:
+        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+    except UnicodeDecodeError:
+        raise FileError(f"{path.name} is not a work of Under Lattice: it is not UTF-8 text") from None
+    return from_text(text, path.name)
+
+
+def write(work: Work, path: Path) -> None:
+    """Write a ``.lattice`` file atomically.
+
+    Raises
+    ------
+    FileError
+    """
+    write_atomically(path, to_text(work).encode("utf-8"))
+
+
+def write_atomically(path: Path, data: bytes) -> None:
+    """Write beside the file, flush to disk, then take its place; on failure the old file stays as it was.
+
+    Raises
+    ------
+    FileError
+    """
+    temporary = ""
+    try:
+        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        mode = path.stat().st_mode & 0o777 if path.exists() else 0o644
+        os.chmod(temporary, mode)
+        os.replace(temporary, path)
+    except OSError as error:
+        if temporary:
+            with contextlib.suppress(OSError):
+                os.unlink(temporary)
+        raise FileError(f"{path.name} cannot be written: {error.strerror}") from None

@@ -1,0 +1,1 @@
+"""Plane geometry on arrays: maps, outlines, bodies, paths, tilings, symmetry groups, chance."""

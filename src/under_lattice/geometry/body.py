@@ -1,0 +1,151 @@
+"""Measures of bodies: how far apart copies touch, and which places meet a sheet.
+
+A body is given by its straight edges (E, 2, 2) or its corners (V, 2). All of it is exact for bodies with straight sides.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from under_lattice.core.progress import QUIET, Progress
+from under_lattice.geometry.affine import Array
+
+EDGES_MOST = 600
+AT_A_TIME = 100_000  # points that are looked at between two questions whether they are still wanted
+
+
+def edges_of(rings: Array) -> Array:
+    """Edges (E, 2, 2) of closed rings (n, V, 2); of their hull when there are more than `EDGES_MOST`."""
+    if rings.shape[0] * rings.shape[1] > EDGES_MOST:
+        rings = hull(rings.reshape(-1, 2))[None]
+    return np.stack([rings, np.roll(rings, -1, 1)], 2).reshape(-1, 2, 2)
+
+
+def hull(points: Array) -> Array:
+    """Corners (V, 2) of the convex hull, clockwise as seen (y down), without doubled corners."""
+    shape = shapely.MultiPoint(points).convex_hull
+    if shape.geom_type != "Polygon":
+        return np.asarray(shapely.get_coordinates(shape))
+    return np.asarray(shapely.get_coordinates(shapely.orient_polygons(shape))[:-1])
+
+
+def grown(corners: Array, by: float) -> Array:
+    """Corners of a convex body (V, 2) with every side moved outwards by `by`, corners kept sharp; negative shrinks."""
+    if by == 0.0:
+        return corners
+    ring = shapely.Polygon(corners).buffer(by, join_style="mitre", mitre_limit=100.0)
+    if ring.is_empty:
+        return corners.mean(0)[None]
+    return np.asarray(shapely.get_coordinates(shapely.orient_polygons(ring))[:-1])
+
+
+def clearance(edges: Array, direction: float, shift: tuple[float, float] = (0.0, 0.0), other: Array | None = None) -> float:
+    """Least distance t along a direction from which on a body and its moved copy never overlap.
+
+    Along each line in the direction the body covers a stretch; the copy, shifted, is clear once its least end has passed
+    the body's greatest. Both ends are linear between corners, so the greatest need stands at a corner. For a convex
+    body without shift this is its longest chord.
+
+    Parameters
+    ----------
+    edges : (E, 2, 2)
+    direction : float
+        Degrees, clockwise as seen.
+    shift : (float, float)
+        The copy is moved by this as well.
+    other : (F, 2, 2), optional
+        Edges of the copy, when it is not the same body.
+
+    Returns
+    -------
+    float
+        0 when no line in the direction meets both.
+    """
+    angle = np.radians(direction)
+    d, across = np.array([np.cos(angle), np.sin(angle)]), np.array([-np.sin(angle), np.cos(angle)])
+    mine, copy = edges, (edges if other is None else other) + np.asarray(shift)
+    breaks = np.unique(np.concatenate([(mine @ across).ravel(), (copy @ across).ravel()]))
+    size = float(np.ptp(breaks)) or 1.0
+    breaks = breaks[np.concatenate([[True], np.diff(breaks) > 1e-10 * size])]
+    if len(breaks) < 2:
+        return 0.0
+    top = _reach(mine, d, across, breaks, greatest=True)
+    low = _reach(copy, d, across, breaks, greatest=False)
+    need = top - low
+    need = need[np.isfinite(need)]
+    return max(0.0, float(need.max())) if need.size else 0.0
+
+
+def _reach(edges: Array, d: Array, across: Array, breaks: Array, greatest: bool) -> Array:
+    """Ends along `d` at both sides of each interval between breaks, (2, K); infinite where the body is not."""
+    s, t = edges @ across, edges @ d
+    order = np.argsort(s, 1)
+    s, t = np.take_along_axis(s, order, 1), np.take_along_axis(t, order, 1)
+    middle = (breaks[:-1] + breaks[1:]) / 2
+    spans = (s[:, :1] <= middle) & (middle <= s[:, 1:])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        slope = (t[:, 1] - t[:, 0]) / (s[:, 1] - s[:, 0])
+        ends = np.stack([t[:, :1] + slope[:, None] * (at - s[:, :1]) for at in (breaks[:-1], breaks[1:])])
+    none = -np.inf if greatest else np.inf
+    ends = np.where(spans, ends, none)
+    return np.asarray(ends.max(1) if greatest else ends.min(1))
+
+
+def half_planes(corners: Array) -> tuple[Array, Array]:
+    """Outward normals (V, 2) and heights (V,) of a convex body given clockwise as seen or the other way."""
+    run = np.roll(corners, -1, 0) - corners
+    length = np.hypot(run[:, 0], run[:, 1])
+    keep = length > 1e-12 * max(1.0, float(np.abs(corners).max()))
+    run, at = run[keep] / length[keep, None], corners[keep]
+    normal = np.stack([run[:, 1], -run[:, 0]], 1)
+    if np.einsum("vc,vc->v", normal, at - corners.mean(0)).sum() < 0:
+        normal = -normal
+    return normal, np.einsum("vc,vc->v", normal, at)
+
+
+def meeting(sheet: Array, body: Array, reach: float) -> tuple[Array, Array]:
+    """Half planes of the offsets at which `body` (V, 2), grown by `reach`, meets the convex region `sheet` (Q, 2).
+
+    The offsets form the Minkowski sum of the region with the mirrored body.
+    """
+    sums = (sheet[:, None] - body[None]).reshape(-1, 2)
+    normal, height = half_planes(hull(sums))
+    return normal, height + reach
+
+
+def inside(sheet: Array, body: Array, reach: float) -> tuple[Array, Array]:
+    """Half planes of the offsets at which `body`, grown by `reach`, lies whole inside the convex region `sheet`."""
+    normal, height = half_planes(sheet)
+    return normal, height - (body @ normal.T).max(0) - reach
+
+
+def within(points: Array, normal: Array, height: Array, slack: float, progress: Progress = QUIET) -> Array:
+    """Tell which `points` (n, 2) are inside all half planes by more than `slack`, (n,) bool.
+
+    What lies in a circle that touches the nearest of them needs no look at the others.
+
+    Raises
+    ------
+    GivenUp
+    """
+    keep = np.ones(len(points), bool)
+    middle = _middle_of(normal, height)
+    clear = (float((height - normal @ middle).min()) - slack) * (1 - 1e-9)
+    for at in range(0, len(points), AT_A_TIME):
+        progress.check()
+        own = points[at : at + AT_A_TIME]
+        far = np.flatnonzero(~(np.hypot(own[:, 0] - middle[0], own[:, 1] - middle[1]) < clear))
+        left = far
+        for (nx, ny), h in zip(normal, height, strict=True):
+            left = left[own[left, 0] * nx + own[left, 1] * ny < h - slack]
+        keep[at + far] = False
+        keep[at + left] = True
+    return keep
+
+
+def _middle_of(normal: Array, height: Array) -> Array:
+    """A point (2,) well inside half planes: as far from those across as down."""
+    x, y = normal[:, 0], normal[:, 1]
+    ends = [(height[side.argmax()] / max(side.max(), 1e-12)) for side in (x, -x, y, -y)]
+    return np.array([(ends[0] - ends[1]) / 2, (ends[2] - ends[3]) / 2])

@@ -1,0 +1,125 @@
+"""Outlines cut open: contours as cubics, and what lies between two places of them."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from under_lattice.geometry.affine import Array
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+
+SAMPLES = 64
+CORNER = 2.0  # degrees: less is no corner
+
+
+def cubics_of(verbs: bytes, points: Array) -> list[tuple[Array, bool]]:
+    """Return each contour as cubics (S, 4, 2), and whether it is closed; lines have their handles at the thirds."""
+    out: list[tuple[Array, bool]] = []
+    pieces: list[Array] = []
+    at, pen, home = 0, points[0], points[0]
+
+    def line(to: Array) -> None:
+        if np.hypot(*(to - pen)) > 0:
+            pieces.append(np.stack([pen, pen + (to - pen) / 3, pen + (to - pen) * 2 / 3, to]))
+
+    for verb in verbs:
+        own = points[at : at + POINTS_OF[verb]]
+        at += POINTS_OF[verb]
+        if verb == MOVE:
+            if pieces:
+                out.append((np.array(pieces), False))
+            pieces, pen, home = [], own[0], own[0]
+        elif verb == LINE:
+            line(own[0])
+            pen = own[0]
+        elif verb == CURVE:
+            pieces.append(np.stack([pen, *own]))
+            pen = own[2]
+        elif verb == CLOSE:
+            line(home)
+            if pieces:
+                out.append((np.array(pieces), True))
+            pieces, pen = [], home
+    if pieces:
+        out.append((np.array(pieces), False))
+    return out
+
+
+def at_of(cubics: Array, place: float) -> Array:
+    """Return the point at a place: the number of the cubic and the share of it, as one number from 0 to S."""
+    k = min(int(place), len(cubics) - 1)
+    t = place - k
+    s = 1 - t
+    a, b, c, d = cubics[k]
+    return np.asarray(s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d)
+
+
+def part_between(cubics: Array, begin: float, end: float) -> Array:
+    """Return the cubics between two places; of a closed contour `end` may lie beyond its seam, up to 2 S."""
+    count, out = len(cubics), []
+    k = int(np.floor(begin + 1e-12))
+    while k < end - 1e-12:
+        low, high = max(0.0, begin - k), min(1.0, end - k)
+        if high - low > 1e-12:
+            out.append(_sub(cubics[k % count], low, high))
+        k += 1
+    return np.array(out)
+
+
+def _sub(cubic: Array, low: float, high: float) -> Array:
+    """Return a cubic between two shares of it (blossoming)."""
+
+    def blossom(u: float, v: float, w: float) -> Array:
+        points = cubic
+        for t in (u, v, w):
+            points = points[:-1] * (1 - t) + points[1:] * t
+        return np.asarray(points[0])
+
+    return np.stack([blossom(low, low, low), blossom(low, low, high), blossom(low, high, high), blossom(high, high, high)])
+
+
+def places_by_length(cubics: Array, shares: Array) -> Array:
+    """Return the places at shares (n,) of the whole length, 0..1; found between even samples of each cubic."""
+    t = np.linspace(0.0, 1.0, SAMPLES + 1)
+    along, where = [0.0], [0.0]
+    for k, cubic in enumerate(cubics):
+        line = np.array([at_of(cubic[None], one) for one in t])
+        step = np.hypot(*np.diff(line, axis=0).T)
+        along += (along[-1] + np.cumsum(step)).tolist()
+        where += (k + t[1:]).tolist()
+    return np.asarray(np.interp(np.asarray(shares) * along[-1], along, where))
+
+
+def places_by_corner(cubics: Array, closed: bool) -> Array:
+    """Return the places of corners, where a contour turns sharply."""
+    found = []
+    for k in range(len(cubics)):
+        if not closed and k == 0:
+            continue
+        one, other = cubics[k - 1][3] - cubics[k - 1][2], cubics[k][1] - cubics[k][0]
+        turn = abs(np.degrees(np.arctan2(one[0] * other[1] - one[1] * other[0], one @ other)))
+        if turn > CORNER:
+            found.append(float(k))
+    return np.array(found)
+
+
+def places_by_angle(cubics: Array, middle: Array, angles: Array) -> Array:
+    """Return the places where rays from `middle` at angles (n,), degrees clockwise from straight up, last meet a contour."""
+    t = np.arange(SAMPLES) / SAMPLES
+    where = np.concatenate([k + t for k in range(len(cubics))])
+    line = np.array([at_of(cubics, one) for one in where])
+    found = []
+    for angle in np.radians(angles):
+        ray = np.array([np.sin(angle), -np.cos(angle)])
+        away = line - middle
+        side, far = away @ np.array([-ray[1], ray[0]]), away @ ray
+        after, beyond = np.roll(side, -1), np.roll(far, -1)
+        hits = np.flatnonzero((side * after <= 0) & (side != after) & (np.maximum(far, beyond) > 0))
+        if len(hits):
+            at = hits[np.argmax(far[hits])]
+            found.append(float(where[at] + side[at] / (side[at] - after[at]) / SAMPLES) % len(cubics))
+    return np.array(found)
+
+
+def as_outline(cubics: Array) -> tuple[bytes, Array]:
+    """Return cubics (S, 4, 2) as the verbs and points (1 + 3 S, 2) of one open line."""
+    return bytes([MOVE] + [CURVE] * len(cubics)), np.concatenate([cubics[0, :1], cubics[:, 1:].reshape(-1, 2)])

@@ -1,0 +1,200 @@
+"""Outlines of straight lines and cubic curves as flat arrays, and their exact measures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from under_lattice.geometry.affine import Array, apply, frozen
+
+MOVE, LINE, CURVE, CLOSE = range(4)
+POINTS_OF = (1, 1, 3, 0)
+_TAKEN = np.array(POINTS_OF)
+FEW = 16  # outlines, of which all curves are flattened at once
+
+
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """One or more contours.
+
+    Attributes
+    ----------
+    points : (K, 2) float64, read-only
+        Control points in the order of the verbs; a CLOSE takes none.
+    verbs : bytes
+        MOVE, LINE, CURVE, CLOSE.
+    """
+
+    points: Array
+    verbs: bytes
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "points", frozen(self.points))
+
+    def through(self, xform: Array) -> Outline:
+        """Return the outline mapped by `xform` (2, 3)."""
+        return Outline(apply(xform, self.points), self.verbs)
+
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom of the flattened outline."""
+        flat = np.concatenate(flatten(self.verbs, self.points[None], 64))[0]
+        return (*flat.min(0).tolist(), *flat.max(0).tolist())
+
+
+def polygon(corners: Array) -> Outline:
+    """Closed straight outline through `corners` (V, 2)."""
+    return Outline(corners, polygon_verbs(len(corners)))
+
+
+def polygon_verbs(corners: int) -> bytes:
+    """Verbs of one closed contour of straight lines."""
+    return bytes([MOVE] + [LINE] * (corners - 1) + [CLOSE])
+
+
+def is_straight_polygon(verbs: bytes) -> bool:
+    """Tell whether the verbs are one closed contour of straight lines."""
+    return len(verbs) > 3 and verbs == polygon_verbs(len(verbs) - 1)
+
+
+def contours(verbs: bytes) -> list[tuple[bytes, slice]]:
+    """Verbs and the range of points of each contour."""
+    if verbs.count(MOVE) == 1:
+        return [(verbs, slice(0, len(verbs) - verbs.count(CLOSE) + 2 * verbs.count(CURVE)))]
+    kinds, first = _places(verbs)
+    begin = np.flatnonzero(kinds == MOVE)
+    begin[:1] = 0
+    end = np.concatenate([begin[1:], [len(kinds)]])
+    point = [*first[begin].tolist(), int(first[-1]) + POINTS_OF[verbs[-1]]] if len(verbs) else [0, 0]
+    return [(verbs[a:b], slice(point[k], point[k + 1])) for k, (a, b) in enumerate(zip(begin.tolist(), end.tolist(), strict=True))]
+
+
+def _places(verbs: bytes) -> tuple[Array, Array]:
+    """Verbs (V,) as numbers and the place of the first point of each (V,)."""
+    kinds = np.frombuffer(verbs, np.uint8)
+    taken = _TAKEN[kinds]
+    return kinds, np.cumsum(taken) - taken
+
+
+def _together(curves: Array, outlines: int) -> Array | list[Array]:
+    """Indices of curves in parts that are worked out at once: all of a few outlines, one by one of many."""
+    return curves[:, None] if outlines > FEW else [curves] if len(curves) else []
+
+
+def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:
+    """Straight pieces for each curve so that none strays by more than `tolerance`.
+
+    The bound is that of the second difference of a cubic: ``sqrt(3 d / (4 tolerance))``.
+    """
+    if CURVE not in verbs or not points.size:
+        return 1
+    kinds, first = _places(verbs)
+    worst = 0.0
+    for at in _together(first[kinds == CURVE], len(points)):
+        a, b, c, d = (points[:, at + k] for k in (-1, 0, 1, 2))
+        for bend in (a - 2 * b + c, b - 2 * c + d):
+            worst = max(worst, float(np.hypot(bend[..., 0], bend[..., 1]).max()))
+    return int(np.clip(np.ceil(np.sqrt(0.75 * worst / tolerance)), 1, 512))
+
+
+def flatten(verbs: bytes, points: Array, steps: int) -> list[Array]:
+    """Contours as straight lines, one array (M, P, 2) for each contour.
+
+    Even steps in the parameter, so an edge shared by two tiles gets the same corners from either end.
+
+    Parameters
+    ----------
+    verbs : bytes
+    points : (M, K, 2)
+        M outlines with the same verbs.
+    steps : int
+        Straight pieces for each curve.
+    """
+    if CURVE not in verbs and verbs.count(MOVE) == 1:
+        return [points]
+    joined, lengths, _ = flat_rings(verbs, points, steps)
+    ends = np.cumsum(lengths)
+    return [joined[:, end - length : end] for end, length in zip(ends.tolist(), lengths.tolist(), strict=True)]
+
+
+def flat_rings(verbs: bytes, points: Array, steps: int) -> tuple[Array, Array, Array]:
+    """Contours as straight lines, end to end.
+
+    Parameters
+    ----------
+    verbs, points, steps
+        As of `flatten`.
+
+    Returns
+    -------
+    joined : (M, P, 2)
+    lengths : (C,)
+        Points of each contour.
+    closed : (C,) bool
+    """
+    kinds, first = _places(verbs)
+    taken = np.where(kinds == CURVE, steps, _TAKEN[kinds])
+    place = np.cumsum(taken) - taken
+    joined = np.empty((len(points), int(taken.sum()), 2))
+    straight = (kinds == MOVE) | (kinds == LINE)
+    joined[:, place[straight]] = points[:, first[straight]]
+    t = (np.arange(1, steps + 1) / steps)[:, None]
+    weights = ((1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t * t, t**3)
+    curves = np.flatnonzero(kinds == CURVE)
+    for one in _together(curves, len(points)):
+        at, onto = first[one], place[one]
+        if len(one) == 1:  # by slices, which are views
+            own = points[:, at[0] - 1 : at[0] + 3]
+            joined[:, onto[0] : onto[0] + steps] = sum(own[:, i : i + 1] * weight for i, weight in enumerate(weights))
+            continue
+        whole = sum(points[:, at + i - 1, None] * weight for i, weight in enumerate(weights))
+        joined[:, (onto[:, None] + np.arange(steps)).ravel()] = np.reshape(whole, (len(points), -1, 2))
+    moves = np.flatnonzero(kinds == MOVE)
+    closed: Array = kinds[np.concatenate([moves[1:], [len(kinds)]]) - 1] == CLOSE
+    begin = place[moves]
+    end = np.concatenate([begin[1:], [joined.shape[1]]])
+    doubled = closed & (end - begin > 1)
+    doubled[doubled] = (joined[:, begin[doubled]] == joined[:, end[doubled] - 1]).all((0, 2))
+    if doubled.any():  # a contour that comes back to its first point has it once
+        joined = np.delete(joined, end[doubled] - 1, 1)
+    return joined, end - begin - doubled, closed
+
+
+GAUSS_NODES, GAUSS_WEIGHTS = np.polynomial.legendre.leggauss(3)
+
+
+def areas(verbs: bytes, points: Array) -> Array:
+    """Signed areas (M,) of outlines (M, K, 2), exact for cubics; clockwise as seen is positive.
+
+    Green's formula with three-point Gauss quadrature, which is exact for the degree five of ``x dy`` on a cubic.
+    """
+    if CURVE not in verbs and verbs.count(MOVE) == 1:
+        return _cross(points, np.roll(points, -1, 1)).sum(1) / 2
+    total = np.zeros(len(points))
+    for part, where in contours(verbs):
+        own, at = points[:, where], 0
+        pen = own[:, 0]
+        for verb in part:
+            if verb == LINE:
+                total += _cross(pen, own[:, at]) / 2
+                pen = own[:, at]
+            elif verb == CURVE:
+                total += _under(pen, own[:, at], own[:, at + 1], own[:, at + 2])
+                pen = own[:, at + 2]
+            at += POINTS_OF[verb]
+        total += _cross(pen, own[:, 0]) / 2
+    return total
+
+
+def _cross(p: Array, q: Array) -> Array:
+    return np.asarray(p[..., 0] * q[..., 1] - p[..., 1] * q[..., 0])
+
+
+def _under(a: Array, b: Array, c: Array, d: Array) -> Array:
+    total = np.zeros(len(a))
+    for t, w in zip((GAUSS_NODES + 1) / 2, GAUSS_WEIGHTS / 2, strict=True):
+        s = 1 - t
+        at = s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d
+        speed = 3 * (s * s * (b - a) + 2 * s * t * (c - b) + t * t * (d - c))
+        total += w * _cross(at, speed) / 2
+    return total

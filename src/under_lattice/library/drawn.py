@@ -1,0 +1,113 @@
+"""Demo works from drawn curves."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+
+from under_lattice.library.layers import COMMISSION, chain
+from under_lattice.pattern.ask import rest
+from under_lattice.rules.copies.warp import Warp
+from under_lattice.rules.ends.layer_end import LayerEnd
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.outline_motif import Outline
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
+from under_lattice.rules.motifs.roulette import Roulette
+from under_lattice.rules.motifs.tiling import Tiling
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.along_curve import AlongCurve
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.spots import Spots
+from under_lattice.rules.shapes.contact_lines import ContactLines
+from under_lattice.rules.shapes.wave_edges import WaveEdges
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.model import Chain, Design, Sheet
+
+SHELL, SAND, DEEP, MOSS = "#F6EEDC", "#D9B679", "#1F3F4F", "#5F8573"
+SHELL_PINK, CORAL, BRICK = "#E9B7A0", "#C4705A", "#8E4237"
+GREEN, RED, BLUE = "#2F6B58", "#B5472F", "#2B4C7E"
+
+
+def _engraved(name: str, colour: str, width: float, motif: Roulette, count: int, arm: float, turn: float = 0.0) -> Chain:
+    """Lines of one wheel whose arm grows from line to line."""
+    start = float(rest(motif.arm))
+    swelling = motif.model_copy(update={"arm": Varied(rule=f"{name.lower()}-progression", channel="step", start=start, end=arm)})
+    ink = Ink(colours="none", stroke="one colour", stroke_colour=colour, stroke_width=width, join="round")
+    return chain(name, swelling, Progression(count=count, distance=0.0, turn=turn), ink, end=LayerEnd(blend="multiply"))
+
+
+def ticket() -> Design:
+    """A bathing ticket engraved with the lines of rolling wheels, three inks multiplied."""
+    border = _engraved("Border", BLUE, 0.26, Roulette(rolls="outside", ring=60, wheel=1, arm=420.0, width=176.0), 4, 420.0, 1.5)
+    medal = _engraved("Medal", GREEN, 0.24, Roulette(ring=60, wheel=25, arm=30.0, width=146.0), 8, 92.0)
+    star = _engraved("Star", RED, 0.24, Roulette(ring=105, wheel=45, arm=24.0, width=96.0), 14, 100.0)
+    seal = _engraved("Seal", BLUE, 0.2, Roulette(ring=36, wheel=5, arm=40.0, width=34.0), 6, 120.0)
+    sheet = Sheet(width=200.0, height=186.0, background="#F7F0DF")
+    return Design(name="Ticket engraving", commission=COMMISSION, sheet=sheet, layers=(seal, star, medal, border))
+
+
+def changing_room_screen() -> Design:
+    """Stars in octagons and squares, their rays flatter on the left and steeper on the right."""
+    angle = Varied(rule="screen-lattice", channel="x", start=38.0, end=74.0)
+    screen = chain(
+        "Screen",
+        Tiling(meets="4.8.8", size=16.4),
+        ContactLines(angle=angle, gives="the star"),
+        Ink(colours="part", palette=(SAND, SHELL), stroke="one colour", stroke_colour=MOSS, stroke_width=1.3),
+        Lattice(form="as the tiles lie"),
+    )
+    sheet = Sheet(width=340.0, height=238.0, background=DEEP)
+    return Design(name="Changing-room screen", commission=COMMISSION, sheet=sheet, layers=(screen,))
+
+
+def tea_room_frieze() -> Design:
+    """Scallops, brought in from a drawing, along a waving line, with pearls between two bands."""
+    from under_lattice.files.svg_in import read_svg  # loads the reader of path data
+
+    drawn = read_svg((files("under_lattice.library") / "scallop.svg").read_bytes(), "scallop.svg")
+    shells = chain(
+        "Shells",
+        Outline(outline=drawn.text, width=44.0),
+        Ink(
+            colours="part",
+            palette=("#E9B7A0", *("#C4705A",) * 5, "#8E4237"),
+            stroke="one colour",
+            stroke_colour="#8E4237",
+            stroke_width=0.5,
+        ),
+        AlongCurve(points="-198, 10; -132, -20; -66, 10; 0, -20; 66, 10; 132, -20; 198, 10", count=11, facing="along the line"),
+    )
+    pearls = chain(
+        "Pearls",
+        Ellipse(width=5.0),
+        Ink(colours="one colour", palette=("#F7EBDD",)),
+        AlongCurve(
+            points="-198, 44; -132, 14; -66, 44; 0, 14; 66, 44; 132, 14; 198, 44",
+            count=59,
+            size=Varied(rule="pearls-along-curve", channel="step", start=55.0, end=125.0, curve="there and back", repeats=6.0),
+        ),
+    )
+    bands = chain(
+        "Bands",
+        Rectangle(width=430.0, height=13.0),
+        WaveEdges(by="wavelength", wavelength=24.0, height=2.2, opposite="mirrored"),
+        Ink(colours="one colour", palette=(BRICK,)),
+        Spots(spots="0, -64; 0, 64"),
+    )
+    sheet = Sheet(width=400.0, height=150.0, background="#3E6A70")
+    return Design(name="Tea-room frieze", commission=COMMISSION, sheet=sheet, layers=(pearls, shells, bands))
+
+
+def porthole() -> Design:
+    """A chequered wall that swells as if seen through a ship's porthole, turned a little in the glass."""
+    wall = chain(
+        "Wall",
+        Polygon(sides=4, measure="side", size=17.0, stands="on a flat"),
+        Ink(colours="parity", palette=("#14181C", "#F3EFE6"), of="wall-lattice"),
+        Lattice(form="squares"),
+        Warp(form="bulge", amount=150.0, reach=132.0),
+        Warp(form="twist", angle=34.0, reach=132.0),
+    )
+    sheet = Sheet(width=306.0, height=306.0, background="#F3EFE6")
+    return Design(name="Porthole", commission=COMMISSION, sheet=sheet, layers=(wall,))

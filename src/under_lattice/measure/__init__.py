@@ -1,0 +1,1 @@
+"""What is measured of an evaluated work, and what needs attention."""

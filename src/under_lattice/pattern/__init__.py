@@ -1,0 +1,1 @@
+"""What knows copies: stages, lazy shapes, questions to numbers, marks."""

@@ -1,0 +1,1 @@
+"""What is seen at a point of the sheet."""

@@ -1,0 +1,148 @@
+"""Rule: Combine, areas of copies, of parts or of two layers become one: together, in common, apart, or less the rest."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated, Any, ClassVar, Literal, get_args
+
+import numpy as np
+import shapely
+
+from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.declare.dials import Choice, LayerChoice, When
+from under_lattice.pattern.marks import draw
+from under_lattice.pattern.pieces import areas_of_marks, grid_of, stage_of_pieces
+from under_lattice.pattern.recurve import chords_of
+from under_lattice.pattern.stage import Stage
+from under_lattice.rules.base import CopyRule, Ground, RuleFamily
+
+How = Literal["union", "intersection", "exclusion", "first less the rest"]
+AREAS_MOST = 20_000
+THIN = 1e-9  # of all: what is smaller is left over from reckoning
+TOGETHER = 1024  # areas united at a time
+ORIGIN = shapely.Point(0, 0)
+Step = Callable[[float], None]
+LAYERED = When(field="of", values=("another layer",), reason="only with another layer")
+
+
+class Combine(CopyRule):
+    """One area from many."""
+
+    title: ClassVar[str] = "Combine"
+    words: ClassVar[str] = "Areas become one: their union, what they share, where they do not overlap, or the first less the rest."
+    search: ClassVar[str] = "boolean union unite merge subtract difference intersect xor exclude weld cut out"
+    family: ClassVar[RuleFamily] = "repeat"
+
+    kind: Literal["combine"] = "combine"
+    how: Annotated[
+        How,
+        Choice(
+            "How",
+            "Union: all of them. Intersection: where all lie. Exclusion: where an odd number lies.",
+            options=get_args(How),
+        ),
+    ] = "union"
+    of: Annotated[
+        Literal["all copies", "the parts of each copy", "another layer"],
+        Choice(
+            "Of",
+            "All copies; the parts of each; or all copies as one with all of another layer as the other.",
+            options=("all copies", "the parts of each copy", "another layer"),
+        ),
+    ] = "all copies"
+    layer: Annotated[str, LayerChoice("Layer", "It is not changed by this.", when=(LAYERED,))] = ""
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the layer it is combined with."""
+        return (self.layer,) if self.of == "another layer" and self.layer else ()
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return what is left, each separate piece a copy; ink laid above is laid on them by row and column.
+
+        Raises
+        ------
+        RuleRefused
+            When nothing is left.
+        LimitError
+        """
+        marks = draw(above, ground.known, ground.progress)
+        if marks.count > AREAS_MOST:
+            raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be combined")
+        areas, step = areas_of_marks(marks), ground.progress.step
+        if self.of == "another layer":
+            other = ground.layers.get(self.layer)
+            there = areas_of_marks(other) if other is not None else []
+            groups = [[_union(areas, step), _union(there, step)]] if there else []
+            if not groups:
+                raise RuleRefused("no other layer is chosen, or it shows nothing")
+        elif self.of == "all copies":
+            groups = [areas]
+        else:
+            groups = [[areas[k] for k in np.flatnonzero(marks.copy == copy)] for copy in range(above.n)]
+        whole = sum(area.area for area in areas) or 1.0
+        rows = []
+        for k, group in enumerate(groups):
+            step(k / len(groups))
+            rows.append([p for p in shapely.get_parts(self._combined(group, step)) if _counts(p, whole)])
+        if not any(rows):
+            raise RuleRefused(f"nothing is left: the {self.how} of these areas is empty")
+        count = sum(map(len, rows))
+        chords = chords_of(marks, grid_of(marks))
+        if self.of == "another layer":
+            chords = None  # two layers lie on grids of their own
+        return stage_of_pieces(self.id, rows, {"said": {"how": self._said(count)}}, chords)
+
+    def _said(self, count: int) -> str:
+        """How many pieces there are, and whose ink they have."""
+        pieces = "one piece" if count == 1 else f"{count:,} pieces"
+        whose = "that of the other layer goes" if self.of == "another layer" else "as one part"
+        return f"{pieces}, with the ink of this layer, {whose}"
+
+    def _combined(self, areas: list[Any], step: Step) -> Any:
+        some = [area for area in areas if not area.is_empty]
+        if not some:
+            return shapely.Polygon()
+        if self.how == "union":
+            return _union(some, step)
+        if self.how == "exclusion":
+            return _exclusion(some, step)
+        if self.how == "intersection":
+            return shapely.intersection_all(areas)
+        return areas[0].difference(_union(areas[1:], step))
+
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "there is one area only"
+
+    def key_line(self, unit: str) -> str:
+        """Return how and of what."""
+        return f"{self.how} of {self.of}"
+
+
+def _exclusion(areas: list[Any], step: Step) -> Any:
+    """Where an odd number of areas lies, taken in pairs of pairs."""
+    total = len(areas)
+    while len(areas) > 1:
+        step(1 - len(areas) / total)
+        odd = areas[-1:] if len(areas) % 2 else []
+        areas = [*shapely.symmetric_difference(areas[: len(areas) - len(odd) : 2], areas[1::2]), *odd]
+    return areas[0]
+
+
+def _union(areas: list[Any], step: Step) -> Any:
+    """All areas together, neighbours first and so many at a time that it can be given up in between."""
+    if len(areas) <= TOGETHER:
+        return shapely.union_all(areas)
+    middles = shapely.get_coordinates(shapely.centroid([one if not one.is_empty else ORIGIN for one in areas]))
+    band = max(float(np.ptp(middles[:, 1])) / np.sqrt(len(areas) / TOGETHER), 1e-12)
+    order = np.lexsort((middles[:, 0], np.floor(middles[:, 1] / band)))
+    parts = []
+    for begin in range(0, len(areas), TOGETHER):
+        step(begin / len(areas))
+        parts.append(shapely.union_all([areas[k] for k in order[begin : begin + TOGETHER]]))
+    return shapely.union_all(parts)
+
+
+def _counts(piece: Any, whole: float) -> bool:
+    return piece.geom_type == "Polygon" and piece.area > THIN * whole

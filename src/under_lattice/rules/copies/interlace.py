@@ -1,0 +1,86 @@
+"""Rule: Interlace, the lines of what stands above become straps that pass over and under each other by turns."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+
+from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.declare.dials import Choice, Length
+from under_lattice.geometry.affine import Array
+from under_lattice.geometry.path import Path
+from under_lattice.pattern.interlacing import alternating, crossings, straps
+from under_lattice.pattern.marks import draw, paths_of_marks
+from under_lattice.pattern.pieces import stage_of_pieces
+from under_lattice.pattern.stage import Stage
+from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+
+LINES_MOST = 2000
+
+
+class Interlace(CopyRule):
+    """Straps over and under."""
+
+    title: ClassVar[str] = "Interlace"
+    words: ClassVar[str] = "The outlines of all copies become straps that pass over and under each other by turns, as in a knot."
+    search: ClassVar[str] = "knot weave braid plait celtic over under chain rings strapwork"
+    family: ClassVar[RuleFamily] = "repeat"
+
+    kind: Literal["interlace"] = "interlace"
+    width: Annotated[float, Length("Width", "Of the straps.", least=0.001, most=1e5, slides=(0.5, 30.0))] = 5.0
+    gap: Annotated[float, Length("Gap", "Left beside the strap that passes over.", least=0.0, most=1e4, slides=(0.0, 10.0))] = 1.0
+    begins: Annotated[
+        Literal["over", "under"], Choice("Begins", "How the first line passes its first crossing.", options=("over", "under"))
+    ] = "over"
+    corners: Annotated[Literal["sharp", "round"], Choice("Corners", "Of the straps.", options=("sharp", "round"), main=False)] = (
+        "sharp"
+    )
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return the straps: row by row the lines, in each row its pieces.
+
+        Raises
+        ------
+        RuleRefused
+            When lines lie upon each other, or nothing is left of the straps.
+        LimitError
+        """
+        lines = self._lines(above, ground)
+        found = crossings(lines)
+        over, broken = alternating(found, len(lines))
+        over = over if self.begins == "over" else ~over
+        made = straps(lines, found, over, self.width, self.gap, "mitre" if self.corners == "sharp" else "round")
+        if not any(made):
+            raise RuleRefused("nothing is left of the straps; make them narrower or the gap smaller")
+        said = {"width": f"{len(lines):,} lines, {len(found.places):,} crossings"}
+        notes: dict[str, Any] = {"said": said, "attention": self._attention(found.places[broken], found.places)}
+        return stage_of_pieces(self.id, made, notes)
+
+    def _lines(self, above: Stage, ground: Ground) -> list[Path]:
+        """The outlines of all that stands above, in its place."""
+        marks = draw(above, ground.known, ground.progress)
+        if marks.count > LINES_MOST:
+            raise LimitError(f"there are {marks.count:,} outlines; at most {LINES_MOST:,} can be interlaced")
+        return paths_of_marks(marks, self.width * 0.004)
+
+    def _attention(self, broken: Array, places: Array) -> tuple[tuple[str, tuple[Array, ...]], ...]:
+        """What cannot be done, and where: turns that do not come out even, and points where more than two lines meet."""
+        if not len(places):
+            return (("no lines cross; copies must overlap for their outlines to pass over and under", ()),)
+        round_them = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * self.width
+        out = []
+        if len(broken):
+            times = "one crossing" if len(broken) == 1 else f"{len(broken):,} crossings"
+            out.append((f"over and under cannot take turns at {times}", tuple(at + round_them for at in broken)))
+        size = float(np.ptp(places, 0).max()) or 1.0
+        cells, counts = np.unique(np.rint(places / (1e-6 * size)).astype(np.int64), axis=0, return_counts=True)
+        many = cells[counts > 1] * 1e-6 * size
+        if len(many):
+            where = "one place" if len(many) == 1 else f"{len(many):,} places"
+            out.append((f"more than two lines cross in {where}", tuple(at + round_them for at in many)))
+        return tuple(out)
+
+    def key_line(self, unit: str) -> str:
+        """Return width and gap."""
+        return f"{describe(self.width, unit)} wide, gap {describe(self.gap, unit)}"

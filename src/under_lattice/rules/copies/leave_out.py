@@ -1,0 +1,163 @@
+"""Rule: Leave out, takes copies away: every k-th, by chance, outside a circle or box, overlapping ones, exact doubles."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal, get_args
+
+import numpy as np
+import shapely
+
+from under_lattice.core.errors import RuleRefused
+from under_lattice.declare.dials import Choice, Count, Length, Point, Ratio, Seed, Touches, When
+from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
+from under_lattice.geometry.body import hull
+from under_lattice.geometry.chance import lots_of_keys
+from under_lattice.pattern.stage import Stage
+from under_lattice.rules.base import CopyRule, Ground, describe
+from under_lattice.rules.shared.anchor import Anchor, resolve
+from under_lattice.rules.shared.touches import Touch, picked
+
+Which = Literal[
+    "every k-th", "by chance", "outside a circle", "outside a box", "beside the sheet", "overlapping ones", "exact doubles",
+    "by hand",
+]  # fmt: skip
+EVERY = When(field="which", values=("every k-th",), reason="only for every k-th")
+LOTS = When(field="which", values=("by chance",), reason="only by chance")
+ROUND = When(field="which", values=("outside a circle",), reason="only for a circle")
+BOXED = When(field="which", values=("outside a box",), reason="only for a box")
+REGION = When(field="which", values=("outside a circle", "outside a box"), reason="only for a circle or a box")
+BY_HAND = When(field="which", values=("by hand",), reason="only for copies picked by hand")
+OVERLAP_MOST = 20_000
+
+
+def beside_sheet(stage: Stage, width: float, height: float, back: Array = IDENTITY) -> Array:
+    """Tell which copies (n,) lie wholly outside a sheet, seen through `back`; outlines that pass their bodies counted."""
+    ring, reach = hull(stage.body_ring), stage.shape.reach()
+    xform, half = compose(back[None], stage.xform), np.array([width, height]) / 2
+    far = np.abs(xform[:, :, :2]).sum((1, 2)) * (float(np.hypot(*ring.T).max()) + reach)
+    edge = np.flatnonzero((np.abs(xform[:, :, 2]) + far[:, None] > half).any(1))  # the others lie on it for certain
+    at = apply(xform[edge], ring[None])
+    grown = half + (np.sqrt(np.abs(np.linalg.det(xform[edge][:, :, :2]))) * reach)[:, None]
+    beside = np.zeros(stage.n, bool)
+    beside[edge] = ((at.min(1) > grown) | (at.max(1) < -grown)).any(1)
+    return beside
+
+
+class LeaveOut(CopyRule):
+    """Take copies away."""
+
+    title: ClassVar[str] = "Leave out"
+    words: ClassVar[str] = "Take copies away: every k-th, by chance, outside a region or the sheet, overlapping ones, doubles."
+    search: ClassVar[str] = "remove delete thin hide mask region cull duplicates"
+
+    kind: Literal["leave-out"] = "leave-out"
+    which: Annotated[Which, Choice("Leaves out", "Which copies go.", options=get_args(Which))] = "every k-th"
+    every: Annotated[float, Count("Every", "So many; the first of them goes.", least=2, slides=(2, 12), when=(EVERY,))] = 3
+    first: Annotated[float, Count("From", "The number of the first that goes.", least=1, slides=(1, 12), when=(EVERY,))] = 2
+    counted: Annotated[
+        Literal["by number", "by row and column"],
+        Choice(
+            "Counted",
+            "One after the other, or along rows and columns together.",
+            options=("by number", "by row and column"),
+            when=(EVERY,),
+        ),
+    ] = "by number"
+    picks: Annotated[
+        tuple[Touch, ...],
+        Touches(
+            "Copies",
+            "Those that go; “Leave this copy out” in the menu of the sheet adds one.",
+            moves=False,
+            when=(BY_HAND,),
+        ),
+    ] = ()
+    share: Annotated[float, Ratio("Share", "Of the copies that go.", slides=(0.0, 100.0), when=(LOTS,))] = 30.0
+    seed: Annotated[int, Seed("Seed", "Another seed, other copies.", when=(LOTS,))] = 1
+    radius: Annotated[float, Length("Radius", "Of the circle.", least=0.001, slides=(5.0, 200.0), when=(ROUND,))] = 100.0
+    width: Annotated[float, Length("Width", "Of the box.", least=0.001, slides=(5.0, 400.0), when=(BOXED,))] = 200.0
+    height: Annotated[float, Length("Height", "Of the box.", least=0.001, slides=(5.0, 400.0), when=(BOXED,))] = 200.0
+    side: Annotated[
+        Literal["outside", "inside"],
+        Choice("Goes what is", "Outside the region or inside.", options=("outside", "inside"), when=(REGION,)),
+    ] = "outside"
+    pivot: Annotated[Anchor, Point("Middle", "Of the region.", when=(REGION,))] = Anchor(spot="sheet centre")
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return the copies that stay, with their lasting names."""
+        kept = np.flatnonzero(self._stays(above, ground))
+        return Stage(
+            self.id,
+            above.shape,
+            above.xform[kept],
+            np.broadcast_to(np.eye(2, 3), (len(kept), 2, 3)),
+            kept.astype(np.int32),
+            above.key[kept],
+            above,
+            {"step": np.arange(len(kept), dtype=float)},
+            notes={"said": {"which": f"{above.n - len(kept):,} left out"}},
+        )
+
+    def _stays(self, above: Stage, ground: Ground) -> Array:
+        if self.which == "every k-th":
+            number = above.key.sum(1) if self.counted == "by row and column" else np.arange(above.n)
+            return np.asarray((number - (self.first - 1)) % self.every != 0)
+        if self.which == "by chance":
+            return np.asarray(lots_of_keys(above.key, self.seed) >= self.share / 100)
+        if self.which == "by hand":
+            return ~np.any([np.zeros(above.n, bool), *(picked(above, touch) for touch in self.picks)], 0)
+        if self.which == "exact doubles":
+            rows = np.rint(above.xform.reshape(-1, 6) * 1e6).astype(np.int64)
+            _, first = np.unique(rows, axis=0, return_index=True)
+            stays = np.zeros(above.n, bool)
+            stays[first] = True
+            return stays
+        if self.which == "overlapping ones":
+            return self._clear(above)
+        if self.which == "beside the sheet":
+            return ~beside_sheet(above, ground.width, ground.height, ground.back)
+        away = above.xform[:, :, 2] - resolve(self.pivot, above, ground)
+        if self.which == "outside a circle":
+            inside = np.hypot(*away.T) <= self.radius
+        else:
+            inside = (np.abs(away) <= np.array([self.width, self.height]) / 2).all(1)
+        return inside if self.side == "outside" else ~inside
+
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "no copy is of the kind that goes"
+
+    def seen_through(self, above: Stage, ground: Ground) -> Array | None:
+        """Return the map that changes nothing: what stays, stays where it is."""
+        return IDENTITY
+
+    @staticmethod
+    def _clear(above: Stage) -> Array:
+        """Go through the copies in turn: one that overlaps an earlier one that stays is left out; touching is not overlapping."""
+        if above.n < 2:
+            return np.ones(above.n, bool)
+        if above.n > OVERLAP_MOST:
+            raise RuleRefused(f"overlaps are looked for among at most {OVERLAP_MOST:,} copies; there are {above.n:,}")
+        shapes = np.asarray(shapely.polygons(above.bodies()))
+        size = float(np.sqrt(max(shapely.area(shapes[0]), 1e-30)))
+        one, other = shapely.STRtree(list(shapes)).query(shapes, predicate="intersects")
+        near = one > other
+        one, other = one[near], other[near]
+        deep = shapely.area(shapely.intersection(shapes[one], shapes[other])) > 1e-6 * size * size
+        stays = np.ones(above.n, bool)
+        order = np.argsort(one[deep], kind="stable")
+        for late, early in zip(one[deep][order], other[deep][order], strict=True):
+            if stays[early]:
+                stays[late] = False
+        return stays
+
+    def key_line(self, unit: str) -> str:
+        """Return what goes."""
+        return {
+            "every k-th": f"every {self.every:g}, from {self.first:g}",
+            "by chance": f"{self.share:g} % by chance",
+            "by hand": f"{len(self.picks)} picked by hand",
+            "outside a circle": f"{self.side} a circle of {describe(self.radius, unit)}",
+            "outside a box": f"{self.side} {self.width:g} × {self.height:g}",  # noqa: RUF001
+        }.get(self.which, self.which)

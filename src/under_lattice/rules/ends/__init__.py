@@ -1,0 +1,1 @@
+"""The fixed ends of layers."""

@@ -1,0 +1,1 @@
+"""The motifs, one file for each kind."""

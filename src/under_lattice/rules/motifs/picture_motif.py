@@ -1,0 +1,105 @@
+"""Motif: a picture, PNG, JPEG or WebP, stored once in the work."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+
+from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.texture import Texture
+from under_lattice.core.errors import RuleRefused
+from under_lattice.declare.dials import Angle, Length, Picture, Ratio
+from under_lattice.geometry.affine import Array, linear
+from under_lattice.geometry.outline import polygon_verbs
+from under_lattice.pattern.inked import Inked
+from under_lattice.pattern.marks import Coat
+from under_lattice.pattern.stage import Stage
+from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.handles import Drag, Handle, HandleSet
+from under_lattice.rules.shared.inked_motif import COLOURS, Colours, InkedMotif
+
+CLEAR = np.zeros((1, 4), np.uint8)
+OPAQUE = bytes_of(("#FFFFFF",))
+
+
+class PictureMotif(InkedMotif):
+    """A picture as the shape that is repeated."""
+
+    words: ClassVar[str] = "A picture: from a PNG, JPEG or WebP file; what is clear in it stays clear."
+    search: ClassVar[str] = "image photo bitmap raster png jpeg jpg webp import texture"
+    sized: ClassVar[str] = "width"
+
+    kind: Literal["picture"] = "picture"
+    picture: Annotated[str, Picture("Picture", "Stored once in the work, however often it is used.")] = ""
+    width: Annotated[float, Length("Width", "From side to side.", least=0.001, most=1e5, slides=(1.0, 120.0))] = 40.0
+    stretch: Annotated[float, Ratio("Height", "Of its own height.", least=0.1, most=10000.0, slides=(20.0, 200.0), main=False)] = (
+        100.0
+    )
+    turn: Annotated[float, Angle("Turn", "About its middle.", main=False)] = 0.0
+    colours: Annotated[Colours, COLOURS] = "its own"
+
+    @classmethod
+    def noun(cls) -> str:
+        """Return what it is called where motifs are chosen."""
+        return "Picture"
+
+    def inked(self, ground: Ground) -> Inked:
+        """Return its rectangle, filled with its pixels.
+
+        Raises
+        ------
+        RuleRefused
+            When no picture is chosen.
+        """
+        pixels = ground.pixels(self.picture) if self.picture else None
+        if pixels is None:
+            raise RuleRefused("choose a picture, or bring one in from a file")
+        high, wide = pixels.shape[:2]
+        x, y = self.width / 2, self.width * high / wide * self.stretch / 200
+        corners = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
+        turned = linear(self.turn)
+        to_picture = np.array([(1 / (2 * x), 0.0, 0.5), (0.0, 1 / (2 * y), 0.5)])
+        coat = Coat(OPAQUE, CLEAR, np.zeros(1), paint=Texture(_premultiplied(_Held(pixels)), to_picture), seat=turned[None])
+        return Inked(((polygon_verbs(4), corners @ turned[:, :2].T),), (coat,))
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return beads for width, height and turn."""
+        plain = super().handles(above, stage, ground, unit)
+        assert plain is not None
+        down = linear(self.turn)[:, 1]
+        bead = Handle("stretch", down * float((stage.body_ring @ down).max()), f"{describe(self.stretch, '%', 0)} height", "bead")
+        return HandleSet((*plain.handles, bead), None, stage.body_ring)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Set width, height or turn."""
+        if drag.name != "stretch":
+            return super().dragged(drag, above, stage, ground)
+        down = linear(self.turn)[:, 1]
+        share = float(drag.to @ down) / max(float((stage.body_ring @ down).max()), 1e-9)
+        return {"stretch": float(np.clip(round(self.stretch * share, 1), 0.1, 10000.0))}
+
+    def key_line(self, unit: str) -> str:
+        """Return its width."""
+        return f"{describe(self.width, unit)} wide" if self.picture else "No picture chosen"
+
+
+class _Held:
+    """Pixels as a key: the array itself, told by identity."""
+
+    def __init__(self, pixels: Array) -> None:
+        self.pixels = pixels
+
+    def __hash__(self) -> int:
+        return id(self.pixels)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Held) and other.pixels is self.pixels
+
+
+@lru_cache(maxsize=8)
+def _premultiplied(held: _Held) -> Array:
+    pixels = held.pixels.astype(np.float32)
+    pixels[..., :3] *= pixels[..., 3:] / np.float32(255.0)
+    return np.rint(pixels).astype(np.uint8)

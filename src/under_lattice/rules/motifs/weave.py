@@ -1,0 +1,239 @@
+"""Motif: weave, straps that pass over and under; where one goes under it is cut, so that the edge of the upper one shows."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal, get_args
+
+import numpy as np
+import shapely
+from shapely import affinity
+
+from under_lattice.core.errors import InputError
+from under_lattice.declare.dials import Choice, Count, Length, Text, When
+from under_lattice.geometry.affine import Array, apply, turns
+from under_lattice.geometry.outline import Outline, polygon, polygon_verbs
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.stage import Family, Shape, Stage
+from under_lattice.rules.base import Ground, MotifRule, describe
+from under_lattice.rules.handles import Drag, Handle, HandleSet
+
+Order = Literal["plain", "twill", "satin"]
+WIDTHS = When(field="gives", values=("widths",), reason="the code gives what lies between straps")
+SPACINGS = When(field="gives", values=("spacings",), reason="the code gives the widths")
+TWO_WAYS = When(field="ways", values=("two",), reason="three directions have one order")
+TWILL = (TWO_WAYS, When(field="order", values=("twill",), reason="only for twill"))
+SATIN = (TWO_WAYS, When(field="order", values=("satin",), reason="only for satin"))
+CODE_MOST = 12
+
+
+@dataclass(frozen=True)
+class LengthCode(Text):
+    """A list of proportions such as ``5 : 2 : 3``."""
+
+    def check(self, value: str) -> str:
+        """Hold to one to twelve numbers above zero.
+
+        Raises
+        ------
+        InputError
+        """
+        proportions(value)
+        return value
+
+
+def proportions(code: str) -> list[float]:
+    """Return the numbers of a code such as ``5 : 2 : 3``.
+
+    Raises
+    ------
+    InputError
+    """
+    parts = [part for part in re.split(r"[:,;\s]+", code.strip()) if part]
+    try:
+        found = [float(part) for part in parts]
+    except ValueError:
+        found = []
+    if not 1 <= len(found) <= CODE_MOST or not all(0.001 <= one <= 1000 for one in found):
+        raise InputError(f"“{code[:30]}” is not a code; 1 to {CODE_MOST} numbers above zero, for instance 5 : 2 : 3")
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class WeaveShape:
+    """The visible pieces of all straps, one face for each kind of strap: of the code's numbers, upright ones first."""
+
+    families: tuple[tuple[bytes, Array], ...]
+    width: float
+    height: float
+
+    @property
+    def faces(self) -> int:
+        """How many kinds of strap."""
+        return len(self.families)
+
+    def body(self) -> Outline:
+        """The whole woven piece."""
+        x, y = self.width / 2, self.height / 2
+        return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
+
+    def reach(self) -> float:
+        """Nothing passes the body."""
+        return 0.0
+
+    def draw(self, ask: Ask) -> tuple[Family, ...]:
+        """One face for each kind of strap, its pieces as contours."""
+        none = np.zeros(ask.n, np.int32)
+        return tuple(Family(verbs, points[None], none) for verbs, points in self.families)
+
+
+class Weave(MotifRule):
+    """Straps over and under."""
+
+    title: ClassVar[str] = "Motif"
+    words: ClassVar[str] = "A weave: straps over and under, widths from a code."
+    search: ClassVar[str] = "plaid tartan basket braid textile cloth twill satin mat strap"
+
+    kind: Literal["weave"] = "weave"
+    ways: Annotated[
+        Literal["two", "three"],
+        Choice("Directions", "Upright and level straps, or three sets a third of a turn apart.", options=("two", "three")),
+    ] = "two"
+    columns: Annotated[int, Count("Upright straps", "How many; with three directions of each.", most=200, slides=(1, 40))] = 8
+    rows: Annotated[int, Count("Level straps", "How many.", most=200, slides=(1, 40), when=(TWO_WAYS,))] = 8
+    gives: Annotated[
+        Literal["widths", "spacings"],
+        Choice(
+            "Code gives", "The widths of the straps, or what lies open between them.", options=("widths", "spacings"), main=False
+        ),
+    ] = "widths"
+    code: Annotated[str, LengthCode("Code", "Proportions, taken in turn, such as 5 : 2 : 3.")] = "5 : 2 : 3"
+    mirrored: Annotated[
+        Literal["repeated", "mirrored"],
+        Choice("Code is", "Repeated, or mirrored back and forth.", options=("repeated", "mirrored"), main=False),
+    ] = "mirrored"
+    size: Annotated[float, Length("Unit", "Of one part of the code.", least=0.001, slides=(0.5, 20.0))] = 3.0
+    spacing: Annotated[
+        float, Length("Between straps", "Left open between neighbours.", least=0.0, slides=(0.0, 20.0), when=(WIDTHS,))
+    ] = 2.0
+    strap: Annotated[
+        float, Length("Strap width", "Of every strap.", least=0.001, slides=(0.5, 30.0), when=(SPACINGS,), main=False)
+    ] = 6.0
+    cut: Annotated[float, Length("Cut", "Left beside the upper strap where one goes under.", least=0.0, slides=(0.0, 5.0))] = 0.6
+    order: Annotated[Order, Choice("Order", "Which strap lies on top.", options=get_args(Order), when=(TWO_WAYS,))] = "plain"
+    over: Annotated[int, Count("Over", "Level straps that an upright one passes over.", most=20, slides=(1, 8), when=TWILL)] = 2
+    under: Annotated[int, Count("Under", "Level straps that it then passes under.", most=20, slides=(1, 8), when=TWILL)] = 2
+    repeat: Annotated[
+        int, Count("Repeat", "Straps after which the satin begins again.", least=5, most=40, slides=(5, 16), when=SATIN)
+    ] = 5
+    step: Annotated[
+        int, Count("Step", "From one row to the next, along the repeat.", least=2, most=38, slides=(2, 12), when=SATIN)
+    ] = 2
+
+    def shape(self) -> Shape:
+        """Return the pieces of all straps."""
+        code = np.array(proportions(self.code))
+        if self.ways == "three":
+            return self._three_ways(code)
+        upright, level = self.straps(self.columns, code), self.straps(self.rows, code)
+        width, height = upright[-1, 1], level[-1, 1]
+        on_top = self.on_top()
+        families = []
+        for across, (straps, others, long) in enumerate(((upright, level, height), (level, upright, width))):
+            for kind in range(len(code)):
+                corners = []
+                for i in np.flatnonzero(straps[:, 2] == kind):
+                    hidden = ~on_top[:, i] if across == 0 else on_top[i, :]
+                    for begin, end in self._pieces(others[hidden], long):
+                        low, high = straps[i, :2]
+                        box = [(low, begin), (high, begin), (high, end), (low, end)]
+                        corners.append([(x, y) if across == 0 else (y, x) for x, y in box])
+                if corners:
+                    points = np.array(corners).reshape(-1, 2) - np.array([width, height]) / 2
+                    families.append((polygon_verbs(4) * len(corners), points))
+        return WeaveShape(tuple(families), float(width), float(height))
+
+    def _three_ways(self, code: Array) -> Shape:
+        """Straps in three directions, each over the next and under the one before.
+
+        Their middles stand at even distances, one set moved by half of that where three would else meet in a point; the whole ends
+        in a hexagon.
+        """
+        straps = self.straps(int(self.columns), code)
+        wide, kind = straps[:, 1] - straps[:, 0], straps[:, 2].astype(int)
+        pitch = float(np.diff(straps[:, 0]).mean()) if len(wide) > 1 else float(wide[0]) + self.spacing
+        middle = (np.arange(len(wide)) - (len(wide) - 1) / 2) * pitch
+        far = len(wide) * pitch
+        rim = shapely.Polygon(apply(turns(np.arange(6) * 60.0), np.array([[0.0, len(wide) * pitch / np.sqrt(3)]]))[:, 0])
+        boxes = [shapely.box(-far, y - w / 2, far, y + w / 2) for y, w in zip(middle, wide, strict=True)]
+        shift = pitch / 2 if len(wide) % 2 else 0.0
+        sets = [
+            [affinity.rotate(affinity.translate(b, 0, shift * (d == 2)), 120.0 * d, origin=(0, 0)) for b in boxes] for d in range(3)
+        ]
+        over = [shapely.union_all(straps).buffer(self.cut, join_style="mitre") for straps in sets]
+        families = []
+        for d in range(3):
+            for one in range(len(code)):
+                mine = shapely.union_all([s for s, k in zip(sets[d], kind, strict=True) if k == one])
+                rings = [
+                    np.array(p.exterior.coords)[:-1] for p in shapely.get_parts(mine.intersection(rim).difference(over[d - 1]))
+                ]
+                rings = [ring for ring in rings if len(ring) > 2]
+                if rings:
+                    families.append((b"".join(polygon_verbs(len(ring)) for ring in rings), np.concatenate(rings)))
+        x, y = np.abs(shapely.get_coordinates(rim)).max(0)
+        return WeaveShape(tuple(families), 2 * float(x), 2 * float(y))
+
+    def straps(self, count: int, code: Array) -> Array:
+        """Begin, end and place in the code of each strap (count, 3)."""
+        many = len(code)
+        k = np.arange(count)
+        if self.mirrored == "mirrored" and many > 1:
+            round_trip = 2 * (many - 1)
+            kind = np.minimum(k % round_trip, round_trip - k % round_trip)
+        else:
+            kind = k % many
+        coded = code[kind] * self.size
+        wide, open_part = (coded, self.spacing) if self.gives == "widths" else (np.full(count, self.strap), coded)
+        begin = np.cumsum(wide + open_part) - wide - open_part
+        return np.stack([begin, begin + wide, kind], 1)
+
+    def on_top(self) -> Array:
+        """Tell for each crossing (rows, columns) whether the upright strap lies on top."""
+        j, i = np.mgrid[: self.rows, : self.columns]
+        if self.order == "plain":
+            return np.asarray((i + j) % 2 == 0)
+        if self.order == "twill":
+            return np.asarray((j - i) % (self.over + self.under) < self.over)
+        return np.asarray((i - j * self.step) % self.repeat == 0)
+
+    def _pieces(self, hiding: Array, long: float) -> list[tuple[float, float]]:
+        """The visible stretches of a strap of length `long`, between the straps (k, 3) that lie over it."""
+        out, begin = [], 0.0
+        for low, high, _ in hiding:
+            if low - self.cut - begin > 1e-9:
+                out.append((begin, float(low) - self.cut))
+            begin = float(high) + self.cut
+        if long - begin > 1e-9:
+            out.append((begin, long))
+        return out
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return the corner that sizes the whole."""
+        ring = stage.body_ring
+        return HandleSet((Handle("size", ring[2], f"unit {describe(self.size, unit)}", "bead"),), None, ring)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Size the unit by the distance of the corner from the middle; what lies between straps stays as it is."""
+        corner = stage.body_ring[2]
+        many = np.array([self.columns, self.rows])
+        open_part = self.spacing * (many - 1) / 2 if self.gives == "widths" else self.strap * many / 2
+        factor = float(np.hypot(*np.maximum(drag.to - open_part, 0.0)) / max(float(np.hypot(*(corner - open_part))), 1e-9))
+        return {"size": max(0.01, drag.length(self.size * factor))}
+
+    def key_line(self, unit: str) -> str:
+        """Return the order and the number of straps."""
+        if self.ways == "three":
+            return f"Weave, three ways, {self.columns} straps each"
+        return f"Weave, {self.order}, {self.columns} by {self.rows} straps"

@@ -1,0 +1,1 @@
+"""Rules that paint: inks and their ramps."""

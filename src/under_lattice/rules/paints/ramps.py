@@ -1,0 +1,106 @@
+"""Ramps inside a scope: over each shape, each copy of a rule, all that stands where the ink is laid, or the sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from under_lattice.colour.ramp import Ramp, Stop
+from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.stage import Stage
+from under_lattice.rules.shared.scope import scope_frames, scope_stage
+
+SHAPE, SO_FAR, SHEET = "each shape", "all copies", "the sheet"
+SCOPES = ((SHAPE, "each shape"), (SO_FAR, "all so far"), (SHEET, "the sheet"))
+
+
+@dataclass(frozen=True)
+class Standing:
+    """Where in the chain an ink stands.
+
+    Attributes
+    ----------
+    nearest : str
+        Id of the repeat whose rows are counted when none is named.
+    stage : str
+        Id of the rule that made the copies it is laid on; what stands below repeats the inked copies.
+    """
+
+    nearest: str = ""
+    stage: str = ""
+
+
+@dataclass(frozen=True)
+class Span:
+    """What a ramp runs over: the box from `low` to `high` (2,) of a place, and that place -> the sheet for each mark.
+
+    `places` is (N, 2, 3) or (1, 2, 3), or None where it is each mark's own.
+    """
+
+    low: Array
+    high: Array
+    places: Array | None
+
+
+def span_of(scope: str, ask: Ask, marks: Marks, standing: Standing) -> Span:
+    """Return what a ramp over a scope runs over."""
+    if scope == SHEET:
+        half = np.array([ask.known.width, ask.known.height]) / 2
+        return Span(-half, half, np.eye(2, 3)[None])
+    if scope == SHAPE:
+        points = np.concatenate([family.points.reshape(-1, 2) for family in marks.families])
+        return Span(points.min(0), points.max(0), None)
+    horizon = ask.horizon
+    laid_on = ask.stage(standing.stage) or horizon
+    stage = laid_on if scope == SO_FAR else scope_stage(scope, horizon)
+    low, high = _box(stage)
+    if stage is horizon:
+        return Span(low, high, np.eye(2, 3)[None])
+    return Span(low, high, compose(horizon.xform, inverse(scope_frames(stage, horizon)))[marks.copy])
+
+
+def _box(stage: Stage) -> tuple[Array, Array]:
+    """The box of the bodies of all copies of a stage; of very many, from the circles round them."""
+    if stage.n <= 4096:
+        points = stage.bodies().reshape(-1, 2)
+        return points.min(0), points.max(0)
+    ring = stage.body_ring
+    middle = (ring.min(0) + ring.max(0)) / 2
+    at = apply(stage.xform, middle[None, None])[:, 0]
+    reach = float(np.hypot(*(ring - middle).T).max()) * np.sqrt(np.abs(np.linalg.det(stage.xform[:, :, :2])))[:, None]
+    return (at - reach).min(0), (at + reach).max(0)
+
+
+def upright(span: Span, marks: Marks) -> Span:
+    """Return the span with its place at the same spot of the sheet and as large, but not turned."""
+    places = marks.xform if span.places is None else span.places
+    middle = (span.low + span.high) / 2
+    size = np.sqrt(np.abs(np.linalg.det(places[:, :, :2])))
+    seats = np.zeros((len(places), 2, 3))
+    seats[:, 0, 0] = seats[:, 1, 1] = size
+    seats[:, :, 2] = apply(places, middle[None, None])[:, 0] - size[:, None] * middle
+    return Span(span.low, span.high, seats)
+
+
+def stops_of(palette: Sequence[str]) -> tuple[Stop, ...]:
+    """Return the colours of a palette as evenly spread stops."""
+    return tuple(Stop(float(t), c) for t, c in zip(np.linspace(0, 1, len(palette)), palette, strict=True))
+
+
+def ramp_over(span: Span, palette: Sequence[str], outwards: bool, angle: float, oklab: bool) -> Ramp:
+    """Return a palette as a ramp over a span, outwards from its middle or along `angle` in degrees; the place is of the marks."""
+    middle, half = (span.low + span.high) / 2, np.maximum((span.high - span.low) / 2, 1e-9)
+    stops = stops_of(palette)
+    if outwards:
+        reach = float(half.max()) if span.places is None else float(np.hypot(*half))
+        return Ramp(
+            stops, "radial", np.array([(1 / reach, 0, -middle[0] / reach), (0, 1 / reach, -middle[1] / reach)]), True, oklab
+        )
+    way = np.array([np.cos(np.radians(angle)), np.sin(np.radians(angle))])
+    reach = 2 * float(np.abs(way) @ half)
+    to = np.array([(*(way / reach), 0.5 - float(way @ middle) / reach), (-way[1] / reach, way[0] / reach, 0.0)])
+    return Ramp(stops, "linear", to, True, oklab)

@@ -1,0 +1,381 @@
+"""Rule: Lattice, copies in rows and columns that touch, cover, fit or are counted."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, ClassVar, Literal, get_args
+
+import numpy as np
+
+from under_lattice.core.errors import RuleRefused
+from under_lattice.core.progress import Progress
+from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, Tied, When
+from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse, moves, turns
+from under_lattice.geometry.body import hull, inside, meeting, within
+from under_lattice.pattern.ask import Ask, rest
+from under_lattice.pattern.stage import Stage, limit_copies, repeat
+from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.handles import Drag, HandleSet
+from under_lattice.rules.motifs.tiling import cell_of_shape
+from under_lattice.rules.repeats import lattice_net as nets
+from under_lattice.rules.repeats.lattice_handles import lattice_dragged, lattice_handles
+from under_lattice.rules.shared.anchor import Anchor, resolve
+from under_lattice.rules.shared.runs import BY_LEVEL, LEVEL, Repeat
+from under_lattice.vary.numbers import Number, Varied
+
+Extent = Literal["covers the sheet", "whole copies inside", "fits a box", "by number"]
+EXTENTS: tuple[str, ...] = get_args(Extent)
+Corner = Literal["middle", "top left", "top right", "bottom left", "bottom right"]
+COUNTED = When(field="extent", values=("fits a box", "by number"), reason="the sheet gives the counts")
+BOXED = When(field="extent", values=("fits a box",), reason="only when the lattice fits a box")
+FREE = When(field="spacing", values=("free",), reason="pitch is touching")
+NOT_BOXED = When(field="extent", values=("covers the sheet", "whole copies inside", "by number"), reason="the box gives the pitch")
+SHIFTED = When(field="form", values=("staggered rows", "dropped columns"), reason="this form has no shift of its own")
+VECTORS = When(field="form", values=("two vectors",), reason="only for two vectors")
+UNTIED = When(
+    field="form", values=tuple(f for f in nets.FORMS if f not in (*nets.TIED, nets.AS_TILES)), reason="one pitch gives both"
+)
+TOUCHING = Tied(field="spacing", value="touching", free="free", others=("pitch", "row_pitch"))
+TINY = 1e-9
+LEAST_PITCH = 0.001
+
+
+class Lattice(Repeat):
+    """Repeat in rows and columns."""
+
+    title: ClassVar[str] = "Lattice"
+    words: ClassVar[str] = "Repeat in rows and columns: squares, hexagons, triangles, bricks, half-drops or any two vectors."
+    search: ClassVar[str] = "grid tile repeat honeycomb brick half-drop rows columns array"
+
+    kind: Literal["lattice"] = "lattice"
+    form: Annotated[nets.Form, Choice("Form", "How rows and columns lie.", options=nets.FORMS, pictures=True)] = (
+        "hexagons on points"
+    )
+    extent: Annotated[Extent, Choice("Extent", "How far it goes.", options=EXTENTS)] = "covers the sheet"
+    columns: Annotated[Number, Count("Columns", "In all, the motif included.", vary=True, when=(COUNTED,))] = 8
+    rows: Annotated[Number, Count("Rows", "In all, the motif included.", vary=True, when=(COUNTED,))] = 8
+    spacing: Annotated[
+        Literal["touching", "free"],
+        Choice(
+            "Pitch", "Touching: neighbours meet, or leave the gap.", options=("touching", "free"), when=(NOT_BOXED,), shows="pitch"
+        ),
+    ] = "touching"
+    gap: Annotated[
+        Number,
+        Length(
+            "Gap",
+            "Left between neighbours on every side; below zero they overlap.",
+            least=-1e4,
+            most=1e4,
+            slides=(-10.0, 10.0),
+            when=(When(field="spacing", values=("touching",), reason="the pitch is free"), NOT_BOXED),
+        ),
+    ] = 0.0
+    pitch: Annotated[
+        Number,
+        Length(
+            "Distance",
+            "From one copy to the next.",
+            least=0.001,
+            vary=True,
+            slides=(1.0, 120.0),
+            when=(FREE, NOT_BOXED),
+            tied=TOUCHING,
+        ),
+    ] = 36.0
+    row_pitch: Annotated[
+        Number,
+        Length(
+            "Row pitch",
+            "From one row to the next.",
+            least=0.001,
+            vary=True,
+            slides=(1.0, 120.0),
+            when=(UNTIED, FREE, NOT_BOXED),
+            tied=TOUCHING,
+        ),
+    ] = 36.0
+    shift: Annotated[
+        Number,
+        Ratio(
+            "Shift", "Of every second row or column, in parts of the pitch.", least=-100.0, most=100.0, vary=True, when=(SHIFTED,)
+        ),
+    ] = 50.0
+    march: Annotated[
+        Literal["alternating", "progressive"],
+        Choice("Rows go", "0, f, 0, f or 0, f, 2f.", options=("alternating", "progressive"), main=False, when=(SHIFTED,)),
+    ] = "alternating"
+    angle: Annotated[float, Angle("First angle", "Direction of the first vector.", when=(VECTORS,))] = 0.0
+    row_angle: Annotated[float, Angle("Second angle", "Direction of the second vector.", when=(VECTORS,))] = 70.0
+    turn: Annotated[float, Angle("Turn", "The whole lattice, about its pivot.")] = 0.0
+    pivot: Annotated[Anchor, Point("Pivot", "The lattice turns and is counted from here.")] = Anchor()
+    stacking: Annotated[
+        Literal["last on top", "first on top", "middle on top", "middle below", "by level"],
+        Choice(
+            "Stacking",
+            "Which copies lie over which, where they overlap.",
+            options=("last on top", "first on top", "middle on top", "middle below", BY_LEVEL),
+            main=False,
+        ),
+    ] = "last on top"
+    level: Annotated[Number, LEVEL] = 0.0
+    turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False)] = 0.0
+    grow: Annotated[
+        Corner,
+        Choice("Grow from", "Where the motif stands among the copies.", options=get_args(Corner), main=False, when=(COUNTED,)),
+    ] = "middle"
+    margin: Annotated[
+        float,
+        Length(
+            "Margin",
+            "Round the sheet that is covered too; below zero it stays bare.",
+            least=-1e4,
+            main=False,
+            slides=(-40.0, 40.0),
+            when=(When(field="extent", values=EXTENTS[:2], reason="counts are given"),),
+        ),
+    ] = 0.0
+    box_width: Annotated[float, Length("Box width", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = (
+        240.0
+    )
+    box_height: Annotated[float, Length("Box height", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = (
+        240.0
+    )
+
+    def place(self, above: Stage, ground: Ground) -> Stage:
+        """Return the copies on the lattice.
+
+        Raises
+        ------
+        RuleRefused
+            When there is no touching pitch, or the vectors are parallel.
+        LimitError
+        """
+        home = above.xform[above.origin, :, 2]
+        ragged = any(isinstance(getattr(self, name), Varied) for name in ("columns", "rows", "pitch", "row_pitch", "shift"))
+        bodies = self.bodies(above, ragged)
+        net = self.net(above, ground, bodies)
+        pivot = resolve(self.pivot, above, ground)
+        whole = turns(self.turn, pivot)
+        sheet = apply(inverse(compose(ground.back, whole)), ground.sheet(self.margin))
+        corners = hull(bodies.reshape(-1, 2))
+        offset = np.zeros(2)
+        if self.extent == "fits a box":
+            net, offset = self._fitted(net, corners)
+        i, j, group, counted = self._chosen(net, above, ground, sheet, corners)
+        order = self._order(net, i, j, group)
+        i, j, group, counted = i[order], j[order], group[order], None if counted is None else counted[order]
+        steps = self._steps(net, i, j, group, offset, home, whole)
+        refuses = self._refusal(net, bodies)
+        notes = {
+            "step_at": lambda i, j: self._steps(net, np.array([i]), np.array([j]), np.zeros(1, int), offset, home, whole)[0],
+            "pitch": self.shown_pitch(net)[0],
+            "row_pitch": self.shown_pitch(net)[1],
+            "net": net,
+            "columns": int(np.ptp(i)) + 1 if len(i) else 0,
+            "rows": int(np.ptp(j)) + 1 if len(j) else 0,
+        }
+        notes["said"] = {"extent": f"{notes['columns']} × {notes['rows']}"}  # noqa: RUF001
+        back = inverse(whole)
+        begin = home + offset
+
+        def fields(points: Array) -> dict[str, Array]:
+            column, row = net.continuous((apply(back, points[None])[0] if self.turn else points) - begin)
+            return {"column": column, "row": row}
+
+        return repeat(
+            above,
+            self.id,
+            steps,
+            np.stack([j, i], 1),
+            {"row": j, "column": i, "step": order},
+            group if ragged else None,
+            fields=fields,
+            pivot=pivot,
+            frame=back if self.turn else IDENTITY,
+            counted=counted,
+            refuses=refuses,
+            notes=notes,
+        )
+
+    def _order(self, net: nets.Net, i: Array, j: Array, group: Array) -> Array:
+        """Places (s,) in the order they are laid, the topmost last."""
+        number = np.arange(len(i))
+        if self.stacking in ("last on top", BY_LEVEL) or not len(i):
+            return number
+        if self.stacking == "first on top":
+            return number[::-1]
+        away = np.round(np.hypot(*net.places(i, j, group if len(net.a) > 1 else 0).T), 6)
+        return np.argsort(-away if self.stacking == "middle on top" else away, kind="stable")
+
+    def bodies(self, above: Stage, ragged: bool) -> Array:
+        """Return the bodies (n, V, 2) that are laid: all that stand above, or the motif where each copy gets its own."""
+        bodies = above.bodies(np.array([above.origin])) if ragged else above.bodies()
+        if self.turn_each:
+            bodies = apply(turns(self.turn_each, above.xform[above.origin, :, 2]), bodies)
+        return bodies
+
+    def net(self, above: Stage, ground: Ground, bodies: Array) -> nets.Net:
+        """Return the net of places, before it is fitted or turned.
+
+        Raises
+        ------
+        RuleRefused
+        """
+        if self.form == nets.AS_TILES:
+            return self._net_of_tiles(above, ground)
+        ask = Ask(above, ground.known)
+        shift = ask.each(self.shift) / 100
+        if self.spacing == "touching" or self.extent == "fits a box":
+            across, down = nets.touching_pitches(
+                self.form, bodies, rest(self.gap), float(shift[0]), self.march == "progressive", (self.angle, self.row_angle)
+            )
+            if across < TINY or down < TINY:
+                raise RuleRefused("what stands above has no touching pitch in this direction; choose pitch free")
+            pitch, row = np.full(1, across), np.full(1, down)
+        else:
+            pitch, row = (np.maximum(ask.each(n), LEAST_PITCH) for n in (self.pitch, self.row_pitch))
+        groups = max(len(pitch), len(row), len(shift), len(ask.each(self.columns)), len(ask.each(self.rows)))
+        pitch, row, shift = (np.broadcast_to(v, groups) for v in (pitch, row, shift))
+        if self.form in nets.TIED:
+            return nets.tied_net(self.form, pitch, self.form == "triangles" and nets.turned_below(bodies))
+        first, second = (self.angle, self.row_angle) if self.form == "two vectors" else (0.0, 90.0)
+        a, b = pitch[:, None] * nets.direction(first), row[:, None] * nets.direction(second)
+        if abs(a[0, 0] * b[0, 1] - a[0, 1] * b[0, 0]) < 1e-6 * pitch[0] * row[0]:
+            raise RuleRefused("the two vectors point the same way; change an angle")
+        shifted = self.form in ("staggered rows", "dropped columns")
+        return nets.Net(
+            a, b, shift if shifted else np.zeros(groups), self.form == "dropped columns", shifted and self.march == "progressive"
+        )
+
+    def _net_of_tiles(self, above: Stage, ground: Ground) -> nets.Net:
+        """The net of a motif that is a cell of tiles, spread by the gap or to the free pitch."""
+        cell = cell_of_shape(above.shape)
+        if cell is None:
+            raise RuleRefused("only the tiles of a motif Tiling say how they lie; choose another form")
+        vectors = cell @ above.xform[above.origin, :, :2].T
+        length = float(np.hypot(*vectors[0]))
+        wanted = length + rest(self.gap) if self.spacing == "touching" else Ask(above, ground.known).each(self.pitch)
+        share = (np.atleast_1d(np.asarray(wanted, float)) / max(length, TINY))[:, None]
+        groups = max(len(share), *(len(Ask(above, ground.known).each(n)) for n in (self.columns, self.rows)))
+        share = np.broadcast_to(share, (groups, 1))
+        return nets.Net(vectors[0] * share, vectors[1] * share, np.zeros(groups))
+
+    def _counts(self, above: Stage, ground: Ground) -> tuple[Array, Array]:
+        ask = Ask(above, ground.known)
+        return tuple(np.clip(np.rint(ask.each(n)), 1, 1000).astype(np.int64) for n in (self.columns, self.rows))  # type: ignore[return-value]
+
+    def _block(self, columns: Array, rows: Array) -> Array:
+        """Ranges (g, 4) of counted places, the motif in the middle or in a corner."""
+        columns, rows = np.broadcast_arrays(columns, rows)
+        left = {"middle": columns // 2, "top left": 0 * columns, "bottom left": 0 * columns}.get(self.grow, columns - 1)
+        top = {"middle": rows // 2, "top left": 0 * rows, "top right": 0 * rows}.get(self.grow, rows - 1)
+        return np.stack([-left, columns - left - 1, -top, rows - top - 1], 1)
+
+    def _fitted(self, net: nets.Net, corners: Array) -> tuple[nets.Net, Array]:
+        ranges = self._block(np.rint([rest(self.columns)]).astype(np.int64), np.rint([rest(self.rows)]).astype(np.int64))
+        i, j, _ = _grid(ranges)
+        places = net.places(i, j)
+        run, size = np.ptp(places, 0), np.ptp(corners, 0)
+        room = np.array([self.box_width, self.box_height]) - size
+        if (room < 0).any():
+            raise RuleRefused(f"the box is smaller than the motif, which is {size[0]:.2f} × {size[1]:.2f}")  # noqa: RUF001
+        factor = np.where(run > TINY, room / np.maximum(run, TINY), np.inf)
+        if self.form not in nets.TIED and self.form != "two vectors" and np.isfinite(factor).all():
+            net = net.scaled(float(factor[0]), float(factor[1]))
+        else:
+            least = float(factor.min()) if np.isfinite(factor).any() else 1.0
+            net = net.scaled(least, least)
+        places = net.places(i, j)
+        middle = (places.min(0) + places.max(0)) / 2 + (corners.min(0) + corners.max(0)) / 2
+        return net, -middle
+
+    def _chosen(
+        self, net: nets.Net, above: Stage, ground: Ground, sheet: Array, corners: Array
+    ) -> tuple[Array, Array, Array, Array | None]:
+        """Whole places, their group, and which of them from -> to runs over."""
+        if self.extent in ("fits a box", "by number"):
+            ranges = self._block(*self._counts(above, ground))
+            ranges = np.broadcast_to(ranges, (max(len(ranges), len(net.a)), 4))
+            i, j, group = _grid(ranges)
+            return i, j, group, None
+        reach = above.shape.reach() * float(np.abs(np.linalg.det(above.xform[:, :, :2])).max()) ** 0.5
+        turned = 2 * above.xform[above.origin, :, 2] - corners if net.odd is not None else corners
+        region = hull((sheet[:, None] - np.concatenate([corners, turned])[None]).reshape(-1, 2))
+        region = region + np.sign(region - region.mean(0)) * reach
+        i, j, group = _grid(net.ranges(region))
+        places = net.places(i, j, group if len(net.a) > 1 else 0)
+        keep, counted = self._met(places, sheet, corners, reach, TINY * float(np.hypot(*net.a[0])), ground.progress)
+        if net.odd is not None:
+            odd = (i + j) % 2 == 1
+            other, other_counted = self._met(places, sheet, turned, reach, TINY * float(np.hypot(*net.a[0])), ground.progress)
+            keep, counted = np.where(odd, other, keep), np.where(odd, other_counted, counted)
+        plain = self.extent != "covers the sheet" or reach == 0
+        return i[keep], j[keep], group[keep], None if plain else counted[keep]
+
+    def _met(
+        self, places: Array, sheet: Array, corners: Array, reach: float, slack: float, progress: Progress
+    ) -> tuple[Array, Array]:
+        """Which places a body is wanted at by the extent, and at which its plain body meets the sheet; (s,) bool each."""
+        if self.extent == "whole copies inside":
+            keep = within(places, *inside(sheet, corners, reach), -slack, progress)
+            return keep, keep
+        normal, height = meeting(sheet, corners, reach)
+        keep = within(places, normal, height, slack, progress)
+        return keep, within(places, normal, height - reach, slack, progress) if reach else keep
+
+    def _steps(self, net: nets.Net, i: Array, j: Array, group: Array, offset: Array, home: Array, whole: Array) -> Array:
+        steps = moves(net.places(i, j, group if len(net.a) > 1 else 0) + offset)
+        if net.odd is not None:
+            odd = (i + j) % 2 == 1
+            steps[odd] = compose(steps[odd], turns(180.0, home))
+        if self.turn_each:
+            steps = compose(steps, turns(self.turn_each, home))
+        return compose(whole[None], steps) if self.turn else steps
+
+    def _refusal(self, net: nets.Net, bodies: Array) -> str:
+        if len(bodies) > 1 or bodies.shape[1] > 60 or self.form == nets.AS_TILES:
+            return ""
+        i, j = (v.ravel() for v in np.mgrid[-2:3, -2:3])
+        home = (i == 0) & (j == 0)
+        odd = (i + j) % 2 == 1 if net.odd is not None else np.zeros(len(i), bool)
+        middle = bodies[0].mean(0)
+        offsets = net.places(i, j)[~home]
+        if nets.split_sharing(bodies[0] - middle, offsets, odd[~home]):
+            cure = "a shift of 0" if self.form in ("staggered rows", "dropped columns") else "directions along the sides"
+            return f"on this lattice a side meets two neighbours, so no edge is one curve for both; choose {cure}"
+        return ""
+
+    def shown_pitch(self, net: nets.Net) -> tuple[float, float]:
+        """Return pitch and row pitch as they are said."""
+        a, b = float(np.hypot(*net.a[0])), float(np.hypot(*net.b[0]))
+        if self.form == "hexagons on flats":
+            return b, a
+        return (2 * a, b) if self.form == "triangles" else (a, b)
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return pivot, steps and the first copy's frame."""
+        return lattice_handles(self, above, stage, unit)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return what follows a dragged handle."""
+        return lattice_dragged(self, drag, above, stage, ground)
+
+    def key_line(self, unit: str) -> str:
+        """Return the pitch, or what it fits."""
+        if self.extent == "fits a box":
+            return "fits a box"
+        return "pitch touching" if self.spacing == "touching" else f"pitch {describe(self.pitch, unit)}"
+
+
+def _grid(ranges: Array) -> tuple[Array, Array, Array]:
+    """All whole places of ranges (g, 4), row by row: i, j and group, (s,) each."""
+    wide, high = ranges[:, 1] - ranges[:, 0] + 1, ranges[:, 3] - ranges[:, 2] + 1
+    limit_copies(float(np.sum(wide.astype(float) * high)), 8_000_000)
+    if len(ranges) == 1:
+        least_i, most_i, least_j, most_j = ranges[0]
+        i, j = np.arange(least_i, most_i + 1), np.arange(least_j, most_j + 1)
+        return np.tile(i, len(j)), np.repeat(j, len(i)), np.zeros(len(i) * len(j), np.int32)
+    counts = wide * high
+    group = np.repeat(np.arange(len(ranges), dtype=np.int32), counts)
+    at = np.arange(len(group)) - np.repeat(np.cumsum(counts) - counts, counts)
+    return at % wide[group] + ranges[group, 0], at // wide[group] + ranges[group, 2], group

@@ -1,0 +1,135 @@
+"""Rule: Morph, shapes on their way towards a second shape, further or less far along any source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, ClassVar, Literal, get_args
+
+import numpy as np
+
+from under_lattice.core.errors import RuleRefused
+from under_lattice.declare.dials import Choice, Count, LayerChoice, Ratio, When
+from under_lattice.geometry.affine import Array, apply
+from under_lattice.geometry.morphing import first_path, fitted_to, matched
+from under_lattice.geometry.outline import CLOSE, polygon_verbs
+from under_lattice.geometry.path import Path
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.ask import Number as AnyNumber
+from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.stage import Family, Over, Shape, share, start
+from under_lattice.rules.base import Ground, ShapeRule, describe
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.petal import Petal
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.star import Star
+from under_lattice.vary.numbers import Number
+
+Towards = Literal["a circle", "a polygon", "a star", "a petal", "another layer"]
+
+
+@dataclass(frozen=True, eq=False)
+class Morphed(Over):
+    """Faces in between themselves and a second shape that is fitted to each."""
+
+    towards: Path
+    amount: AnyNumber
+    curved: bool = True
+
+    def reach(self) -> float:
+        """How far a morphed face may pass the body: the second shape lies in the box of the first."""
+        ring = self.of.body().points
+        return self.of.reach() + float(np.ptp(ring, 0).max()) * 0.21
+
+    def draw(self, ask: Ask) -> tuple[Family, ...]:
+        """Return the faces, one for each amount; open lines stay as they are."""
+        asked = np.clip(np.asarray(ask.each(self.amount), float) / 100, -1.0, 2.0)
+        if len(asked) == 1 and asked[0] == 0:
+            return self.of.draw(ask)
+        return tuple(face if face.verbs[-1] != CLOSE else self._face(face, asked) for face in self.of.draw(ask))
+
+    def _face(self, face: Family, asked: Array) -> Family:
+        told = np.stack([face.variant.astype(float), np.broadcast_to(asked, len(face.variant))], 1)
+        first, variant = share(told)
+        made = []
+        for at in first:
+            one, other = self._pair(face, max(int(face.variant[at]), 0))
+            made.append(one + (other - one) * told[at, 1])
+        most = max(map(len, made))
+        points = np.stack([np.concatenate([ring, np.repeat(ring[-1:], most - len(ring), 0)]) for ring in made])
+        return Family(polygon_verbs(most), points, np.where(face.variant < 0, -1, variant).astype(np.int32))
+
+    def _pair(self, face: Family, variant: int) -> tuple[Array, Array]:
+        """Matched places of a face and of the second shape, fitted to it."""
+        path = first_path(face.verbs, face.points[variant])
+        if path is None:
+            return face.points[variant], face.points[variant]
+        one, other = matched(path, self.towards)
+        return one, fitted_to(other, path.points)
+
+
+class Morph(ShapeRule):
+    """Shapes become another."""
+
+    title: ClassVar[str] = "Morph"
+    words: ClassVar[str] = "Shapes on their way towards a second one; how far may vary over the copies."
+    search: ClassVar[str] = "blend interpolate tween transform metamorphosis gradual shape change"
+
+    kind: Literal["morph"] = "morph"
+    towards: Annotated[Towards, Choice("Towards", "The second shape, fitted to each face.", options=get_args(Towards))] = "a circle"
+    amount: Annotated[
+        Number, Ratio("Amount", "None: as it was. 100 %: the second shape.", least=-100.0, most=200.0, vary=True, slides=(0, 100))
+    ] = 50.0
+    corners: Annotated[
+        int,
+        Count("Corners", "Of the polygon, or points of the star.", least=3, most=60, slides=(3, 12),
+              when=(When(field="towards", values=("a polygon", "a star"), reason="only for a polygon or a star"),)),
+    ] = 4  # fmt: skip
+    inner: Annotated[
+        float,
+        Ratio("Inner radius", "Of the star.", least=1.0, most=99.0, slides=(10, 90),
+              when=(When(field="towards", values=("a star",), reason="only for a star"),)),
+    ] = 45.0  # fmt: skip
+    layer: Annotated[
+        str,
+        LayerChoice("Layer", "The largest of its outlines is the second shape.",
+                    when=(When(field="towards", values=("another layer",), reason="only for another layer"),)),
+    ] = ""  # fmt: skip
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the layer the second shape comes from."""
+        return (self.layer,) if self.towards == "another layer" and self.layer else ()
+
+    def _second(self, ground: Ground) -> Path | None:
+        if self.towards == "another layer":
+            marks = ground.layers.get(self.layer)
+            return _largest(marks) if marks is not None else None
+        motif = {
+            "a circle": Ellipse(width=10.0),
+            "a polygon": Polygon(sides=int(self.corners), size=10.0),
+            "a star": Star(points=int(self.corners), inner=self.inner),
+            "a petal": Petal(),
+        }[self.towards]
+        (face,) = motif.shape().draw(Ask(start(motif.shape())))
+        return first_path(face.verbs, face.points[0])
+
+    def reshape(self, shape: Shape, ground: Ground) -> Shape:
+        """Return the shapes on their way; refuses lines and a layer without closed outlines."""
+        if not any(face.verbs[-1] == CLOSE for face in shape.draw(Ask(start(shape)))):
+            raise RuleRefused("Morph needs closed outlines; an open line has no inside")
+        second = self._second(ground)
+        if second is None:
+            raise RuleRefused("choose a layer with a closed outline to morph towards")
+        return Morphed(shape, second, self.amount)
+
+    def key_line(self, unit: str) -> str:
+        """Return how far and towards what."""
+        return f"{describe(self.amount, '%', 0)} towards {self.towards}"
+
+
+def _largest(marks: Marks) -> Path | None:
+    """The longest closed contour of all marks, as it lies."""
+    found = []
+    for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
+        if variant >= 0 and marks.families[family].verbs[-1] == CLOSE:
+            found.append(first_path(marks.families[family].verbs, apply(xform, marks.families[family].points[variant])))
+    return max((path for path in found if path is not None), key=lambda path: path.length, default=None)

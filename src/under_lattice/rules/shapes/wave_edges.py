@@ -1,0 +1,106 @@
+"""Rule: Wave edges, each edge a wave of a whole number of crests."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+
+from under_lattice.core.errors import RuleRefused
+from under_lattice.declare.dials import Choice, Count, Length, When
+from under_lattice.geometry.affine import Array
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
+from under_lattice.geometry.waving import waved
+from under_lattice.pattern.ask import Ask, largest
+from under_lattice.pattern.edges import Edges
+from under_lattice.pattern.stage import Family, Shape, share, start
+from under_lattice.rules.base import Ground, ShapeRule, describe
+from under_lattice.rules.shapes.push_edges import forward
+from under_lattice.rules.shared.reshaped import Made, Reshaped
+from under_lattice.vary.numbers import Number
+
+COUNTED = When(field="by", values=("waves",), reason="the wavelength says it")
+MEASURED = When(field="by", values=("wavelength",), reason="the number of waves says it")
+PIECES = 8  # cubics for each wave: within a thousandth of its height
+
+
+class WaveEdges(ShapeRule):
+    """Wavy or pointed edges."""
+
+    title: ClassVar[str] = "Wave edges"
+    words: ClassVar[str] = "Each edge becomes a wave, smooth or pointed; a round outline is one edge; parallel edges interlock."
+    search: ClassVar[str] = "wavy scallop zigzag ripple sine saw teeth pinking"
+
+    kind: Literal["wave-edges"] = "wave-edges"
+    height: Annotated[Number, Length("Height", "From the edge to a crest.", least=-1e4, most=1e4, vary=True, slides=(-8, 8))] = 2.0
+    by: Annotated[
+        Literal["waves", "wavelength"],
+        Choice("Fitted by", "So many on each edge, or a wavelength fitted to it.", options=("waves", "wavelength")),
+    ] = "waves"
+    waves: Annotated[int, Count("Waves", "On each edge.", least=1, most=60, slides=(1, 12), when=(COUNTED,))] = 1
+    wavelength: Annotated[
+        float,
+        Length("Wavelength", "Changed a little to fit each edge.", least=0.01, slides=(1, 60), when=(MEASURED,)),
+    ] = 12.0
+    form: Annotated[
+        Literal["smooth", "pointed"], Choice("Form", "A sine, or straight to and fro.", options=("smooth", "pointed"))
+    ] = "smooth"
+    opposite: Annotated[
+        Literal["parallel", "mirrored"],
+        Choice("Opposite", "Parallel, so that tiles interlock, or mirrored.", options=("parallel", "mirrored")),
+    ] = "parallel"
+
+    def reshape(self, shape: Shape, ground: Ground) -> Shape:
+        """Return the shape with wavy edges; refuses open lines."""
+        if not any(face.verbs[-1] == CLOSE for face in shape.draw(Ask(start(shape)))):
+            raise RuleRefused("Wave edges needs closed outlines; the motif Wave line is one that is open")
+        return Reshaped(shape, (self.height,), self._made, largest(self.height), self._round)
+
+    def _round(self, face: Family, ask: Ask) -> Family:
+        """A curved face; each stretch between its corners is one edge, with one height for the copy."""
+        told = np.stack([face.variant.astype(float), np.broadcast_to(ask.each(self.height), len(face.variant))], 1)
+        first, variant = share(told)
+        made = [
+            waved(face.verbs, face.points[max(int(face.variant[k]), 0)], float(told[k, 1]), self._many, self.form == "smooth")
+            for k in first
+        ]
+        alike = [one for one in made if one[0] == made[0][0]]
+        points = np.stack([one[1] if one[0] == made[0][0] else alike[0][1] for one in made])
+        return Family(made[0][0], points, np.where(face.variant < 0, -1, variant).astype(np.int32))
+
+    def _many(self, length: float) -> int:
+        return int(self.waves) if self.by == "waves" else max(1, round(length / self.wavelength))
+
+    def counts(self, edges: Edges) -> list[int]:
+        """Return how many waves each edge has; by the first tile, the same for all that differ from it in size."""
+        if self.by == "waves":
+            return [int(self.waves)] * edges.corners.shape[1]
+        return [self._many(float(one)) for one in np.hypot(*np.moveaxis(edges.runs[0], -1, 0))]
+
+    def _made(self, edges: Edges) -> list[Made]:
+        sign = forward(edges.runs) if self.opposite == "mirrored" else np.ones(edges.runs.shape[:2])
+        rise = -edges.inward * (edges.values[0] * sign * edges.winding[:, None])[..., None]  # from either end the same wave
+        pieces = [self._edge(edges.corners[:, k], edges.runs[:, k], rise[:, k], many) for k, many in enumerate(self.counts(edges))]
+        verb = CURVE if self.form == "smooth" else LINE
+        points = np.concatenate([edges.corners[:, :1], *pieces], 1)
+        each = 3 if verb == CURVE else 1
+        return [(bytes([MOVE] + [verb] * ((points.shape[1] - 1) // each) + [CLOSE]), points)]
+
+    def _edge(self, start: Array, run: Array, rise: Array, many: int) -> Array:
+        """Points (M, K, 2) after the first of one edge from `start` along `run` with crests of `rise` (M, 2) each."""
+        if self.form == "pointed":
+            t = np.append((2 * np.arange(2 * many) + 1) / (4 * many), 1.0)
+            level = np.append(np.where(np.arange(2 * many) % 2 == 0, 1.0, -1.0), 0.0)
+            return start[:, None] + run[:, None] * t[:, None] + rise[:, None] * level[:, None]
+        count = PIECES * many
+        t = np.arange(count + 1) / count
+        level, slope = np.sin(2 * np.pi * many * t), 2 * np.pi * many * np.cos(2 * np.pi * many * t) / (3 * count)
+        on = start[:, None] + run[:, None] * t[:, None] + rise[:, None] * level[:, None]
+        third = run[:, None] / (3 * count) + rise[:, None] * slope[:, None]
+        out = np.stack([on[:, :-1] + third[:, :-1], on[:, 1:] - third[:, 1:], on[:, 1:]], 2)
+        return out.reshape(len(start), 3 * count, 2)
+
+    def key_line(self, unit: str) -> str:
+        """Return height and how it is fitted."""
+        fitted = f"{int(self.waves)} on each edge" if self.by == "waves" else f"about {describe(self.wavelength, unit)} long"
+        return f"{self.form}, {describe(self.height, unit)} high, {fitted}"

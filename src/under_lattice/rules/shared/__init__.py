@@ -1,0 +1,1 @@
+"""What several kinds of rules have in common."""

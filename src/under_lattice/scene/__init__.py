@@ -1,0 +1,1 @@
+"""The tree of painted layers that painters, writers and pickers read."""

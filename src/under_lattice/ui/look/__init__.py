@@ -1,0 +1,1 @@
+"""How the window looks: tokens, style sheet, glyphs, threads and beads."""

@@ -1,0 +1,1 @@
+"""The panels round the sheet and the first page."""

@@ -1,0 +1,290 @@
+"""The chain of the chosen layer: cards on a thread, and the place for one more."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from under_lattice.measure.facts import Facts
+from under_lattice.rules.base import Rule
+from under_lattice.rules.ends.layer_end import LayerEnd
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.layer_row import LAYER
+from under_lattice.ui.dials.outline_row import DRAWING
+from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.thread import detour, draw_thread
+from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour
+from under_lattice.ui.panels.card import FORMS, Bead, Card
+from under_lattice.ui.state.document import Document
+from under_lattice.work.model import Chain
+
+GAP = 4
+
+
+class AddSlot(QAbstractButton):
+    """The place where a rule can be added."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setText("Add a rule here")
+        self.setAccessibleName("Add a rule here")
+        self.setFixedHeight(26)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(CARD_LEFT + CARD_WIDTH, 26)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        middle = self.height() / 2
+        at = QPointF(THREAD_X, middle)
+        ink = colour("ver" if self.underMouse() or self.hasFocus() else "strong")
+        painter.setPen(QPen(ink, 1.4))
+        painter.setBrush(colour("panel"))
+        painter.drawEllipse(at, 7, 7)
+        painter.drawLine(QPointF(at.x() - 3.5, middle), QPointF(at.x() + 3.5, middle))
+        painter.drawLine(QPointF(at.x(), middle - 3.5), QPointF(at.x(), middle + 3.5))
+        words = painter.fontMetrics().horizontalAdvance(self.text())
+        centre = CARD_LEFT + CARD_WIDTH / 2
+        painter.setPen(QPen(ink, 1, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(CARD_LEFT, middle), QPointF(centre - words / 2 - 8, middle))
+        painter.drawLine(QPointF(centre + words / 2 + 8, middle), QPointF(CARD_LEFT + CARD_WIDTH, middle))
+        painter.setPen(colour("text2"))
+        painter.drawText(QRectF(CARD_LEFT, 0, CARD_WIDTH, self.height()), Qt.AlignmentFlag.AlignCenter, self.text())
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ver"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(centre - words / 2 - 6, 2, words + 12, self.height() - 4), 3, 3)
+        painter.end()
+
+
+class ChainList(QScrollArea):
+    """All cards of one chain."""
+
+    opened = Signal(str)
+    layer_wanted = Signal(str)
+    drawing_wanted = Signal()
+    add_wanted = Signal(str)  # id of the rule above the place
+    moved = Signal(str, int)
+    switched = Signal(str)
+    removed = Signal(str)
+    menu_wanted = Signal(str, QPoint)
+
+    def __init__(self, document: Document, say: object) -> None:
+        super().__init__()
+        self.document, self._say = document, say
+        self.layer, self.open_rule, self.unfolded = "", "", False
+        self.facts = Facts()
+        self.counts: dict[str, int] = {}
+        self.problems: dict[str, str] = {}
+        self.cards: dict[str, Card] = {}
+        self.beads: dict[str, Bead] = {}
+        self.lines: dict[str, QWidget] = {}
+        self.order: tuple[str, ...] = ()
+        self._kinds: tuple[str, ...] = ()
+        self._drop_at: int | None = None
+        self._pictures: dict[str, QImage] = {}
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.body = _Thread(self)
+        self.body.setObjectName("scrolled")
+        self.column = QVBoxLayout(self.body)
+        self.column.setContentsMargins(0, 4, 0, 8)
+        self.column.setSpacing(GAP)
+        self.setWidget(self.body)
+        self.slot = AddSlot()
+        self.slot.clicked.connect(lambda: self.add_wanted.emit(self._slot_after()))
+
+    # -- building --------------------------------------------------------------------------------
+    def show_chain(self, layer: str) -> None:
+        """Show the chain of a layer; cards are built anew only when rules came, went or moved."""
+        chain = self.document.design.chain(layer)
+        order = tuple(rule.id for rule in (*chain.rules, chain.end))
+        kinds = tuple(rule.kind for rule in chain.rules)  # an exchanged motif keeps its id
+        if layer != self.layer or order != self.order or kinds != self._kinds:
+            if layer != self.layer:
+                self._pictures = {}
+            self.layer, self.order, self._kinds = layer, order, kinds
+            if self.open_rule not in order:
+                self.open_rule = ""
+            self._build(chain)
+        self.refresh()
+
+    def _build(self, chain: Chain) -> None:
+        self.slot.setParent(None)
+        emptied(self.column)
+        self.cards, self.beads, self.lines = {}, {}, {}
+        for rule in (*chain.rules, chain.end):
+            self.column.addWidget(self._line(rule))
+        self.column.addStretch(1)
+        self._place_slot()
+
+    def _line(self, rule: Rule) -> QWidget:
+        hand = Hand(self.document, self.layer, rule.id, self._say)  # type: ignore[arg-type]
+        card, bead = Card(hand), Bead("weight" if isinstance(rule, LayerEnd) else FORMS[rule.family], self._fixed(rule))
+        self.cards[rule.id], self.beads[rule.id] = card, bead
+        line = QWidget()
+        self.lines[rule.id] = line
+        row = QHBoxLayout(line)
+        row.setContentsMargins(0, 0, 8, 0)
+        row.setSpacing(0)
+        row.addWidget(bead, 0, Qt.AlignmentFlag.AlignTop)
+        row.addWidget(card)
+        name = rule.id
+        bead.clicked.connect(lambda: self.switched.emit(name))
+        card.head.clicked.connect(lambda: self.open(name if self.open_rule != name else ""))
+        card.wanted.connect(self._wanted)
+        card.grown.connect(self._grown)
+        card.head.menu_wanted.connect(lambda at: self.menu_wanted.emit(name, at))
+        card.head.removed.connect(lambda: self.removed.emit(name))
+        if not isinstance(rule, LayerEnd):
+            card.head.key_moved.connect(lambda way: self.moved.emit(name, self.order.index(name) + way))
+            card.head.dragged.connect(lambda at: self._show_drop(name, at))
+            card.head.dropped.connect(lambda at: self._drop(name, at))
+        card.head.picture = self._pictures.get(name)
+        card.set_open(name == self.open_rule, self.unfolded)
+        return line
+
+    @staticmethod
+    def _fixed(rule: Rule) -> bool:
+        return rule.family == "motif" or isinstance(rule, LayerEnd)
+
+    def _slot_after(self) -> str:
+        if self.open_rule in self.order[:-1]:
+            return self.open_rule
+        return self.order[-2]
+
+    def _place_slot(self) -> None:
+        self.column.removeWidget(self.slot)
+        self.column.insertWidget(self.order.index(self._slot_after()) + 1, self.slot)
+        self.slot.show()
+
+    # -- showing ---------------------------------------------------------------------------------
+    def open(self, rule: str) -> None:
+        """Open one card and close the others; nothing closes all."""
+        if rule == self.open_rule and rule:
+            return
+        for name in (self.open_rule, rule):
+            if name in self.cards:
+                if name == self.open_rule and self.cards[name].form is not None:
+                    self.unfolded = False
+                self.cards[name].set_open(name == rule, self.unfolded)
+        self.open_rule = rule
+        self._place_slot()
+        self.refresh()
+        self.opened.emit(rule)
+
+    def _wanted(self, name: str) -> None:
+        if name == DRAWING:
+            self.drawing_wanted.emit()
+        elif name.startswith(LAYER):
+            self.layer_wanted.emit(name.removeprefix(LAYER))
+        else:
+            self.open(name)
+
+    def refresh(self) -> None:
+        """Show the work as it is now."""
+        chain = self.document.design.chain(self.layer)
+        for rule in (*chain.rules, chain.end):
+            card, bead = self.cards[rule.id], self.beads[rule.id]
+            card.hand.facts = self.facts
+            card.refresh(rule, self.counts.get(rule.id), self.problems.get(rule.id, ""))
+            bead.on, bead.big = rule.on, rule.id == self.open_rule
+            fixed = self._fixed(rule)
+            bead.setAccessibleName(f"{rule.shown_name()}: {'always on' if fixed else 'on' if rule.on else 'off'}")
+            bead.setToolTip("" if fixed else "Switch off" if rule.on else "Switch on")
+            bead.update()
+        self._grown()
+
+    def show_pictures(self, pictures: dict[str, QImage], last: QImage | None) -> None:
+        """Show the pictures after each step; the end shows the layer."""
+        self._pictures |= pictures
+        if last is not None and self.order:
+            self._pictures[self.order[-1]] = last
+        for name, card in self.cards.items():
+            card.head.picture = self._pictures.get(name)
+            card.head.update()
+
+    def _grown(self) -> None:
+        """Shrink closed cards when they do not all fit."""
+        for compact in (False, True):
+            tall = sum(card.set_compact(compact) + GAP for card in self.cards.values())
+            if tall + self.slot.height() + 16 <= self.viewport().height():
+                break
+        for name, card in self.cards.items():
+            self.beads[name].setFixedHeight(card.head.height() + 2)
+        self.body.update()
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        if self.cards:
+            self._grown()
+
+    # -- moving rules ----------------------------------------------------------------------------
+    def _place_at(self, at: QPoint) -> int:
+        """The place in the chain a rule would get if it were dropped here; after the motif, before the end."""
+        y = self.body.mapFromGlobal(at).y()
+        heads = [self.cards[name].head for name in self.order[:-1]]
+        middles = [head.mapTo(self.body, head.rect().center()).y() for head in heads]
+        return max(1, sum(middle < y for middle in middles))
+
+    def _show_drop(self, name: str, at: QPoint) -> None:
+        if self.order.index(name) > 0:
+            self._drop_at = self._place_at(at)
+            self.body.update()
+
+    def _drop(self, name: str, at: QPoint) -> None:
+        place, self._drop_at = self._place_at(at), None
+        self.body.update()
+        now = self.order.index(name)
+        if now > 0:
+            self.moved.emit(name, place - 1 if place > now else place)
+
+    def drop_line(self) -> float | None:
+        """Height of the line that shows where a dragged rule would go."""
+        if self._drop_at is None:
+            return None
+        return self.lines[self.order[self._drop_at - 1]].geometry().bottom() + GAP / 2
+
+
+class _Thread(QWidget):
+    """Draws the thread behind the beads; it passes round those that are off."""
+
+    def __init__(self, chain: ChainList) -> None:
+        super().__init__()
+        self.chain = chain
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        beads = [self.chain.beads[name] for name in self.chain.order if name in self.chain.beads]
+        if not beads:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        path = QPainterPath(QPointF(THREAD_X, 0))
+        for bead in beads:
+            at = bead.mapTo(self, bead.centre().toPoint())
+            if bead.on:
+                path.lineTo(THREAD_X, at.y())
+            else:
+                detour(path, THREAD_X, at.y())
+        draw_thread(painter, path)
+        card = self.chain.cards.get(self.chain.open_rule)
+        if card is not None:
+            bead = self.chain.beads[self.chain.open_rule]
+            at = bead.mapTo(self, bead.centre().toPoint())
+            draw_thread(painter, _stub(at.y()))
+        line = self.chain.drop_line()
+        if line is not None:
+            painter.setPen(QPen(colour("ver"), 3))
+            painter.drawLine(QPointF(CARD_LEFT, line), QPointF(CARD_LEFT + CARD_WIDTH, line))
+        painter.end()
+
+
+def _stub(y: int) -> QPainterPath:
+    path = QPainterPath(QPointF(THREAD_X, y))
+    path.lineTo(CARD_LEFT, y)
+    return path

@@ -1,0 +1,205 @@
+"""Layer chips: the layers of the work, front first; picture, name and place."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QLabel, QScrollArea, QWidget
+
+from under_lattice.ui.look.glyphs import draw_glyph
+from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.tokens import colour
+from under_lattice.work.model import Chain, Design
+from under_lattice.work.reading import parent_of
+
+WITH_NAMES = 3
+
+
+class Chip(QAbstractButton):
+    """One layer."""
+
+    menu_wanted = Signal(QPoint)
+    dragged = Signal(QPoint)
+    key_moved = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.title, self.place, self.picture = "", "", None  # type: tuple[str, str, QImage | None]
+        self.named = self.hidden_layer = self.locked = False
+        self._from: QPoint | None = None
+        self._dragging = False
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(88, 44) if self.named else QSize(36, 44)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        on = self.isChecked()
+        painter.setPen(QPen(colour("ver" if on else "line"), 2 if on else 1))
+        painter.setBrush(colour("hover" if self.underMouse() and not on else "card"))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        box = QRectF(5, 7, 28, 30) if self.named else QRectF(4, 7, 28, 30)
+        painter.setOpacity(0.4 if self.hidden_layer else 1.0)
+        painter.fillRect(box, colour("field"))
+        if self.picture is not None:
+            painter.drawImage(box, self.picture, QRectF(1, 0, 78, 80))
+        painter.setOpacity(1.0)
+        painter.setPen(QPen(colour("line"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        if self.named:
+            bold, small = QFont(self.font()), QFont(self.font())
+            bold.setBold(True)
+            bold.setPixelSize(12)
+            small.setPixelSize(12)
+            painter.setFont(bold)
+            painter.setPen(colour("dis" if self.hidden_layer else "text"))
+            words = painter.fontMetrics().elidedText(self.title, Qt.TextElideMode.ElideRight, self.width() - 42)
+            painter.drawText(QRect(38, 6, self.width() - 42, 17), Qt.AlignmentFlag.AlignVCenter, words)
+            painter.setFont(small)
+            painter.setPen(colour("dis" if self.hidden_layer else "text2"))
+            state = "hidden" if self.hidden_layer else "locked" if self.locked else self.place
+            painter.drawText(QRect(38, 22, self.width() - 42, 17), Qt.AlignmentFlag.AlignVCenter, state)
+        if self.hasFocus():
+            painter.setPen(QPen(colour("text"), 2))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(3, 3, -3, -3), 3, 3)
+        painter.end()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._from, self._dragging = event.position().toPoint(), False
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._from is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            far = (event.position().toPoint() - self._from).manhattanLength()
+            self._dragging = self._dragging or far > QApplication.startDragDistance()
+        super().mouseMoveEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._from = None
+        super().mouseReleaseEvent(event)
+        if self._dragging:
+            self._dragging = False
+            self.dragged.emit(event.globalPosition().toPoint())
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.menu_wanted.emit(event.globalPos())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        held = event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and held:
+            self.key_moved.emit(-1 if event.key() == Qt.Key.Key_Left else 1)
+        elif event.key() == Qt.Key.Key_Menu:
+            self.menu_wanted.emit(self.mapToGlobal(QPoint(0, self.height())))
+        else:
+            super().keyPressEvent(event)
+
+
+class PlusChip(QAbstractButton):
+    """Adds a layer."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Add a layer")
+        self.setToolTip("Add a layer")
+        self.setFixedSize(24, 44)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(colour("ver" if self.hasFocus() else "line"), 2 if self.hasFocus() else 1))
+        painter.setBrush(colour("hover" if self.underMouse() else "card"))
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.drawRoundedRect(box, 4, 4)
+        draw_glyph(painter, "plus", box.center(), colour("text"))
+        painter.end()
+
+
+class LayerChips(QWidget):
+    """All chips in a row; beyond three they carry pictures only."""
+
+    chosen = Signal(str)
+    add_wanted = Signal(QPoint)
+    menu_wanted = Signal(str, QPoint)
+    moved = Signal(str, int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(8, 6, 8, 0)
+        whole.setSpacing(4)
+        self.front, self.back = QLabel("front"), QLabel("back")
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setFixedHeight(46)
+        self.area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.body = QWidget()
+        self.body.setObjectName("scrolled")
+        self.row = QHBoxLayout(self.body)
+        self.row.setContentsMargins(0, 0, 0, 0)
+        self.row.setSpacing(4)
+        self.area.setWidget(self.body)
+        plus = PlusChip()
+        plus.clicked.connect(lambda: self.add_wanted.emit(plus.mapToGlobal(QPoint(0, plus.height()))))
+        for label in (self.front, self.back):
+            label.setObjectName("small")
+        whole.addWidget(self.front)
+        whole.addWidget(self.area, 1)
+        whole.addWidget(self.back)
+        whole.addWidget(plus)
+        self.chips: dict[str, Chip] = {}
+
+    def show_layers(self, design: Design, chosen: str, pictures: dict[str, QImage]) -> None:
+        """Show the chains of the work, front first."""
+        layers = tuple(design.chains())
+        if tuple(self.chips) != tuple(layer.id for layer in layers):
+            self._build(layers)
+        named = len(layers) <= WITH_NAMES
+        self.front.setVisible(not named)
+        self.back.setVisible(not named)
+        for k, layer in enumerate(layers):
+            chip = self.chips[layer.id]
+            chip.title, chip.named, chip.hidden_layer, chip.locked = layer.name, named, layer.hidden, layer.locked
+            chip.place = "only" if len(layers) == 1 else "front" if k == 0 else "back" if k == len(layers) - 1 else "middle"
+            chip.picture = pictures.get(layer.id, chip.picture)
+            chip.setChecked(layer.id == chosen)
+            chip.setFixedSize(chip.sizeHint())
+            group = parent_of(design, layer.id)
+            if layer.source_only or (group is not None and group.source_only):
+                chip.place = "source"
+            elif group is not None:
+                chip.place = "in a group"
+            chip.hidden_layer = chip.hidden_layer or (group is not None and group.hidden)
+            state = ", hidden" if layer.hidden else ", locked" if layer.locked else ""
+            state += f", in group {group.name}" if group is not None else ""
+            chip.setAccessibleName(f"Layer {layer.name}, {chip.place}{state}")
+            chip.setToolTip(f"{layer.name}, {chip.place}{state}")
+            chip.update()
+        if chosen in self.chips:
+            self.area.ensureWidgetVisible(self.chips[chosen], 4, 0)
+
+    def _build(self, layers: tuple[Chain, ...]) -> None:
+        emptied(self.row)
+        self.chips = {}
+        for layer in layers:
+            chip, name = Chip(), layer.id
+            chip.clicked.connect(lambda _=False, n=name: self.chosen.emit(n))
+            chip.menu_wanted.connect(lambda at, n=name: self.menu_wanted.emit(n, at))
+            chip.dragged.connect(lambda at, n=name: self._drop(n, at))
+            chip.key_moved.connect(lambda way, n=name: self.moved.emit(n, list(self.chips).index(n) + way))
+            self.chips[name] = chip
+            self.row.addWidget(chip)
+        self.row.addStretch(1)
+
+    def _drop(self, name: str, at: QPoint) -> None:
+        x = self.body.mapFromGlobal(at).x()
+        place = sum(chip.geometry().center().x() < x for other, chip in self.chips.items() if other != name)
+        if place != list(self.chips).index(name):
+            self.moved.emit(name, place)

@@ -1,0 +1,180 @@
+"""The facts line: what is measured of the work, what needs attention, and the one number that would put it right."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+
+from under_lattice.measure.attention import Cure, Warn
+from under_lattice.measure.facts import Facts
+from under_lattice.ui.look.glyphs import glyph_icon
+from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour
+from under_lattice.work.model import Sheet
+
+LEAST = 320
+
+
+def grouped(count: int) -> str:
+    """Return a whole number with thin spaces between thousands."""
+    return f"{count:,}".replace(",", "\u202f")
+
+
+class FactsLine(QWidget):
+    """Copies, shapes, pitch, gap in words, warnings with their cure, size, time, zoom."""
+
+    cured = Signal(object)
+    shown_where = Signal(object)  # the warning
+    sheet_wanted = Signal()
+    spoken = Signal(str)
+    stopped = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("facts")
+        self.setFixedHeight(FACTS_HEIGHT)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.row = QHBoxLayout(self)
+        self.row.setContentsMargins(24, 0, 24, 0)
+        self.row.setSpacing(16)
+        self.row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)  # long words never widen the window
+        self.copies, self.shapes, self.pitch = self._label("fact"), self._label("fact"), self._label("fact")
+        self.gap = self._label("good")
+        self.warning = QPushButton("")
+        self.warning.setObjectName("warn")
+        self.warning.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.warning.clicked.connect(lambda: self.shown_where.emit(self._warn))
+        self.row.addWidget(self.warning)
+        self.cure = QPushButton("")
+        self.cure.setObjectName("cure")
+        self.cure.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.cure.clicked.connect(self._emit_cure)
+        self.row.addWidget(self.cure)
+        self.further = QPushButton("")
+        self.further.setObjectName("link")
+        self.further.clicked.connect(self._next_warning)
+        self.row.addWidget(self.further)
+        self.size_button = QPushButton("")
+        self.size_button.setObjectName("plain")
+        self.size_button.setToolTip("Sheet: size, unit, ground, construction grid")
+        self.size_button.clicked.connect(self.sheet_wanted)
+        self.size_button.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.row.addWidget(self.size_button)
+        self.time = self._label("fact")
+        self.stop = QPushButton("stop")
+        self.stop.setObjectName("link")
+        self.stop.setToolTip("Stop what is being worked out; the picture stays as it was")
+        self.stop.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.stop.clicked.connect(self.stopped)
+        self.stop.hide()
+        self.row.addWidget(self.stop)
+        self.row.addStretch(1)
+        self.told = self._label("warn")
+        self.zoom = self._label("small")
+        self._warn: Warn | None = None
+        self._warnings: tuple[Warn, ...] = ()
+        self._at = 0
+        self.show_facts(Facts(), Sheet(), "")
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(LEAST, FACTS_HEIGHT)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Where there is no room for all, what can be seen elsewhere gives way."""
+        yielding = (self.time, self.size_button, self.zoom, self.shapes, self.pitch)
+        if all(part.isHidden() != bool(part.text()) for part in yielding) and self.row.minimumSize().width() <= self.width():
+            return
+        for part in yielding:
+            part.setVisible(bool(part.text()))
+        for part in yielding:
+            if self.row.minimumSize().width() <= self.width():
+                return
+            part.hide()
+
+    def _label(self, name: str) -> QLabel:
+        label = QLabel("")
+        label.setObjectName(name)
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Preferred)
+        self.row.addWidget(label)
+        return label
+
+    def show_facts(self, facts: Facts, sheet: Sheet, problem: str) -> None:
+        """Show the facts of the chosen layer; a problem of the whole work comes first."""
+        unit = sheet.unit
+        warnings = ((Warn(problem),) if problem else ()) + facts.warnings
+        overlap = facts.gap is not None and facts.gap < -1e-6
+        self._set(self.copies, f"{grouped(facts.copies)} in all")
+        self._set(self.shapes, f"{grouped(facts.distinct)} distinct {'shape' if facts.distinct == 1 else 'shapes'}")
+        self._set(self.pitch, f"{facts.pitch:.2f} {unit} pitch" if facts.pitch is not None else "")
+        said = any(facts.gap_words and facts.gap_words in warn.sentence for warn in warnings)
+        self._set(self.gap, "" if said else facts.gap_words)
+        self.gap.setObjectName("warn" if overlap else "fact" if facts.gap is None else "good")
+        self.gap.style().polish(self.gap)
+        self.size_button.setText(f"{sheet.width:g} × {sheet.height:g} {unit}")  # noqa: RUF001
+        self.size_button.setAccessibleName(f"Sheet, {self.size_button.text()}")
+        if warnings != self._warnings:
+            self._warnings, self._at = warnings, 0
+        self._show_warning()
+        words = [w.text() for w in (self.copies, self.shapes, self.pitch, self.gap) if w.text()]
+        self.setAccessibleName("Facts")
+        self.setAccessibleDescription(", ".join(words + [warn.sentence for warn in warnings]))
+        self.spoken.emit(self.accessibleDescription())
+
+    def _show_warning(self) -> None:
+        self._warn = self._warnings[self._at % len(self._warnings)] if self._warnings else None
+        self.warning.setVisible(self._warn is not None)
+        cure: Cure | None = self._warn.cure if self._warn else None
+        self.cure.setVisible(cure is not None)
+        self.further.setVisible(len(self._warnings) > 1)
+        if self._warn is not None:
+            room = 380 if cure is None else 240
+            text = self.warning.fontMetrics().elidedText(self._warn.sentence, Qt.TextElideMode.ElideRight, room)
+            self.warning.setIcon(glyph_icon("attention", colour("text")))
+            self.warning.setText(text)
+            self.warning.setToolTip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else ""))
+            self.warning.setAccessibleName(f"Attention: {self._warn.sentence}")
+        if cure is not None:
+            self.cure.setText(cure.words)
+            self.cure.setAccessibleName(f"Cure: {cure.words}")
+        self.further.setText(f"{self._at % max(1, len(self._warnings)) + 1} of {len(self._warnings)}")
+        self.further.setToolTip("Next thing that needs attention")
+        self._fit()
+
+    def _emit_cure(self) -> None:
+        if self._warn is not None and self._warn.cure is not None:
+            self.cured.emit(self._warn.cure)
+
+    def _next_warning(self) -> None:
+        self._at += 1
+        self._show_warning()
+
+    def _set(self, label: QLabel, text: str) -> None:
+        label.setText(text)
+        label.setVisible(bool(text))
+
+    def show_working(self, words: str) -> None:
+        """Say what is at work and how far it is, with a way to stop it."""
+        self.show_time(words)
+        self.stop.show()
+
+    def show_time(self, words: str) -> None:
+        """Show how long the last picture took, or that one is being drawn."""
+        self.stop.hide()
+        self._set(self.time, words)
+        self._fit()
+
+    def show_zoom(self, words: str) -> None:
+        """Show the zoom."""
+        self._set(self.zoom, f"zoom {words}")
+        self._fit()
+
+    def tell(self, sentence: str) -> None:
+        """Say something that just happened; nothing takes it away."""
+        self.told.setToolTip(sentence)
+        self._set(self.told, sentence)
+        self._fit()

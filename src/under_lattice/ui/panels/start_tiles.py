@@ -1,0 +1,211 @@
+"""What stands on the first page: blank starts, leaves of the book, the chain of the chosen leaf."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFont, QImage, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from under_lattice.evaluate.evaluator import evaluate
+from under_lattice.files.recipe import open_any
+from under_lattice.library import STARTS, blank
+from under_lattice.ui.look.thread import chain_bead, draw_thread, round_bead, straight
+from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.panels.card import FORMS
+from under_lattice.ui.workers.engine import picture_of
+from under_lattice.work.model import Design, Sheet, Work
+
+PICTURE = QSize(212, 248)
+
+
+@dataclass
+class Leaf:
+    """A leaf of the book: a demo work, or a recent file that is read when its picture is made."""
+
+    key: str
+    name: str
+    work: Work | None = None
+    path: Path | None = None
+    count: int = 0
+
+    @property
+    def line(self) -> str:
+        """What it is made of."""
+        return made_of(self.work.design) if self.work is not None else ""
+
+
+class StartLine(QAbstractButton):
+    """A blank start on the thread, drawn as bones."""
+
+    def __init__(self, title: str, words: str) -> None:
+        super().__init__()
+        self.title, self.words, self.picture = title, words, None  # type: tuple[str, str, QImage | None]
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setAccessibleName(f"{title}: {words}")
+        self.setFixedHeight(60)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        on, middle = self.isChecked(), self.height() / 2
+        if on:
+            painter.setPen(QPen(colour("ver"), 2))
+            painter.setBrush(colour("tint"))
+            painter.drawRoundedRect(QRectF(22, 1, self.width() - 24, self.height() - 2), 4, 4)
+            draw_thread(painter, straight(9, middle, 22, middle))
+        elif self.underMouse():
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour("hover"))
+            painter.drawRoundedRect(QRectF(22, 1, self.width() - 24, self.height() - 2), 4, 4)
+        draw_thread(painter, straight(9, 0, 9, self.height()))
+        round_bead(painter, QPointF(9, middle), 6, on, None, colour("panel"))
+        if self.picture is not None:
+            painter.drawImage(QRectF(32, middle - 20, 50, 40), self.picture)
+        bold = QFont(self.font())
+        bold.setBold(True)
+        painter.setFont(bold)
+        painter.setPen(colour("text"))
+        painter.drawText(QRectF(96, middle - 19, self.width() - 100, 19), Qt.AlignmentFlag.AlignVCenter, self.title)
+        painter.setFont(self.font())
+        painter.setPen(colour("text2"))
+        painter.drawText(QRectF(96, middle, self.width() - 100, 19), Qt.AlignmentFlag.AlignVCenter, self.words)
+        if self.hasFocus():
+            painter.setPen(QPen(colour("text"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(25, 4, self.width() - 30, self.height() - 8), 3, 3)
+        painter.end()
+
+
+class LeafTile(QAbstractButton):
+    """A leaf with its picture, its name and what it is made of; a double click opens it."""
+
+    opened = Signal()
+
+    def __init__(self, leaf: Leaf) -> None:
+        super().__init__()
+        self.leaf, self.picture = leaf, None  # type: tuple[Leaf, QImage | None]
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setAccessibleName(f"{leaf.name}: {leaf.line}")
+        self.setToolTip(str(leaf.path) if leaf.path else leaf.name)
+        self.setFixedSize(PICTURE.width(), PICTURE.height() + 50)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        box = QRectF(4, 4, self.width() - 8, PICTURE.height() - 8)
+        painter.fillRect(box, colour("panel"))
+        if self.picture is not None:
+            painter.drawImage(box, self.picture)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour("edge"), 1))
+        painter.drawRect(box)
+        if self.isChecked() or self.underMouse():
+            painter.setPen(QPen(colour("ver" if self.isChecked() else "text"), 3 if self.isChecked() else 2))
+            painter.drawRect(box.adjusted(-2, -2, 2, 2))
+        if self.hasFocus():
+            painter.setPen(QPen(colour("tag"), 2))
+            painter.drawRect(box.adjusted(2, 2, -2, -2))
+        bold = QFont(self.font())
+        bold.setBold(True)
+        small = QFont(self.font())
+        small.setPixelSize(12)
+        top, wide = PICTURE.height() + 4, self.width() - 8
+        painter.setFont(small)
+        painter.setPen(colour("text2"))
+        words = f"{self.leaf.count} in all" if self.leaf.count else ""
+        painter.drawText(QRect(4, top, wide, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+        room = wide - painter.fontMetrics().horizontalAdvance(words) - 8
+        line = painter.fontMetrics().elidedText(self.leaf.line, Qt.TextElideMode.ElideRight, wide)
+        painter.drawText(QRect(4, top + 18, wide, 18), Qt.AlignmentFlag.AlignVCenter, line)
+        painter.setFont(bold)
+        painter.setPen(colour("text"))
+        name = painter.fontMetrics().elidedText(self.leaf.name, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QRect(4, top, room, 18), Qt.AlignmentFlag.AlignVCenter, name)
+        painter.end()
+
+    def mouseDoubleClickEvent(self, event: object) -> None:
+        self.opened.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.opened.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+def made_of(design: Design) -> str:
+    """Return the rules of the layer with the longest chain, in words."""
+    chains = design.chains()
+    if not chains:
+        return "no layers"
+    longest = max(chains, key=lambda chain: len(chain.rules))
+    motif = longest.rules[0].key_line("").split(",")[0]
+    return ", ".join([motif, *(rule.shown_name().lower() for rule in longest.rules[1:] if rule.kind != "ink")])
+
+
+class ChainLine(QWidget):
+    """The chain of the chosen leaf as beads with their names."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.design: Design | None = None
+        self.setFixedHeight(56)
+        self.setMinimumWidth(420)
+
+    def show_design(self, design: Design | None) -> None:
+        """Show the longest chain of a design."""
+        self.design = design
+        self.setAccessibleName(f"Chain: {made_of(design)}" if design is not None else "Chain")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self.design is None or not self.design.chains():
+            return
+        chain = max(self.design.chains(), key=lambda one: len(one.rules))
+        rules = [*chain.rules, chain.end]
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        small = QFont(self.font())
+        small.setPixelSize(12)
+        painter.setFont(small)
+        step = min(92.0, (self.width() - 60) / max(1, len(rules) - 1))
+        path = QPainterPath(QPointF(40, 18))
+        path.lineTo(40 + step * (len(rules) - 1), 18)
+        draw_thread(painter, path)
+        for k, rule in enumerate(rules):
+            at = QPointF(40 + step * k, 18)
+            form = "weight" if rule is chain.end else FORMS[rule.family]
+            chain_bead(painter, form, at, True)
+            painter.setPen(colour("text2"))
+            words = painter.fontMetrics().elidedText(rule.shown_name(), Qt.TextElideMode.ElideRight, int(step) - 4)
+            painter.drawText(QRectF(at.x() - step / 2, 32, step, 18), Qt.AlignmentFlag.AlignCenter, words)
+        painter.end()
+
+
+def start_picture(key: str, ink: str) -> QImage:
+    """Return a blank start as bones."""
+    share = 2.7 if STARTS[key].rules[-1].kind == "lattice" else 9.0  # a lattice close up, a figure whole
+    return picture_of(blank(key, Sheet(width=100, height=80), share=share).design, 200, 160, bones=ink)
+
+
+def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
+    """Return the picture of a leaf; reads a recent file and counts its copies on the way.
+
+    Raises
+    ------
+    LatticeError
+    """
+    if leaf.work is None and leaf.path is not None:
+        leaf.work = open_any(leaf.path).work
+        leaf.name = leaf.work.design.name
+    assert leaf.work is not None
+    results = evaluate(leaf.work.design).values()
+    leaf.count = sum(result.last.stage.n for result in results if result.last is not None and result.last.stage is not None)
+    return picture_of(leaf.work.design, *size)

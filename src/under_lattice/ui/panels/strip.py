@@ -1,0 +1,130 @@
+"""The command strip: name of the work, undo and redo, view switches, export."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QAction, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
+
+from under_lattice.ui.look.glyphs import draw_mark, glyph_icon
+from under_lattice.ui.look.tokens import STRIP_HEIGHT, colour
+from under_lattice.work.model import Design
+
+
+class Mark(QWidget):
+    """The sign of Under Lattice."""
+
+    def __init__(self, size: int) -> None:
+        super().__init__()
+        self.setFixedSize(size, size)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        draw_mark(painter, QRectF(self.rect()), colour("ver"), colour("dis"))
+        painter.end()
+
+
+class CommandStrip(QWidget):
+    """The band over the sheet; its buttons do what the actions of the same name do."""
+
+    def __init__(self, actions: dict[str, QAction], menu: QMenu) -> None:
+        super().__init__()
+        self.actions_by_key = actions
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(STRIP_HEIGHT)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 0, 12, 0)
+        row.setSpacing(8)
+        row.addWidget(Mark(26))
+        names = QVBoxLayout()
+        names.setSpacing(0)
+        names.setContentsMargins(0, 6, 0, 6)
+        self.name, self.commission = QLabel(""), QLabel("")
+        self.name.setObjectName("bold")
+        self.commission.setObjectName("small")
+        names.addWidget(self.name)
+        names.addWidget(self.commission)
+        box = QWidget()
+        box.setLayout(names)
+        box.setFixedWidth(190)
+        row.addWidget(box)
+        self.buttons: dict[str, QToolButton] = {}
+        self.menu_button = QToolButton()
+        self.menu_button.setText("All commands")
+        self.menu_button.setMenu(menu)
+        self.menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.menu_button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.menu_button.setToolTip("All commands (F10); F3 finds one by any word")
+        row.addWidget(self.menu_button)
+        self._tool(row, "book", "Book", "")
+        row.addSpacing(8)
+        self._tool(row, "undo", "", "undo")
+        self._tool(row, "redo", "", "redo")
+        divider = QFrame()
+        divider.setObjectName("divider")
+        divider.setFixedSize(1, 24)
+        row.addWidget(divider)
+        self._tool(row, "bones", "Bones", "bones")
+        self._tool(row, "handles", "Handles", "handles")
+        row.addStretch(1)
+        self.save = self._button(row, "save", "Save", False)
+        self.export = self._button(row, "export", "Export", True)
+        self.dress()
+
+    def _tool(self, row: QHBoxLayout, key: str, words: str, glyph: str) -> None:
+        button = QToolButton()
+        action = self.actions_by_key[key]
+        button.setText(words)
+        button.setProperty("glyph", glyph)
+        button.setCheckable(action.isCheckable())
+        button.setToolButtonStyle(
+            Qt.ToolButtonStyle.ToolButtonTextBesideIcon
+            if words and glyph
+            else Qt.ToolButtonStyle.ToolButtonTextOnly
+            if words
+            else Qt.ToolButtonStyle.ToolButtonIconOnly
+        )
+        button.setMinimumHeight(32)
+        button.setIconSize(QSize(18, 18))
+        button.clicked.connect(action.trigger)
+        action.changed.connect(lambda: self._follow(button, action))
+        self.buttons[key] = button
+        self._follow(button, action)
+        row.addWidget(button)
+
+    @staticmethod
+    def _follow(button: QToolButton, action: QAction) -> None:
+        button.setEnabled(action.isEnabled())
+        button.setChecked(action.isChecked())
+        shortcut = action.shortcut().toString()
+        button.setToolTip(action.text().replace("…", "") + (f" ({shortcut})" if shortcut else ""))
+        button.setAccessibleName(action.text())
+
+    def _button(self, row: QHBoxLayout, key: str, words: str, primary: bool) -> QPushButton:
+        button = QPushButton(words)
+        action = self.actions_by_key[key]
+        if primary:
+            button.setObjectName("primary")
+        button.setFixedSize(116, 32)
+        button.setToolTip(f"{action.text()} ({action.shortcut().toString()})")
+        button.clicked.connect(action.trigger)
+        row.addWidget(button)
+        return button
+
+    def dress(self) -> None:
+        """Draw the glyphs in the colours of the theme in force."""
+        for button in self.buttons.values():
+            glyph = button.property("glyph")
+            if glyph:
+                button.setIcon(glyph_icon(glyph, colour("text"), colour("dis")))
+        self.menu_button.setIcon(glyph_icon("menu", colour("text")))
+        self.export.setIcon(glyph_icon("export", colour("verink")))
+
+    def show_work(self, design: Design, modified: bool) -> None:
+        """Show the name of the work; a dot says that it is not saved."""
+        text = design.name + (" •" if modified else "")
+        self.name.setText(self.name.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 180))
+        self.name.setToolTip(f"{design.name}, not saved" if modified else design.name)
+        self.commission.setText(design.commission or "no commission")

@@ -1,0 +1,1 @@
+"""The sheet: the picture with its surround, and the handles of the open rule."""

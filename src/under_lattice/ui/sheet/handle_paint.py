@@ -1,0 +1,225 @@
+"""How handles look on the sheet: cased lines, a three-legged pivot, labels in words that do not cover each other."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+
+from under_lattice.colour.colour import luminance
+from under_lattice.geometry.affine import Array
+from under_lattice.picking.picker import Level
+from under_lattice.rules.handles import Arrow, HandleSet
+from under_lattice.ui.look.tokens import DARK, LIGHT, colour
+
+LABELLED_MOST = 5  # handles; of more, beads are labelled under the pointer only
+LEAST_FRAME = 14.0  # px; smaller motifs show no frame, only pivot and steps
+LEAST_STEP = 10.0
+
+
+class HandlePainter:
+    """Draws one set of handles; the casing follows the sheet's ground, not the theme."""
+
+    def __init__(self, painter: QPainter, to_widget: Callable[[Array], list[QPointF]], room: QRectF, ground: str) -> None:
+        self.painter, self.to_widget, self.room = painter, to_widget, room
+        light = not ground or luminance(ground) > 0.3
+        self.ink = QColor(LIGHT.ver if light else DARK.ver)
+        self.casing = QColor("#FFFFFF" if light else "#0B1220")
+        self.casing.setAlpha(230)
+        self.taken: list[QRectF] = []
+
+    def paint(self, handles: HandleSet, picked: str, hovered: str) -> None:
+        """Draw outlines and arrows first, then beads, then labels."""
+        self.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        words: list[tuple[QPointF, str, QPointF]] = []
+        middle = self._paint_outlines(handles, words)
+        seen = handles.seen(picked)
+        for line in handles.lines:
+            self._thin(line)
+        for arrow in handles.arrows:
+            self._paint_arrow(arrow, words)
+        for handle in seen:
+            if handle.tail is not None:
+                self._thin(np.stack([handle.tail, handle.at]))
+        for handle in seen:
+            at = self.to_widget(handle.at)[0]
+            strong = handle.name in (picked, hovered)
+            if handle.form == "pivot":
+                self._paint_pivot(at, strong)
+                words.append((at, handle.words, QPointF(-1, 1)))
+            elif handle.form == "point":
+                self._paint_point(at, strong)
+                if strong:
+                    words.append((at, handle.words, QPointF(1, 1)))
+            elif handle.form == "bead":
+                self._paint_bead(at, strong)
+                if strong or len(seen) <= LABELLED_MOST:
+                    words.append((at, handle.words, QPointF(1, 1)))
+            elif handle.form == "frame" and handles.frame is not None and self._extent(handles.frame) > LEAST_FRAME:
+                right = max((p.x() for p in self.to_widget(handles.frame)), default=at.x())
+                words.append((QPointF(right, at.y()), handle.words, QPointF(1, 0)))
+            elif handle.tail is not None:  # of a curve: seen at the end of its line
+                self._paint_bead(at, strong)
+            elif handle.form == "tip" and strong:
+                self._paint_bead(at, True)
+        self._labels(words, middle)
+
+    def _extent(self, ring: Array) -> float:
+        box = QPolygonF(self.to_widget(ring)).boundingRect()
+        return max(box.width(), box.height())
+
+    def _paint_outlines(self, handles: HandleSet, words: list[tuple[QPointF, str, QPointF]]) -> QPointF:
+        middle = self.room.center()
+        for ring, dashed in ((handles.ghost, True), (handles.frame, False)):
+            if ring is None:
+                continue
+            shape = QPolygonF(self.to_widget(ring))
+            path = QPainterPath()
+            path.addPolygon(shape)
+            path.closeSubpath()
+            self._line(path, dashed)
+            if dashed:
+                box = shape.boundingRect()
+                middle = box.center()
+                if self._extent(ring) > LEAST_FRAME:
+                    words.append((QPointF(box.left(), box.center().y()), "motif", QPointF(-1, 0)))
+        return middle
+
+    def _thin(self, points: Array) -> None:
+        """Draw a thin dashed line, such as a mirror or the far sides of a cell."""
+        path = QPainterPath()
+        path.addPolygon(QPolygonF(self.to_widget(points)))
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
+        for ink, width in ((self.casing, 2.6), (self.ink, 1.0)):
+            pen = QPen(ink, width)
+            pen.setDashPattern([5.0 * 2.6 / width, 3.0 * 2.6 / width])
+            self.painter.setPen(pen)
+            self.painter.drawPath(path)
+
+    def _line(self, path: QPainterPath, dashed: bool = False) -> None:
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
+        self.painter.setPen(QPen(self.casing, 4.4))
+        self.painter.drawPath(path)
+        pen = QPen(self.ink, 2)
+        if dashed:
+            pen.setDashPattern([3, 2.2])
+        self.painter.setPen(pen)
+        self.painter.drawPath(path)
+
+    def _paint_arrow(self, arrow: Arrow, words: list[tuple[QPointF, str, QPointF]]) -> None:
+        start, end = self.to_widget(arrow.start)[0], self.to_widget(arrow.end)[0]
+        dx, dy = end.x() - start.x(), end.y() - start.y()
+        length = math.hypot(dx, dy)
+        if length < LEAST_STEP:
+            return
+        ux, uy = dx / length, dy / length
+        path = QPainterPath(start)
+        path.lineTo(end)
+        for side in (-1, 1):
+            path.moveTo(end.x() - 9 * ux + side * 5 * uy, end.y() - 9 * uy - side * 5 * ux)
+            path.lineTo(end)
+        self._line(path)
+        away = QPointF(0, -1) if abs(ux) > abs(uy) * 1.9 else QPointF(1 if ux >= 0 else -1, 1 if uy >= 0 else -1)
+        at = QPointF((start.x() + end.x()) / 2, min(start.y(), end.y()) - 26) if away == QPointF(0, -1) else end
+        if arrow.words:
+            words.append((at, arrow.words, away))
+
+    def _paint_pivot(self, at: QPointF, strong: bool) -> None:
+        for ink, width in ((self.casing, 5.0), (self.ink, 2.4 if strong else 2.0)):
+            self.painter.setPen(QPen(ink, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+            self.painter.setBrush(Qt.BrushStyle.NoBrush)
+            self.painter.drawEllipse(at, 5.5, 5.5)
+            for k in range(3):
+                a = math.radians(-90 + 120 * k)
+                self.painter.drawLine(
+                    QPointF(at.x() + 5.5 * math.cos(a), at.y() + 5.5 * math.sin(a)),
+                    QPointF(at.x() + 13 * math.cos(a), at.y() + 13 * math.sin(a)),
+                )
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        self.painter.setBrush(self.ink)
+        self.painter.drawEllipse(at, 2, 2)
+
+    def _paint_point(self, at: QPointF, strong: bool) -> None:
+        """A point of an outline: a small square."""
+        side = 4.0 if strong else 3.0
+        box = QRectF(at.x() - side, at.y() - side, 2 * side, 2 * side)
+        self.painter.setPen(QPen(self.casing, 4))
+        self.painter.setBrush(self.casing)
+        self.painter.drawRect(box)
+        self.painter.setPen(QPen(self.ink, 1.6))
+        self.painter.setBrush(self.ink if strong else self.casing)
+        self.painter.drawRect(box)
+
+    def _paint_bead(self, at: QPointF, strong: bool) -> None:
+        self.painter.setPen(QPen(self.casing, 5))
+        self.painter.setBrush(self.casing)
+        self.painter.drawEllipse(at, 4.5, 4.5)
+        self.painter.setPen(QPen(self.ink, 2))
+        self.painter.setBrush(self.ink if strong else self.casing)
+        self.painter.drawEllipse(at, 4.5, 4.5)
+
+    def _labels(self, words: list[tuple[QPointF, str, QPointF]], middle: QPointF) -> None:
+        font = QFont(self.painter.font())
+        font.setPixelSize(12)
+        self.painter.setFont(font)
+        measure = QFontMetricsF(font)
+        for at, text, way in words:
+            size = (measure.horizontalAdvance(text) + 13, 18.0)
+            box = self._free_box(at, way, size)
+            self.taken.append(box)
+            self.painter.setPen(QPen(self.ink, 1))
+            self.painter.setBrush(colour("tag"))
+            self.painter.drawRoundedRect(box, 2, 2)
+            self.painter.setPen(colour("text"))
+            self.painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _free_box(self, at: QPointF, way: QPointF, size: tuple[float, float]) -> QRectF:
+        """Place a label beside its point, further away while it would cover another; kept on the sheet's room."""
+        wide, high = size
+        box = QRectF()
+        for step in range(8):
+            x = (
+                at.x()
+                + way.x() * (14 + (6 * step if not way.y() else 0))
+                - (wide if way.x() < 0 else wide / 2 if not way.x() else 0)
+            )
+            y = at.y() + way.y() * (14 + 20 * step) - high / 2
+            box = QRectF(x, y, wide, high)
+            if not any(box.adjusted(-2, -2, 2, 2).intersects(other) for other in self.taken):
+                break
+            if not way.y():
+                at = QPointF(at.x(), at.y() + 20)
+        box.moveLeft(min(max(box.left(), self.room.left() + 4), self.room.right() - wide - 4))
+        box.moveTop(min(max(box.top(), self.room.top() + 4), self.room.bottom() - high - 4))
+        return box
+
+
+def paint_level(
+    painter: QPainter, level: Level, to_widget: Callable[[float, float], QPointF], pointer: QPointF, room: QRectF, ground: str
+) -> None:
+    """Draw the outlines of what is under the pointer, and its words beside the pointer."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    path = QPainterPath()
+    for ring in level.rings:
+        path.addPolygon(QPolygonF([to_widget(float(x), float(y)) for x, y in ring]))
+        path.closeSubpath()
+    light = not ground or luminance(ground) > 0.3
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for ink, width in ((QColor("#FFFFFF" if light else "#0B1220"), 4.0), (QColor("#1C1C1C" if light else "#EDEDED"), 1.6)):
+        painter.setPen(QPen(ink, width))
+        painter.drawPath(path)
+    font = QFont(painter.font())
+    font.setPixelSize(12)
+    painter.setFont(font)
+    wide = QFontMetricsF(font).horizontalAdvance(level.words) + 13
+    box = QRectF(pointer.x() + 14, pointer.y() + 18, wide, 18)
+    box.moveLeft(min(box.left(), room.right() - wide - 4))
+    box.moveTop(min(box.top(), room.bottom() - 22))
+    painter.setPen(QPen(colour("strong"), 1))
+    painter.setBrush(colour("tag"))
+    painter.drawRoundedRect(box, 2, 2)
+    painter.setPen(colour("text"))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, level.words)

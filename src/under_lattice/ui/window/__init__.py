@@ -1,0 +1,1 @@
+"""The window that lays out all of it, its commands and what they do."""

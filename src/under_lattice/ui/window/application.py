@@ -1,0 +1,77 @@
+"""The application with its window: arguments, theme, face of type."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from collections.abc import Sequence
+from importlib.resources import files
+from pathlib import Path
+
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QApplication
+
+from under_lattice.library import DEMOS, demo
+from under_lattice.ui.look import style
+from under_lattice.ui.look.tokens import LOOK
+from under_lattice.ui.state import recent
+from under_lattice.ui.window.window import Window
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the grammar of the window's arguments."""
+    top = argparse.ArgumentParser(
+        prog="under-lattice", description="Opens the window. Orders without a window: render, facts, rules."
+    )
+    top.add_argument("file", nargs="?", help="a .lattice file, or an SVG or PNG with its recipe")
+    top.add_argument("--demo", nargs="?", const="entrance-floor", choices=sorted(DEMOS), help="open a demo work")
+    top.add_argument("--theme", choices=("light", "dark", "desktop"), help="colours of the window")
+    return top
+
+
+def make_application(arguments: Sequence[str] = ()) -> QApplication:
+    """Return the application, dressed."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(["under-lattice", *arguments])
+    sys.setswitchinterval(0.0003)  # the worker lets go of the interpreter soon enough for the hand not to notice
+    app.setApplicationName("under-lattice")
+    app.setApplicationDisplayName("Under Lattice")
+    app.setDesktopFileName("org.under_lattice.Studio")
+    app.setStyle("Fusion")
+    style.load_face()
+    style.dress(app)
+    app.setWindowIcon(_icon())
+    return app
+
+
+def _icon() -> QIcon:
+    pixmap = QPixmap()
+    pixmap.loadFromData((files("under_lattice.ui.window") / "under-lattice.png").read_bytes())
+    return QIcon(pixmap)
+
+
+def run(arguments: Sequence[str]) -> int:
+    """Open the window and return the exit code when it is closed."""
+    options = parser().parse_args(list(arguments))
+    if not _has_display():
+        print("under-lattice: there is no display to open a window on. Orders without one: render, facts, rules", file=sys.stderr)
+        return 1
+    LOOK.wish = options.theme or recent.theme()
+    app = make_application()
+    window = Window()
+    app.styleHints().colorSchemeChanged.connect(lambda _: window.dress())
+    if options.demo:
+        window.show_work(demo(options.demo))
+    else:
+        window.show_book()
+        if options.file:
+            window.files.open_path(Path(options.file))
+    window.show()
+    return app.exec()
+
+
+def _has_display() -> bool:
+    chosen = os.environ.get("QT_QPA_PLATFORM", "")
+    return bool(chosen) or bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))

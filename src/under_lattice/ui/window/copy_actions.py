@@ -1,0 +1,59 @@
+"""What can be done to a single copy that is pointed at on the sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QPoint
+from PySide6.QtWidgets import QMenu, QWidget
+
+from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.copies.touch_up import TouchUp
+from under_lattice.rules.shared.touches import Touch
+from under_lattice.ui.window.studio import Studio
+from under_lattice.work.edits import add_pick, by_hand
+
+
+class CopyActions:
+    """Acts on the copy of a studio's sheet that was last pointed at."""
+
+    def __init__(self, studio: Studio, window: QWidget) -> None:
+        self.studio, self.window = studio, window
+        studio.sheet.menu_wanted.connect(self.open_menu)
+
+    def commands(self) -> dict[str, Callable[[], None]]:
+        """Return the functions of the commands about single copies."""
+        return {
+            "touch_copy": partial(self.pick, TouchUp),
+            "touch_alike": partial(self.pick, TouchUp, True),
+            "leave_out_copy": partial(self.pick, LeaveOut),
+        }
+
+    def pick(self, kind: type[TouchUp] | type[LeaveOut], everywhere: bool = False) -> None:
+        """Add the copy to the rule by hand at the end of its layer, which is made where it is missing, and open that rule."""
+        found = self.studio.under_pointer()
+        if found is None or not found[1]:
+            self.studio.facts_line.tell("point at a copy of a repeat on the sheet first")
+            return
+        layer, at = found
+        touch = Touch(at=at[1:] if everywhere and len(at) > 1 else at)
+        if layer != self.studio.layer:
+            self.studio.choose_layer(layer)
+        if self.studio.edit(kind.title, lambda design: add_pick(design, layer, kind, touch)):
+            rule = by_hand(self.studio.document.design.chain(layer), kind)
+            if rule is not None:
+                self.studio.chain.open(rule.id)
+
+    def open_menu(self, at: QPoint) -> None:
+        """Open the menu of the copy that is pointed at."""
+        found = self.studio.under_pointer()
+        if found is None or not found[1]:
+            return
+        menu = QMenu(self.window)
+        menu.addAction("Touch up this copy", partial(self.pick, TouchUp))
+        if len(found[1]) > 1:
+            names = {rule.id: rule.shown_name() for rule in self.studio.document.design.chain(found[0]).rules}
+            menu.addAction(f"Touch it up in every copy of {names[found[1][0][0]]}", partial(self.pick, TouchUp, True))
+        menu.addAction("Leave this copy out", partial(self.pick, LeaveOut))
+        menu.popup(at)

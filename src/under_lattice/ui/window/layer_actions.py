@@ -1,0 +1,224 @@
+"""What can be done to layers: adding, moving, naming, grouping, freezing, removing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QPoint, QPointF
+from PySide6.QtGui import QCursor
+from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
+
+from under_lattice.colour.blend import BLENDS
+from under_lattice.core.errors import InputError
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.library import STARTS, start_layer
+from under_lattice.ui.window.studio import Studio
+from under_lattice.ui.workers.background import Background
+from under_lattice.work import edits
+from under_lattice.work.edits import edited
+from under_lattice.work.freeze import frozen_text, with_frozen
+from under_lattice.work.grouping import group_with_next, made_compound, moved_to, taken_out, ungroup
+from under_lattice.work.model import Chain, Design, Group
+from under_lattice.work.reading import parent_of
+
+
+class LayerActions:
+    """Acts on the layers of a studio."""
+
+    def __init__(self, studio: Studio, window: QWidget) -> None:
+        self.studio, self.window = studio, window
+        studio.layer_menu.connect(self._layer_menu)
+        studio.add_layer.connect(self._layer_starts)
+        studio.chips.moved.connect(self.move_layer)
+
+    def commands(self) -> dict[str, Callable[[], None]]:
+        """Return the functions of the commands about layers."""
+        return {
+            "add_layer": lambda: self._layer_starts(QCursor.pos()),
+            "duplicate_layer": lambda: self._with_layer(self.duplicate_layer),
+            "rename_layer": lambda: self._with_layer(self.rename_layer),
+            "hide_layer": lambda: self._with_layer(self.hide_layer),
+            "lock_layer": lambda: self._with_layer(self.lock_layer),
+            "layer_front": lambda: self._with_layer(lambda name: self.move_layer(name, 0)),
+            "layer_back": lambda: self._with_layer(lambda name: self.move_layer(name, 10**6)),
+            "remove_layer": lambda: self._with_layer(self.remove_layer),
+            "group_layer": lambda: self._with_layer(self.group_layer),
+            "ungroup_layer": lambda: self._with_layer(self.ungroup_layer),
+            "take_out_layer": lambda: self._with_layer(self.take_out),
+            "compound": lambda: self._with_layer(self.make_compound),
+            "source_layer": lambda: self._with_layer(self.source_layer),
+            "freeze": lambda: self._with_layer(self.freeze_layer),
+        }
+
+    def _with_layer(self, act: Callable[[str], None]) -> None:
+        chain = self.studio.chosen
+        if chain is not None:
+            act(chain.id)
+
+    def _layer(self, name: str) -> Chain:
+        return self.studio.document.design.chain(name)
+
+    def _edit_layer(self, words: str, layer_id: str, **changes: object) -> None:
+        self.studio.edit(words, lambda design: edits.with_layer(design, layer_id, lambda layer: edited(layer, **changes)))
+
+    def rename_layer(self, name: str) -> None:
+        """Ask for a name."""
+        text, taken = QInputDialog.getText(self.window, "Rename layer", "Name", text=self._layer(name).name)
+        if taken and text.strip():
+            self._edit_layer("Rename layer", name, name=text.strip()[:60])
+
+    def hide_layer(self, name: str) -> None:
+        """Hide or show a layer."""
+        self._edit_layer("Hide or show layer", name, hidden=not self._layer(name).hidden)
+
+    def lock_layer(self, name: str) -> None:
+        """Lock or unlock a layer."""
+        self._edit_layer("Lock or unlock layer", name, locked=not self._layer(name).locked)
+
+    def duplicate_layer(self, name: str) -> None:
+        """Put a copy in front of a layer."""
+        layer = self._layer(name)
+
+        def change(design: Design) -> Design:
+            at = next((k for k, one in enumerate(design.layers) if one.id == name), 0)
+            return edits.add_layer(design, edited(layer, name=f"{layer.name} again", locked=False), at)
+
+        self.studio.edit("Duplicate layer", change)
+
+    def move_layer(self, name: str, to: int) -> None:
+        """Move a layer among the others, front first."""
+        self.studio.edit("Move layer", lambda design: moved_to(design, name, to))
+
+    def remove_layer(self, name: str) -> None:
+        """Remove a layer; the last one stays."""
+        if len(self.studio.document.design.chains()) < 2:
+            self.studio.facts_line.tell("a work keeps one layer")
+            return
+        self.studio.edit("Remove layer", lambda design: edits.remove_layer(design, name))
+
+    def group_layer(self, name: str) -> None:
+        """Group a layer with the one behind it."""
+        self.studio.edit("Group layers", lambda design: group_with_next(design, name))
+
+    def _group_of(self, name: str) -> Group | None:
+        return parent_of(self.studio.document.design, name)
+
+    def ungroup_layer(self, name: str) -> None:
+        """Take a group apart."""
+        group = self._group_of(name)
+        if group is None:
+            self.studio.facts_line.tell("this layer is in no group")
+        else:
+            self.studio.edit("Ungroup", lambda design: ungroup(design, group.id))
+
+    def take_out(self, name: str) -> None:
+        """Take a layer out of its group."""
+        if self._group_of(name) is None:
+            self.studio.facts_line.tell("this layer is in no group")
+        self.studio.edit("Take out of the group", lambda design: taken_out(design, name))
+
+    def make_compound(self, name: str) -> None:
+        """Make a layer, or the group it is in, the motif of a new layer, and show that."""
+        made: list[str] = []
+
+        def change(design: Design) -> Design:
+            after, layer = made_compound(design, name)
+            made.append(layer)
+            return after
+
+        if self.studio.edit("Make a compound motif", change):
+            self.studio.choose_layer(made[-1])
+            self.studio.chain.open(self._layer(made[-1]).rules[0].id)
+
+    def _layer_menu(self, name: str, at: QPoint) -> None:
+        layer = self._layer(name)
+        menu = QMenu(self.window)
+        for words, act in (
+            ("Rename…", self.rename_layer),
+            ("Duplicate", self.duplicate_layer),
+            ("Show" if layer.hidden else "Hide", self.hide_layer),
+            ("Unlock" if layer.locked else "Lock", self.lock_layer),
+            ("Paint it" if layer.source_only else "Keep as a source only", self.source_layer),
+            ("Move to the front", lambda one: self.move_layer(one, 0)),
+            ("Move to the back", lambda one: self.move_layer(one, 10**6)),
+            ("Group with the layer behind it", self.group_layer),
+            ("Make it the motif of a new layer", self.make_compound),
+            ("Freeze into a new layer", self.freeze_layer),
+        ):
+            menu.addAction(words, partial(act, name))
+        group = self._group_of(name)
+        if group is not None:
+            self._group_menu(menu, group, name)
+        menu.addAction("Remove", partial(self.remove_layer, name))
+        menu.popup(at)
+
+    def _group_menu(self, menu: QMenu, group: Group, name: str) -> None:
+        """What can be done to the group a layer is in."""
+        sub = menu.addMenu(f"Group {group.name}")
+        sub.addAction("Rename…", partial(self._rename_group, group))
+        sub.addAction("Opacity…", partial(self._fade_group, group))
+        mixing = sub.addMenu("Mixes")
+        for blend in BLENDS:
+            entry = mixing.addAction(blend, partial(self._edit_layer, "Mixing of a group", group.id, blend=blend))
+            entry.setCheckable(True)
+            entry.setChecked(blend == group.blend)
+        sub.addAction(
+            "Show" if group.hidden else "Hide", partial(self._edit_layer, "Hide or show a group", group.id, hidden=not group.hidden)
+        )
+        sub.addAction(
+            "Paint it" if group.source_only else "Keep as a source only",
+            partial(self._edit_layer, "Source only", group.id, source_only=not group.source_only),
+        )
+        sub.addAction("Take this layer out", partial(self.take_out, name))
+        sub.addAction("Ungroup", partial(self.ungroup_layer, name))
+
+    def _rename_group(self, group: Group) -> None:
+        text, taken = QInputDialog.getText(self.window, "Rename group", "Name", text=group.name)
+        if taken and text.strip():
+            self._edit_layer("Rename group", group.id, name=text.strip()[:60])
+
+    def _fade_group(self, group: Group) -> None:
+        value, taken = QInputDialog.getDouble(self.window, "Opacity of the group", "Per cent", group.opacity, 0.0, 100.0, 1)
+        if taken:
+            self._edit_layer("Opacity of a group", group.id, opacity=value)
+
+    def source_layer(self, name: str) -> None:
+        """Keep a layer as a source for others only, or paint it again."""
+        self._edit_layer("Source only", name, source_only=not self._layer(name).source_only)
+
+    def freeze_layer(self, name: str) -> None:
+        """Put the copies of a layer as separate shapes in a new layer; the live one is hidden."""
+        result = self.studio.results.get(name)
+        made: list[str] = []
+        if result is None:
+            return
+
+        def read() -> str:
+            picture = Evaluator().picture(result)
+            if picture is None:
+                raise InputError("this layer shows nothing to be frozen")
+            return frozen_text(picture)
+
+        def change(design: Design, text: str) -> Design:
+            after, layer = with_frozen(design, name, text)
+            made.append(layer)
+            return after
+
+        def take(text: str) -> None:
+            if self.studio.edit("Freeze", lambda design: change(design, text)):
+                self.studio.choose_layer(made[-1])
+
+        Background(self.studio, read, take, self.studio.facts_line.tell)
+
+    def _layer_starts(self, at: QPoint | QPointF) -> None:
+        menu = QMenu(self.window)
+        for key, start in STARTS.items():
+            menu.addAction(f"{start.title}: {start.words}", partial(self.add_layer, key))
+        menu.popup(at if isinstance(at, QPoint) else at.toPoint())
+
+    def add_layer(self, start: str) -> None:
+        """Add a layer in front from a blank start and choose it."""
+        sheet = self.studio.document.design.sheet
+        if self.studio.edit("Add layer", lambda design: edits.add_layer(design, start_layer(start, sheet))):
+            self.studio.choose_layer(self.studio.document.design.chains()[0].id)

@@ -1,0 +1,359 @@
+"""The page where a work is made: chain column, sheet and facts around one document."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from under_lattice.core.errors import InputError
+from under_lattice.evaluate.evaluator import ChainResult, place_on_sheet
+from under_lattice.geometry.affine import IDENTITY
+from under_lattice.measure.attention import Cure, Warn
+from under_lattice.measure.facts import Facts
+from under_lattice.pattern.stage import Stage
+from under_lattice.picking.picker import Level, Picked
+from under_lattice.rules.base import Ground, MotifRule, Rule
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.shared.touches import Place
+from under_lattice.ui.look.tokens import CHAIN_WIDTH
+from under_lattice.ui.panels.back_bar import BackBar
+from under_lattice.ui.panels.chain_list import ChainList
+from under_lattice.ui.panels.chips import LayerChips
+from under_lattice.ui.panels.facts_line import FactsLine
+from under_lattice.ui.panels.named_panel import NamedPanel
+from under_lattice.ui.sheet.sheet_view import SheetView
+from under_lattice.ui.state.document import Document
+from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Thumbs
+from under_lattice.work.edits import add_rule
+from under_lattice.work.model import Chain, Design
+from under_lattice.work.named import turn_dials
+
+BUSY_AFTER_MS = 150
+WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
+
+
+class Studio(QWidget):
+    """Shows the document's design, asks the engine for pictures, and turns what is done here into edits."""
+
+    rule_menu = Signal(str, QPoint)
+    layer_menu = Signal(str, QPoint)
+    add_rule = Signal(str)
+    add_layer = Signal(QPoint)
+    sheet_wanted = Signal()
+    painted = Signal()
+
+    def __init__(self, document: Document, engine: Engine) -> None:
+        super().__init__()
+        self.document, self.engine = document, engine
+        self.layer, self.bones = "", False
+        self.results: dict[str, ChainResult] = {}
+        self.facts = Facts()
+        self._number = self._first = next(NUMBERS)
+        self._shown = self._measured = -1
+        self._thumbs: dict[str, QImage] = {}
+        self._problem, self._plain = "", False
+        self._picked: Picked | None = None
+        self._level = -1
+        self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
+        self.chips, self.sheet, self.facts_line = LayerChips(), SheetView(), FactsLine()
+        self.named, self.back = NamedPanel(document), BackBar(document)
+        self.chain = ChainList(document, self.facts_line.tell)
+        self._lay_out()
+        self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
+        self._busy.timeout.connect(lambda: self.facts_line.show_working("drawing…"))
+        self._connect()
+        longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
+        self.choose_layer(longest.id if longest is not None else "")
+
+    def _lay_out(self) -> None:
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        left = QWidget()
+        left.setObjectName("chain")
+        left.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        left.setFixedWidth(CHAIN_WIDTH)
+        column = QVBoxLayout(left)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.chips)
+        column.addWidget(self.back)
+        column.addWidget(self.named)
+        column.addWidget(self.chain, 1)
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        right.addWidget(self.sheet, 1)
+        right.addWidget(self.facts_line)
+        row.addWidget(left)
+        row.addLayout(right, 1)
+
+    def _connect(self) -> None:
+        self.document.changed.connect(self._changed)
+        queued = Qt.ConnectionType.QueuedConnection
+        self.engine.painted.connect(self._show_answer, queued)
+        self.engine.thumbs.connect(self._show_thumbs, queued)
+        self.engine.warming.connect(self._show_warming, queued)
+        self.engine.working.connect(self._show_working, queued)
+        self.engine.picked.connect(self._show_picked, queued)
+        self.sheet.pointed.connect(self.engine.pick)
+        self.sheet.pressed.connect(self._wider)
+        self.sheet.view_changed.connect(self._view_changed)
+        self.sheet.drag_begun.connect(self._drag_begun)
+        self.sheet.dragged.connect(self._dragged)
+        self.sheet.drag_ended.connect(self._drag_ended)
+        self.sheet.point_work.connect(self._work_on_points)
+        self.sheet.line_drawn.connect(self._line_drawn)
+        self.chain.drawing_wanted.connect(self.begin_drawing)
+        self.chips.chosen.connect(self.choose_layer)
+        self.chips.add_wanted.connect(self.add_layer)
+        self.chips.menu_wanted.connect(self.layer_menu)
+        self.chain.layer_wanted.connect(self.choose_layer)
+        self.back.wanted.connect(self.choose_layer)
+        self.chain.opened.connect(lambda _: self._show_handles())
+        self.chain.add_wanted.connect(self.add_rule)
+        self.chain.menu_wanted.connect(self.rule_menu)
+        self.facts_line.stopped.connect(self.engine.give_up)
+        self.facts_line.cured.connect(self._cure)
+        self.facts_line.shown_where.connect(self._show_where)
+        self.facts_line.sheet_wanted.connect(self.sheet_wanted)
+        self.facts_line.spoken.connect(self.sheet.setAccessibleDescription)
+
+    # -- showing ---------------------------------------------------------------------------------
+    def choose_layer(self, layer: str) -> None:
+        """Show the chain of a layer."""
+        self.layer = layer
+        self._changed()
+
+    @property
+    def chosen(self) -> Chain | None:
+        """The chosen layer."""
+        return next((one for one in self.document.design.chains() if one.id == self.layer), None)
+
+    def _changed(self) -> None:
+        design = self.document.design
+        chains = design.chains()
+        if self.chosen is None:
+            self.layer = chains[0].id if chains else ""
+        self.sheet.show_sheet(design.sheet)
+        self.chips.show_layers(design, self.layer, {k.removeprefix("layer:"): v for k, v in self._thumbs.items()})
+        self.back.show_layer(self.layer)
+        if self.layer:
+            self.chain.show_chain(self.layer)
+        self._ask()
+
+    def _view_changed(self) -> None:
+        self.facts_line.show_zoom(self.sheet.zoom_words())
+        self._ask()
+
+    def _ask(self) -> None:
+        if self.sheet.width() < 2 or not self.isVisible():
+            return
+        self._number = next(NUMBERS)
+        self._busy.start()
+        self.engine.ask(Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.bones))
+
+    def showEvent(self, event: Any) -> None:
+        super().showEvent(event)
+        self._view_changed()
+
+    def set_bones(self, on: bool) -> None:
+        """Show outlines only, or the painted work."""
+        self.bones = on
+        self._ask()
+
+    @property
+    def settled(self) -> bool:
+        """Whether the picture shows the present design."""
+        return self._shown >= self._number
+
+    def _show_answer(self, answer: Answer) -> None:
+        if answer.request.number < max(self._shown, self._first):
+            return
+        self._shown = answer.request.number
+        self._plain = answer.plain
+        self._problem = answer.problem or "; ".join(answer.notes)
+        if answer.problem:
+            self.facts_line.show_facts(self.facts, self.document.design.sheet, self._problem)
+        else:
+            self.sheet.show_picture(answer.picture, answer.request.view)
+            self.results = answer.results
+        if self.settled:
+            self._busy.stop()
+            ready = f"{max(1, round(answer.seconds * 1000))} ms"
+            self.facts_line.show_time(WARMING.format(0) if answer.plain else ready)
+        if self._drag is None:
+            self._show_handles()
+        else:
+            self._show_handles(keep_picked=True)
+        self.painted.emit()
+
+    def _show_warming(self, share: float) -> None:
+        if self._plain:
+            self.facts_line.show_time(WARMING.format(share))
+
+    def _show_working(self, name: str, share: float) -> None:
+        if not self.settled:
+            self._busy.stop()
+            self.facts_line.show_working(f"{name} {share:.0%}")
+
+    def _show_thumbs(self, thumbs: Thumbs) -> None:
+        if thumbs.request.number < max(self._measured, self._first) or thumbs.request.layer != self.layer:
+            return
+        self._measured = thumbs.request.number
+        self.facts = thumbs.facts
+        self.chain.facts = thumbs.facts
+        result = self.results.get(self.layer)
+        if result is not None:
+            self.chain.counts = {
+                step.rule.id: step.stage.n for step in result.steps if step.stage is not None and step.rule.family == "repeat"
+            }
+            self.chain.problems = {one.rule: one.sentence for one in result.problems}
+        self._thumbs |= {f"layer:{name}": picture for name, picture in thumbs.layers.items()}
+        last = self._thumbs.get(f"layer:{self.layer}")
+        self.chain.show_pictures(thumbs.steps, last)
+        if self.layer and self.chain.layer == self.layer:
+            self.chain.refresh()
+        self.chips.show_layers(self.document.design, self.layer, thumbs.layers)
+        self.facts_line.show_facts(thumbs.facts, self.document.design.sheet, self._problem)
+
+    def refresh_theme(self) -> None:
+        """Draw anew what carries the colours of the theme."""
+        self._changed()
+
+    # -- handles ---------------------------------------------------------------------------------
+    def _open_step(self) -> tuple[Rule, Stage, Stage, Ground, ChainResult] | None:
+        """The open rule with the stages before and after it, if its handles can be shown."""
+        result, chain = self.results.get(self.layer), self.chosen
+        if result is None or chain is None or chain.hidden:
+            return None
+        before: Stage | None = None
+        for step in result.steps:
+            if step.rule.id == self.chain.open_rule and step.stage is not None:
+                above = before if before is not None else step.stage
+                if step.problem or not step.rule.on or step.stage.n == 0:
+                    return None
+                sheet = self.document.design.sheet
+                read = {layer: picture.marks for layer, picture in result.others.items()}
+                ground = Ground(sheet.width, sheet.height, IDENTITY, result.known, layers=read, drawn=result.others)
+                return step.rule, above, step.stage, ground, result
+            before = step.stage
+        return None
+
+    def _show_handles(self, keep_picked: bool = False) -> None:
+        found = self._open_step()
+        if found is None:
+            self.sheet.show_handle_set(None, IDENTITY)
+            return
+        rule, above, stage, ground, result = found
+        handles = rule.handles(above, stage, ground, self.document.design.sheet.unit)
+        self.sheet.show_handle_set(handles, place_on_sheet(result, above if isinstance(rule, MotifRule) else stage))
+
+    def _drag_begun(self, name: str) -> None:
+        found = self._open_step()
+        if found is not None:
+            rule, above, stage, ground, _ = found
+            self._drag = (rule, above, stage, ground, object(), self.document.design)
+
+    def _dragged(self, drag: Drag) -> None:
+        if self._drag is None:
+            return
+        rule, above, stage, ground, visit, design = self._drag
+        changes = rule.dragged(drag, above, stage, ground)
+        if not changes:
+            return
+        try:
+            self.document.apply(f"{rule.shown_name()}, {drag.name}", turn_dials(design, self.layer, rule.id, changes), visit)
+        except InputError as error:
+            self.facts_line.tell(error.message)
+
+    def _drag_ended(self, kept: bool) -> None:
+        if self._drag is not None:
+            visit, self._drag = self._drag[4], None
+            if kept:
+                self.document.end_visit()
+            else:
+                self.document.give_up(visit)
+            self._show_handles()
+
+    def _change_open(self, words: str, change: Callable[[Rule], dict[str, Any]]) -> None:
+        """Change the open rule by what was done on the sheet; a refusal is said in the facts."""
+        rule = next((one for one in self.chosen.rules if one.id == self.chain.open_rule), None) if self.chosen else None
+        if rule is None:
+            self.facts_line.tell("open the rule that is worked on first")
+            return
+        name = rule.id
+        self.edit(words, lambda design: turn_dials(design, self.layer, name, change(rule)))
+
+    def _work_on_points(self, work: str, name: str, at: Any) -> None:
+        self._change_open(f"{work.capitalize()}: a point", lambda rule: rule.reworked(work, name, at))
+
+    def begin_drawing(self) -> None:
+        """Take the next drag on the sheet as a line for the open rule."""
+        self.facts_line.tell("draw on the sheet; Escape gives it up")
+        self.sheet.begin_drawing()
+
+    def _line_drawn(self, line: Any) -> None:
+        self.facts_line.tell("")
+        if line is not None:
+            self._change_open("Draw a line", lambda rule: rule.drawn(line))
+
+    # -- what is under the pointer ----------------------------------------------------------------
+    def _show_picked(self, picked: Picked | None) -> None:
+        same = (
+            picked is not None
+            and self._picked is not None
+            and (picked.layer, picked.mark) == (self._picked.layer, self._picked.mark)
+        )
+        if not same:
+            self._level = -1
+        self._picked = picked
+        shown = self.sheet.underMouse() and self._drag is None
+        self.sheet.show_under(
+            picked.levels[max(0, min(self._level, len(picked.levels) - 1))] if picked is not None and shown else None
+        )
+
+    def _wider(self) -> None:
+        """Pick the face, with the next press the wider copy it belongs to; its path stands in the facts."""
+        if self._picked is None:
+            return
+        self._level = (self._level + 1) % len(self._picked.levels)
+        level = self._picked.levels[self._level]
+        self.facts_line.tell(level.words)
+        self.sheet.show_under(level)
+
+    def under_pointer(self) -> tuple[str, tuple[Place, ...]] | None:
+        """The layer of what was last picked, and its places in the repeats, as wide as it is shown."""
+        if self._picked is None:
+            return None
+        return self._picked.layer, self._picked.levels[max(0, min(self._level, len(self._picked.levels) - 1))].at
+
+    # -- facts -----------------------------------------------------------------------------------
+    def _cure(self, cure: Cure) -> None:
+        if isinstance(cure.value, Rule):
+            self.edit(cure.words, lambda design: add_rule(design, self.layer, cure.value, cure.rule))
+            return
+        self.edit(cure.words, lambda design: turn_dials(design, self.layer, cure.rule, {cure.dial: cure.value}))
+
+    def _show_where(self, warn: Warn | None) -> None:
+        """Open the rule a warning is about, and outline on the sheet what it means until the pointer moves there."""
+        if warn is None:
+            return
+        if warn.rule in self.chain.cards:
+            self.chain.open(warn.rule)
+            self.chain.ensureWidgetVisible(self.chain.cards[warn.rule])
+        if warn.rings:
+            self.sheet.show_under(Level(warn.sentence, warn.rings))
+
+    def edit(self, words: str, change: Callable[[Design], Design]) -> bool:
+        """Make one edit; a refusal is said in the facts."""
+        try:
+            self.document.apply(words, change(self.document.design))
+        except InputError as error:
+            self.facts_line.tell(error.message)
+            return False
+        self.facts_line.tell("")
+        return True

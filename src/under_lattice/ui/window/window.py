@@ -1,0 +1,321 @@
+"""The main window: the first page and the studio, all commands, files."""
+
+from __future__ import annotations
+
+import gc
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtWidgets import QInputDialog, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+
+from under_lattice.ui.dialogs.chooser import ADDABLE
+from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
+from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
+from under_lattice.ui.look import style
+from under_lattice.ui.look.tokens import LOOK
+from under_lattice.ui.panels.start_page import StartPage
+from under_lattice.ui.panels.strip import CommandStrip
+from under_lattice.ui.state import recent
+from under_lattice.ui.state.document import Document
+from under_lattice.ui.window.bringing import BROUGHT, Bringing
+from under_lattice.ui.window.chain_actions import ChainActions
+from under_lattice.ui.window.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
+from under_lattice.ui.window.copy_actions import CopyActions
+from under_lattice.ui.window.layer_actions import LayerActions
+from under_lattice.ui.window.studio import Studio
+from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
+from under_lattice.ui.workers.engine import Engine
+from under_lattice.ui.workers.pictures import Pictures
+from under_lattice.work.edits import edited, set_sheet
+from under_lattice.work.model import Work
+
+
+class Window(QMainWindow):
+    """One window, one work at a time."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWindowTitle("Under Lattice")
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.engine, self.pictures = Engine(), Pictures()
+        self.studio: Studio | None = None
+        self.document: Document | None = None
+        self.actions_by_key: dict[str, QAction] = {}
+        self._functions: dict[str, Callable[[], object]] = {}
+        self.files, self.bringing = WorkFiles(self), Bringing(self)
+        self._make_actions()
+        self.menu = self._make_menu()
+        self.strip = CommandStrip(self.actions_by_key, self.menu)
+        self.start_page = StartPage(self.pictures)
+        self.start_page.opened.connect(self._opened_from_book)
+        self.start_page.open_wanted.connect(self.files.ask_open)
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.start_page)
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.strip)
+        column.addWidget(self.stack, 1)
+        self.setCentralWidget(whole)
+        self.engine.painted.connect(self._first_picture, Qt.ConnectionType.SingleShotConnection)
+        self._show_state()
+
+    # -- commands --------------------------------------------------------------------------------
+    def _make_actions(self) -> None:
+        self._functions = {
+            "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
+            "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
+            "bring": self.bringing.ask, "paste": self.bringing.paste,
+            "undo": self._undo, "redo": self._redo, "find": self.find_command,
+            "bones": self._bones, "handles": self._handles, "grid": self._grid,
+            "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
+            "true_size": lambda: self._on_sheet(lambda s: s.sheet.true_size()),
+            "draw_line": lambda: self._on_sheet(lambda s: s.begin_drawing()),
+            **{f"{work}_point": partial(self._point_work, work) for work in ("add", "remove", "smooth", "straight")},
+            "zoom_in": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(1.25)),
+            "zoom_out": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(0.8)),
+        }  # fmt: skip
+        for key, wish in THEMES.items():
+            self._functions[key] = partial(self.set_theme, wish)
+        themes = QActionGroup(self)
+        for command in COMMANDS:
+            action = QAction(command.words, self)
+            action.setShortcut(QKeySequence(command.shortcut))
+            action.setCheckable(command.checkable)
+            action.triggered.connect(lambda _=False, key=command.key: self._do(key))
+            if command.key in THEMES:
+                themes.addAction(action)
+            self.addAction(action)
+            self.actions_by_key[command.key] = action
+        self.actions_by_key["handles"].setChecked(True)
+        opener = QAction(self)
+        opener.setShortcut(QKeySequence("F10"))
+        opener.triggered.connect(self._open_menu)
+        self.addAction(opener)
+
+    def _open_menu(self) -> None:
+        button = self.strip.menu_button
+        at = button if button.isVisible() else self.start_page
+        self.menu.popup(at.mapToGlobal(QPoint(0, button.height())))
+
+    def _do(self, key: str) -> None:
+        if self.studio is not None:
+            self.studio.facts_line.tell("")
+        self._functions[key]()
+
+    def _make_menu(self) -> QMenu:
+        menu = QMenu(self)
+        for name in MENUS:
+            part = menu.addMenu(name)
+            for command in COMMANDS:
+                if command.menu == name:
+                    part.addAction(self.actions_by_key[command.key])
+        return menu
+
+    def find_command(self) -> None:
+        """Open the search over commands, rules and dials."""
+        entries = [
+            Entry(command.words.replace("…", ""), command.search, command.shortcut, self.actions_by_key[command.key].trigger)
+            for command in COMMANDS
+            if self.actions_by_key[command.key].isEnabled()
+        ]
+        if self.studio is not None and self.stack.currentWidget() is self.studio:
+            entries += self._rule_entries(self.studio)
+        CommandSearch(entries, self).open()
+
+    def _rule_entries(self, studio: Studio) -> list[Entry]:
+        acts = self.chain_actions
+        entries = []
+        for kind in ADDABLE:
+            after = studio.chain.open_rule if studio.chain.open_rule in studio.chain.order[:-1] else studio.chain.order[-2]
+            entries.append(Entry(f"Add {kind.title}", kind.search, "rule", partial(acts.add, kind, after)))
+        chain = studio.chosen
+        for rule in (*chain.rules, chain.end) if chain is not None else ():
+            for name, dial in rule.dials().items():
+                if not rule.idle(name):
+                    entries.append(
+                        Entry(
+                            f"{rule.shown_name()}: {dial.label}",
+                            dial.search,
+                            "dial",
+                            partial(self.go_to_dial, rule.id, name),
+                        )
+                    )
+        return entries
+
+    def go_to_dial(self, rule: str, name: str) -> None:
+        """Open a card and put the focus on one of its dials."""
+        if self.studio is None:
+            return
+        self.studio.chain.open(rule)
+        form = self.studio.chain.cards[rule].form
+        if form is not None:
+            if not form.hand.rule.dials()[name].main:
+                form.more.setChecked(True)
+            form.rows[name].take_focus()
+
+    # -- pages -----------------------------------------------------------------------------------
+    def show_book(self) -> None:
+        """Show the first page; unsaved work is asked about."""
+        if self.files.may_leave():
+            self._close_work()
+            self.stack.setCurrentWidget(self.start_page)
+            self.start_page.refresh()
+            self._show_state()
+
+    def _close_work(self) -> None:
+        if self.studio is not None:
+            self.stack.removeWidget(self.studio)
+            self.studio.deleteLater()
+        self.studio = self.document = None
+
+    def show_work(self, work: Work, path: Path | None = None, altered: bool = False) -> None:
+        """Show a work in the studio."""
+        self._close_work()
+        self.document = Document(work, path)
+        if altered:
+            self.document.never_saved()
+        self.studio = Studio(self.document, self.engine)
+        self.chain_actions = ChainActions(self.studio, self.pictures, self)
+        self.layer_actions = LayerActions(self.studio, self)
+        self.copy_actions = CopyActions(self.studio, self)
+        self._functions |= self.chain_actions.commands() | self.layer_actions.commands() | self.copy_actions.commands()
+        self.studio.sheet_wanted.connect(self.open_sheet)
+        self.document.status_changed.connect(self._show_state)
+        self.stack.addWidget(self.studio)
+        self.stack.setCurrentWidget(self.studio)
+        chosen = self.studio.chosen
+        repeats = [rule.id for rule in chosen.rules if rule.family == "repeat"] if chosen is not None else []
+        if repeats:
+            self.studio.chain.open(repeats[0])
+        self.studio.sheet.show_handles = self.actions_by_key["handles"].isChecked()
+        self.studio.set_bones(self.actions_by_key["bones"].isChecked())
+        self._show_state()
+        self.studio.sheet.setFocus()
+
+    def _opened_from_book(self, work: Work | None, path: Path | None) -> None:
+        if path is not None:
+            self.files.open_path(path)
+        elif work is not None:
+            self.show_work(work)
+
+    def _show_state(self) -> None:
+        document = self.document
+        open_work = document is not None
+        for key, action in self.actions_by_key.items():
+            action.setEnabled(open_work or key in EVERYWHERE)
+        self.actions_by_key[{v: k for k, v in THEMES.items()}[LOOK.wish]].setChecked(True)
+        self.strip.setVisible(open_work)
+        if document is None:
+            self.setWindowTitle("Under Lattice")
+            return
+        for key, words in (("undo", document.can_undo), ("redo", document.can_redo)):
+            self.actions_by_key[key].setEnabled(bool(words))
+            self.actions_by_key[key].setText(f"{key.capitalize()}: {words}" if words else key.capitalize())
+        self.actions_by_key["grid"].setChecked(document.design.sheet.grid.shown)
+        self.strip.show_work(document.design, document.modified)
+        self.setWindowTitle(f"{'*' if document.modified else ''}{document.design.name}, Under Lattice")
+
+    # -- what commands do ------------------------------------------------------------------------
+    def _on_sheet(self, act: Callable[[Studio], None]) -> None:
+        if self.studio is not None:
+            act(self.studio)
+
+    def _undo(self) -> None:
+        if self.document is not None:
+            self.document.undo()
+
+    def _redo(self) -> None:
+        if self.document is not None:
+            self.document.redo()
+
+    def _bones(self) -> None:
+        self._on_sheet(lambda studio: studio.set_bones(self.actions_by_key["bones"].isChecked()))
+
+    def _point_work(self, work: str) -> None:
+        self._on_sheet(lambda studio: studio.sheet.work_on_points(work))
+
+    def _handles(self) -> None:
+        def show(studio: Studio) -> None:
+            studio.sheet.show_handles = self.actions_by_key["handles"].isChecked()
+            studio.sheet.update()
+
+        self._on_sheet(show)
+
+    def _grid(self) -> None:
+        if self.studio is not None and self.document is not None:
+            grid = edited(self.document.design.sheet.grid, shown=self.actions_by_key["grid"].isChecked())
+            self.studio.edit("Construction grid", lambda design: set_sheet(design, grid=grid))
+
+    def open_sheet(self) -> None:
+        """Open the dialog of the sheet."""
+        if self.document is not None:
+            SheetDialog(self.document, self).open()
+
+    def rename_work(self) -> None:
+        """Ask for the name of the work and the commission it belongs to."""
+        if self.document is None or self.studio is None:
+            return
+        design = self.document.design
+        name, taken = QInputDialog.getText(self, "Name of the work", "Name", text=design.name)
+        if taken and name.strip():
+            commission, taken = QInputDialog.getText(self, "Commission", "Commission (may be empty)", text=design.commission)
+            said = commission.strip()[:80] if taken else design.commission
+            self.studio.edit("Name", lambda old: edited(old, name=name.strip()[:80], commission=said))
+
+    def set_theme(self, wish: str) -> None:
+        """Take light, dark or the desktop's colours."""
+        LOOK.wish = wish
+        recent.remember_theme(wish)
+        self.dress()
+
+    def dress(self) -> None:
+        """Dress the whole window in the theme in force."""
+        from PySide6.QtWidgets import QApplication
+
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            style.dress(app)
+        self.strip.dress()
+        self._show_state()
+        if self.studio is not None:
+            self.studio.refresh_theme()
+        elif self.stack.currentWidget() is self.start_page and self.start_page.tiles:
+            self.start_page.refresh()
+
+    # -- window ----------------------------------------------------------------------------------
+    def _first_picture(self) -> None:
+        """Take what is loaded by now out of the collector's rounds, which would hold the interface for a tenth of a second."""
+        gc.freeze()
+
+    def _quit(self) -> None:
+        self.close()
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        urls = event.mimeData().urls()
+        if urls and Path(urls[0].toLocalFile()).suffix.lower() in (*ENDINGS, *BROUGHT):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        event.acceptProposedAction()
+        self.bringing.drop(Path(event.mimeData().urls()[0].toLocalFile()))
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.files.may_leave():
+            event.ignore()
+            return
+        self.engine.close()
+        self.pictures.close()
+        event.accept()
+
+    def complain(self, sentence: str) -> None:
+        """Show a message that says what is wrong."""
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", sentence, parent=self)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.open()

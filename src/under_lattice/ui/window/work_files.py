@@ -1,0 +1,126 @@
+"""Opening, saving and exporting the work of a window."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QMessageBox
+
+from under_lattice.core.errors import FileError
+from under_lattice.files.recipe import Opened, open_any
+from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.dialogs.save_where import ask_where
+from under_lattice.ui.state import recent
+from under_lattice.ui.workers.background import Background
+
+if TYPE_CHECKING:
+    from under_lattice.ui.window.window import Window
+
+ENDINGS = (".lattice", ".svg", ".png")
+
+
+class WorkFiles:
+    """All that a window does with files."""
+
+    def __init__(self, window: Window) -> None:
+        self.window = window
+        self.opening = False
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; tells whether it may be left."""
+        document = self.window.document
+        if document is None or not document.modified:
+            return True
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", f"“{document.design.name}” is not saved.", parent=self.window)
+        buttons = QMessageBox.StandardButton
+        box.setInformativeText("Save it before it is closed?")
+        box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
+        answer = box.exec()
+        if answer == buttons.Save:
+            return self.save()
+        return answer == buttons.Discard
+
+    # -- opening ---------------------------------------------------------------------------------
+    def ask_open(self) -> None:
+        """Ask for a file and open it."""
+        if not self.may_leave():
+            return
+        chosen, _ = QFileDialog.getOpenFileName(
+            self.window, "Open", str(self.folder()), "Works, and drawings with their recipe (*.lattice *.svg *.png)"
+        )
+        if chosen:
+            self.open_path(Path(chosen))
+
+    def open_path(self, path: Path) -> None:
+        """Open a work, or the live work inside an SVG or PNG; it is read off the interface thread."""
+        self.opening = True
+        Background(self.window, lambda: open_any(path), lambda opened: self._opened(path, opened), self._not_opened)
+
+    def _not_opened(self, sentence: str) -> None:
+        self.opening = False
+        self.window.complain(sentence)
+
+    def _opened(self, path: Path, opened: Opened) -> None:
+        self.opening = False
+        if opened.altered and not self._take_recipe(path):
+            return
+        own = path.suffix.lower() == ".lattice"
+        self.window.show_work(opened.work, path if own else None, altered=not own)
+        recent.remember(path)
+
+    def _take_recipe(self, path: Path) -> bool:
+        box = QMessageBox(
+            QMessageBox.Icon.NoIcon, "Under Lattice", f"{path.name} was changed after it was exported.", parent=self.window
+        )
+        box.setInformativeText("The live work inside is still as it was at the export. Open it without those changes?")
+        take = box.addButton("Open the live work", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.exec()
+        return box.clickedButton() is take
+
+    # -- saving ----------------------------------------------------------------------------------
+    def folder(self) -> Path:
+        """Return the folder that dialogs begin in."""
+        document = self.window.document
+        if document is not None and document.path is not None:
+            return document.path.parent
+        lately = recent.recent_works()
+        return lately[0].parent if lately else Path.home()
+
+    def save(self) -> bool:
+        """Save the work in its file, or ask for one; tells whether it is saved."""
+        document = self.window.document
+        if document is None:
+            return False
+        return self._write(document.path) if document.path is not None else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask for a file and save the work there."""
+        document = self.window.document
+        if document is None:
+            return False
+        name = document.design.name.lower().replace(" ", "-").replace("/", "-") or "work"
+        path = ask_where(self.window, "Save as", self.folder() / f"{name}.lattice", ".lattice", "Works")
+        return path is not None and self._write(path)
+
+    def _write(self, path: Path) -> bool:
+        document = self.window.document
+        assert document is not None
+        try:
+            document.save(path)
+        except FileError as error:
+            self.window.complain(str(error))
+            return False
+        recent.remember(path)
+        if self.window.studio is not None:
+            self.window.studio.facts_line.tell(f"saved as {path.name}")
+        return True
+
+    def export(self) -> None:
+        """Open the export dialog."""
+        document, studio = self.window.document, self.window.studio
+        if document is not None and studio is not None:
+            dialog = ExportDialog(document.work, self.folder(), self.window)
+            dialog.finished_with.connect(lambda path: studio.facts_line.tell(f"exported {Path(path).name}"))
+            dialog.open()

@@ -1,0 +1,1 @@
+"""What works off the interface thread and brings its answers back as signals."""
