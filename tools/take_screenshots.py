@@ -12,12 +12,13 @@ os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no recent works of whoever 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
+from under_lattice.declare.frozen import edited
 from under_lattice.library import demo
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
-from under_lattice.work.edits import edited, set_dials
+from under_lattice.work.edits import set_dials
 from under_lattice.work.named import add_named
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"

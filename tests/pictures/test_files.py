@@ -11,19 +11,21 @@ from PIL import Image
 from tests.chains import work_of
 from tests.pictures.compare import RSVG, apart, by_rsvg, demo_scene, ours, scene_of
 from under_lattice.core.errors import FileError
+from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import from_png, from_svg, open_any
 from under_lattice.files.storage import write
 from under_lattice.library import demo
 from under_lattice.output.png import PngOptions, write_png
 from under_lattice.output.svg import SvgOptions, write_svg
 from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
-from under_lattice.work.edits import edited
-from under_lattice.work.model import Group, Sheet
+from under_lattice.work.layers import Group
+from under_lattice.work.model import Sheet
 
 SPACE = {"s": "http://www.w3.org/2000/svg"}
 
@@ -66,7 +68,7 @@ def test_a_px_sheet_with_a_resolution_states_inches():
 def test_names_are_escaped_and_groups_nest():
     work = work_of(Polygon(), Ink())
     layer = edited(work.design.layers[0], name='A <b> & "c"')
-    group = Group(id="g", handle="g", name="Both", layers=(layer,), opacity=40, blend="multiply")
+    group = Group(id="g", handle="g", name="Both", layers=(layer,), end=LayerEnd(opacity=40, blend="multiply"))
     data = write_svg(scene_of(edited(work.design, layers=(group,))), work.design.sheet, SvgOptions())
     root = ElementTree.fromstring(data)
     assert [t.text for t in root.iterfind(".//s:title", SPACE)] == ["Both", 'A <b> & "c"']

@@ -11,6 +11,7 @@ from tests.pictures.reference import lay
 from under_lattice.colour.blend import BLENDS
 from under_lattice.core.errors import GivenUp, LimitError
 from under_lattice.core.progress import Progress
+from under_lattice.declare.frozen import edited
 from under_lattice.library import DEMOS
 from under_lattice.render.paint import paint
 from under_lattice.rules.copies.adjust import Adjust
@@ -20,7 +21,6 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
 from under_lattice.scene.tree import View, whole_page
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Sheet
 
 SHEET = Sheet(width=100, height=80, background="#000000")

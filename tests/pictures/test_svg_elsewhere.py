@@ -1,9 +1,11 @@
 """SVG read by two renderers that are not ours: parts that are gone, blend modes over a ground, groups, lines of no width."""
 
+import numpy as np
 import pytest
 
 from tests.chains import work_of
 from tests.pictures.compare import FOREIGN, apart, demo_scene, ours, scene_of
+from under_lattice.declare.frozen import edited
 from under_lattice.library import DEMOS, demo
 from under_lattice.library.layers import chain
 from under_lattice.output.svg import SvgOptions, write_svg
@@ -11,6 +13,7 @@ from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.join_ends import JoinEnds
 from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.copies.trim import Trim
+from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.rectangle import Rectangle
@@ -19,8 +22,9 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.offset import Offset
 from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import add_rule, edited
-from under_lattice.work.model import Design, Group, Sheet
+from under_lattice.work.edits import add_rule
+from under_lattice.work.layers import Group
+from under_lattice.work.model import Design, Sheet
 
 SHEET = Sheet(width=120, height=90, background="#F4EFE4")
 RED, BLUE = ("#D04030",), ("#3050C0",)
@@ -63,7 +67,7 @@ def crowd(blend, opacity=100.0):
 
 
 def group(*members, **settings):
-    return Group(id="g", handle="g", name="Both", layers=members, **settings)
+    return Group(id="g", handle="g", name="Both", layers=members, end=LayerEnd(isolated="yes", **settings))
 
 
 MULTIPLIED = discs("a", RED, "multiply", 12.0)
@@ -83,6 +87,32 @@ BLENDING = {
 @pytest.mark.parametrize("name", list(BLENDING))
 def test_blending_sees_the_ground_and_groups_are_isolated(name, ground, renderer):
     looks_the_same(Design(name="Trial", sheet=edited(SHEET, background=ground), layers=BLENDING[name]), renderer)
+
+
+def lying(layer, **how):
+    return edited(layer, end=edited(layer.end, **how))
+
+
+HOLE = edited(discs("hole", ("#FFFFFF",), x=8.0), source_only=True)
+FADING = edited(discs("fading", ("#FFFFFF", "#000000"), inside="straight ramp"), source_only=True)
+GLASS = edited(discs("glass", RED, opacity=40.0), source_only=True)
+EMPTY = edited(discs("empty", RED, x=900.0), source_only=True)
+CUT = {
+    "a clip": (lying(BACK, clip="hole"), HOLE),
+    "a mask by lightness": (lying(BACK, mask="fading"), FADING),
+    "a mask by opacity": (lying(BACK, mask="glass", mask_by="opacity"), GLASS),
+    "a group clipped and masked": (lying(group(discs("a", RED, x=12.0), BACK), clip="hole", mask="fading"), HOLE, FADING),
+    "a mask that shows nothing": (lying(BACK, mask="empty"), EMPTY, discs("a", RED, x=20.0)),
+}  # fmt: skip
+
+
+@by_each_renderer
+@pytest.mark.parametrize("name", list(CUT))
+def test_clips_and_masks(name, renderer):
+    design = Design(name="Trial", sheet=SHEET, layers=CUT[name])
+    plain = edited(design, layers=tuple(lying(one, clip="", mask="") for one in CUT[name]))
+    assert np.abs(ours(scene_of(design), 120) - ours(scene_of(plain), 120)).mean() > 1
+    looks_the_same(design, renderer)
 
 
 @by_each_renderer

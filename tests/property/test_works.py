@@ -47,6 +47,7 @@ from under_lattice.ui.state.document import Document
 from under_lattice.vary.numbers import CHANNELS, CURVES, Varied
 from under_lattice.work import edits
 from under_lattice.work.model import Design, Sheet, Work
+from under_lattice.work.sheets import set_unit
 
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06X}")
 
@@ -146,8 +147,8 @@ def test_any_work_is_evaluated_and_measured_or_says_why_not(work):
 @given(work=works(), unit=st.sampled_from(["mm", "cm", "in", "pt", "px"]))
 @settings(max_examples=40)
 def test_another_unit_and_back_is_the_same_size(work, unit):
-    there = edits.set_unit(work.design, unit)
-    back = edits.set_unit(there, work.design.sheet.unit)
+    there = set_unit(work.design, unit)
+    back = set_unit(there, work.design.sheet.unit)
     assert abs(back.sheet.width - work.design.sheet.width) < 1e-9 * work.design.sheet.width
     assert len(back.layers[0].rules) == len(work.design.layers[0].rules)
 

@@ -5,6 +5,7 @@ import pytest
 
 from tests.chains import centres, last_stage
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.geometry.path import line_through, paths_of
 from under_lattice.library.layers import chain
@@ -15,7 +16,6 @@ from under_lattice.rules.repeats.along_curve import AlongCurve
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Design, Sheet
 
 DOT = Ellipse(width=2.0)

@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, work_of
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CURVE, LINE, areas
@@ -30,7 +31,6 @@ from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shapes.offset import Offset
 from under_lattice.rules.shapes.split import Split
-from under_lattice.work.edits import edited
 
 SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
 TWO = Progression(count=2, distance=12.0)

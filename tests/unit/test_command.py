@@ -61,7 +61,7 @@ def test_rules_in_words_and_json(capsys):
         (["render", "demo:air-grille", "-o", "/no/such/folder/a.svg"], "cannot be written"),
         (["render", "demo:air-grille", "-o", "a.png", "--width", "99999"], "too large"),
         (["render", "demo:air-grille", "-o", "a.png", "--width", "-3"], "--width"),
-        (["facts", "demo:air-grille", "--set", "slots.lattice=3"], "LAYER.RULE.NUMBER=VALUE"),
+        (["facts", "demo:air-grille", "--set", "slots.lattice=3"], "LAYER.RULE.NUMBER"),
     ],
 )
 def test_refusals_exit_with_1_and_say_why(arguments, told, capsys):

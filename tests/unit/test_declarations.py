@@ -16,6 +16,7 @@ import under_lattice.rules
 from tests.chains import floor_alone
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, NumberDial, Point
+from under_lattice.declare.frozen import edited
 from under_lattice.files.schema import schema
 from under_lattice.files.storage import to_data
 from under_lattice.library import DEMOS, STARTS, blank, demo
@@ -23,7 +24,6 @@ from under_lattice.rules import KINDS, RULES
 from under_lattice.rules.base import CopyRule, MotifRule, Rule, ShapeRule
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 
 ROOT = Path(__file__).parent.parent.parent
 DIALS = [(rule, name) for rule in RULES for name in rule.dials()]

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.chains import last_stage, work_of
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.fitting import fitted
 from under_lattice.geometry.outline import CURVE, areas, flatten
@@ -16,7 +17,7 @@ from under_lattice.geometry.path_text import parts_of_text
 from under_lattice.rules.handles import Drag
 from under_lattice.rules.motifs.drawn_curve import DrawnCurve
 from under_lattice.rules.motifs.outline_motif import Outline
-from under_lattice.work import edits
+from under_lattice.work.sheets import set_unit
 
 
 def far_from(verbs, points, line):
@@ -75,7 +76,7 @@ SQUARE = "M-10 -10 L10 -10 L10 10 L-10 10 Z"
 
 def test_a_point_is_moved_and_the_others_stay_where_they_are():
     rule, stage, handles = shown(Outline(outline=SQUARE, width=40.0, turn=30.0))
-    changed = edits.edited(rule, **rule.dragged(Drag("point 0:0:1", np.array([60.0, -40.0]), 0.0), stage, stage, None))
+    changed = edited(rule, **rule.dragged(Drag("point 0:0:1", np.array([60.0, -40.0]), 0.0), stage, stage, None))
     _, _, after = shown(changed)
     assert np.allclose(after["point 0:0:1"].at, (60.0, -40.0), atol=1e-3)
     for name in ("point 0:0:0", "point 0:0:2", "point 0:0:3"):
@@ -84,15 +85,15 @@ def test_a_point_is_moved_and_the_others_stay_where_they_are():
 
 def test_points_are_added_removed_made_smooth_and_straight():
     rule = DrawnCurve(line=SQUARE)
-    more = edits.edited(rule, **rule.reworked("add", "", np.array([0.5, -12.0])))
+    more = edited(rule, **rule.reworked("add", "", np.array([0.5, -12.0])))
     assert np.allclose(shown(more)[2]["point 0:0:1"].at, (0.5, -10.0), atol=0.2)
-    smooth = edits.edited(more, **more.reworked("smooth", "point 0:0:1", np.zeros(2)))
+    smooth = edited(more, **more.reworked("smooth", "point 0:0:1", np.zeros(2)))
     assert "leaves 0:0:1" in shown(smooth)[2]
-    straight = edits.edited(smooth, **smooth.reworked("straight", "point 0:0:1", np.zeros(2)))
+    straight = edited(smooth, **smooth.reworked("straight", "point 0:0:1", np.zeros(2)))
     assert "leaves 0:0:1" not in shown(straight)[2]
-    fewer = edits.edited(straight, **straight.reworked("remove", "point 0:0:1", np.zeros(2)))
+    fewer = edited(straight, **straight.reworked("remove", "point 0:0:1", np.zeros(2)))
     assert parts_of_text(fewer.line)[0][0] == parts_of_text(SQUARE)[0][0]
-    triangle = edits.edited(fewer, **fewer.reworked("remove", "point 0:0:0", np.zeros(2)))
+    triangle = edited(fewer, **fewer.reworked("remove", "point 0:0:0", np.zeros(2)))
     with pytest.raises(InputError, match="last points"):
         triangle.reworked("remove", "point 0:0:0", np.zeros(2))
     with pytest.raises(InputError, match="pick a point"):
@@ -102,9 +103,9 @@ def test_points_are_added_removed_made_smooth_and_straight():
 def test_a_handle_of_a_smooth_point_turns_the_one_across():
     rule = DrawnCurve(line="M-20 0 C-10 -10 -5 0 0 0 C5 0 10 10 20 0")
     _, stage, _ = shown(rule)
-    bent = edits.edited(rule, **rule.dragged(Drag("leaves 0:0:1", np.array([0.0, 5.0]), 0.0), stage, stage, None))
+    bent = edited(rule, **rule.dragged(Drag("leaves 0:0:1", np.array([0.0, 5.0]), 0.0), stage, stage, None))
     assert np.allclose(shown(bent)[2]["arrives 0:0:1"].at, (0.0, -5.0), atol=1e-5)
-    free = edits.edited(rule, **rule.dragged(Drag("leaves 0:0:1", np.array([0.0, 5.0]), 0.0, free=True), stage, stage, None))
+    free = edited(rule, **rule.dragged(Drag("leaves 0:0:1", np.array([0.0, 5.0]), 0.0, free=True), stage, stage, None))
     assert np.allclose(shown(free)[2]["arrives 0:0:1"].at, (-5.0, 0.0), atol=1e-5)
 
 
@@ -112,11 +113,11 @@ def test_a_drawn_line_that_comes_back_is_closed_and_keeps_its_size_in_another_un
     t = np.linspace(0, 2 * np.pi, 90)
     ring = 30 * np.stack([np.cos(t), np.sin(t)], -1)
     rule = DrawnCurve(tolerance=0.3)
-    rule = edits.edited(rule, **rule.drawn(ring))
+    rule = edited(rule, **rule.drawn(ring))
     design = work_of(rule).design
-    size = [Evaluator().design(one)["floor"].last.stage.body_ring for one in (design, edits.set_unit(design, "cm"))]
+    size = [Evaluator().design(one)["floor"].last.stage.body_ring for one in (design, set_unit(design, "cm"))]
     assert np.ptp(size[0], 0) == pytest.approx([60, 60], rel=0.02)
     assert np.ptp(size[1], 0) == pytest.approx(np.ptp(size[0], 0) / 10, rel=1e-3)
     assert parts_of_text(rule.line)[0][0][-1] == 3
-    line = edits.edited(rule, **rule.drawn(ring[:60]))
+    line = edited(rule, **rule.drawn(ring[:60]))
     assert parts_of_text(line.line)[0][0][-1] != 3

@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 
 from tests.chains import centres, evaluated, last_stage
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library.layers import chain
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.polygon import Polygon
@@ -16,8 +18,8 @@ from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.formula import FUNCTIONS, NAMES, at_step, read_formula
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited, set_unit
 from under_lattice.work.model import Design, Sheet
+from under_lattice.work.sheets import set_unit
 
 DISC = Polygon(sides=12, measure="circumradius", size=9.0)
 GRID = Lattice(form="squares", spacing="free", pitch=20.0, row_pitch=30.0, extent="by number", columns=3, rows=2, grow="top left")
@@ -114,10 +116,17 @@ def test_wild_numbers_are_held_where_they_would_never_end():
 def test_another_unit_keeps_real_lengths():
     rule = Adjust(scope=EACH, x=by("x / 2 + 10"), turn=by("x"))
     design = Design(sheet=Sheet(unit="mm"), layers=(chain("Floor", DISC, GRID, rule),))
-    inches = set_unit(design, "in").layers[0].rules[2]
-    assert inches.x.formula == "((x / 0.0393700787) / 2 + 10) * 0.0393700787"
-    assert inches.turn.formula == "(x / 0.0393700787)"
-    assert read_formula(inches.x.formula).values({"x": 40 / 25.4}) == pytest.approx(30 / 25.4)
+    mm = Evaluator().design(design)["floor"].last.stage
+    there = design
+    for unit in ("in", "cm", "pt", "px") * 6:  # the text never grows
+        there = set_unit(there, unit)
+        assert there.layers[0].rules[2].x.formula == "x / 2 + 10"
+    factor = 96 / 25.4
+    px = Evaluator().design(there)["floor"].last.stage
+    assert px.xform[..., 2] == pytest.approx(mm.xform[..., 2] * factor)
+    assert px.xform[..., :2] == pytest.approx(mm.xform[..., :2])
+    back = set_unit(there, "mm").layers[0].rules[2]
+    assert (back.x.reads, back.x.gives, back.turn.gives) == (1.0, 1.0, 1.0)
 
 
 def test_a_formula_that_cannot_be_read_is_refused_in_words():

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from tests.chains import SHEET, evaluated
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import place_on_sheet
 from under_lattice.geometry.affine import IDENTITY, apply, inverse
 from under_lattice.rules.base import Ground
@@ -13,7 +14,6 @@ from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Grid
 
 GROUND = Ground(SHEET.width, SHEET.height, IDENTITY)

@@ -6,6 +6,7 @@ import pytest
 from tests.chains import SHEET, evaluated, work_of
 from tests.pictures.compare import RSVG, apart, by_rsvg, ours
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.outline import areas
 from under_lattice.library import demo
@@ -30,9 +31,10 @@ from under_lattice.rules.shapes.construction_only import ConstructionOnly
 from under_lattice.scene.tree import make_scene
 from under_lattice.work import edits
 from under_lattice.work.freeze import frozen_text, with_frozen
-from under_lattice.work.grouping import group_with_next, made_compound, moved_to, taken_out, ungroup
+from under_lattice.work.grouping import add_layer, group_with_next, made_compound, moved_to, remove_layer, taken_out, ungroup
 from under_lattice.work.model import Sheet
 from under_lattice.work.reading import may_read, parent_of, read_by
+from under_lattice.work.sheets import set_unit
 
 COLOURS = ("#C2694C", "#26374F", "#E9DCC3")
 
@@ -63,7 +65,7 @@ def test_squares_of_a_colour_are_one_part_and_have_their_area():
 @pytest.mark.parametrize(("text", "said"), [("12/1", "row 2"), ("1x", "“x”"), ("", "squares each way"), ("1" * 65, "64")])
 def test_what_is_no_drawing_is_refused(text, said):
     with pytest.raises(InputError, match=said):
-        edits.edited(PixelMotif(), drawing=text)
+        edited(PixelMotif(), drawing=text)
 
 
 def test_a_layer_as_motif_shows_its_marks_with_their_inks_and_follows_changes():
@@ -116,7 +118,7 @@ def test_an_ink_without_a_say_is_told_with_its_cure():
 
 def test_the_opacity_of_a_linked_layer_goes_with_it_and_constructions_do_not():
     design, layer = made_compound(ringed(), "floor")
-    half = edits.set_dial(design, "floor", "layer", "opacity", 50.0)
+    half = edits.set_dial(design, "floor", "floor-layer", "opacity", 50.0)
     assert seen(half, layer)[0].coats[0].fill[0, 3] == 128
     assert seen(edits.set_dial(design, layer, design.chain(layer).rules[0].id, "layer", "floor"), layer)[0] is not None
     evaluator = Evaluator()
@@ -142,7 +144,7 @@ def test_a_picture_is_stored_once_turned_with_copies_and_written_as_svg():
 def test_groups_are_made_taken_apart_and_kept_in_order():
     design = ringed()
     for name in ("second", "third"):
-        design = edits.add_layer(design, edits.edited(design.layers[0], name=name, handle=name), len(design.layers))
+        design = add_layer(design, edited(design.layers[0], name=name, handle=name), len(design.layers))
     first, second, third = (one.id for one in design.layers)
     design = group_with_next(design, first)
     assert [one.id for one in parent_of(design, second).layers] == [first, second]
@@ -152,7 +154,7 @@ def test_groups_are_made_taken_apart_and_kept_in_order():
     assert [one.id for one in moved_to(design, third, 0).chains()] == [third, first, second]
     assert taken_out(design, second).layers[0].id == second
     assert [one.id for one in ungroup(design, parent_of(design, first).id).layers] == [first, second, third]
-    assert edits.remove_layer(edits.remove_layer(design, first), second).all_layers() == [design.chain(third)]
+    assert remove_layer(remove_layer(design, first), second).all_layers() == [design.chain(third)]
     group = parent_of(design, first).id
     compound, layer = made_compound(design, group)
     with pytest.raises(InputError, match="as its motif"):
@@ -169,7 +171,7 @@ def test_frozen_copies_look_the_same_and_are_copies_of_their_own():
     assert apart(ours(scene(design), 300), ours(scene(frozen), 300))[0] < 0.05
     fewer = edits.add_rule(frozen, layer, LeaveOut(which="every k-th", every=2), "")
     assert seen(fewer, layer)[1].last.stage.n in (3, 4)
-    wider = edits.set_unit(frozen, "cm")
+    wider = set_unit(frozen, "cm")
     assert apart(ours(scene(frozen), 300), ours(scene(wider), 300))[0] < 0.05
 
 
@@ -181,7 +183,7 @@ def test_frozen_ramps_lie_where_they_lay(inside, ramp_of):
     design = work_of(Ellipse(width=30.0, roundness=60.0), Rosette(count=5, radius=50.0), ink).design
     frozen, _ = with_frozen(design, "floor", frozen_text(seen(design, "floor")[0]))
     assert apart(ours(scene(design), 300), ours(scene(frozen), 300))[0] < 0.1
-    wider = edits.set_unit(frozen, "cm")
+    wider = set_unit(frozen, "cm")
     assert apart(ours(scene(frozen), 300), ours(scene(wider), 300))[0] < 0.1
 
 
@@ -197,7 +199,7 @@ def test_frozen_ramps_lie_where_they_lay(inside, ramp_of):
 )
 def test_what_is_no_list_of_shapes_is_refused(text, said):
     with pytest.raises(InputError, match=said):
-        edits.edited(FrozenMotif(), shapes=text)
+        edited(FrozenMotif(), shapes=text)
 
 
 def test_too_much_for_a_motif_or_for_freezing_is_said():
@@ -217,7 +219,7 @@ BEADED = PixelMotif(turn=20.0), PictureMotif(picture=sample_picture("fish").id, 
 
 @pytest.mark.parametrize("motif", BEADED, ids=lambda motif: motif.kind)
 def test_beads_of_motifs_with_their_own_ink_size_and_turn_them(motif):
-    design = edits.edited(ringed(), layers=(*ringed().layers, chain("Ring", Ellipse(width=30.0))))
+    design = edited(ringed(), layers=(*ringed().layers, chain("Ring", Ellipse(width=30.0))))
     design = edits.with_picture(edits.exchange_motif(design, "floor", motif), sample_picture("fish"))
     stage = Evaluator().design(design)["floor"].steps[0].stage
     motif = design.chain("floor").rules[0]

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from tests.chains import SHEET, centres, evaluated, last_stage
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.body import clearance, edges_of
 from under_lattice.measure.facts import measure
@@ -12,7 +13,6 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.lattice_net import touching_pitches
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Sheet
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)

@@ -14,7 +14,6 @@ from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.vary.numbers import Varied
-from under_lattice.work import edits
 from under_lattice.work.model import Work
 from under_lattice.work.named import (
     add_named,
@@ -25,9 +24,10 @@ from under_lattice.work.named import (
     set_named,
     tie,
     tie_of,
-    turn_dials,
     untie,
 )
+from under_lattice.work.sheets import set_unit
+from under_lattice.work.turning import turned_together
 
 LAYER = "floor"
 
@@ -56,11 +56,11 @@ def test_one_dial_turns_all_that_follow_it(swell):
 
 
 def test_turning_a_dial_that_follows_turns_the_others(swell):
-    turned = turn_dials(swell, LAYER, "floor-rosette", {"radius": 33.0})
+    turned = turned_together(swell, LAYER, "floor-rosette", {"radius": 33.0})
     assert turned.dials[0].value == 33.0
     assert rule(turned, "motif").size == 33.0
     free = untie(turned, LAYER, "floor-rosette", "radius")
-    alone = turn_dials(free, LAYER, "floor-rosette", {"radius": 50.0})
+    alone = turned_together(free, LAYER, "floor-rosette", {"radius": 50.0})
     assert (rule(alone, "motif").size, rule(alone, "rosette").radius) == (33.0, 50.0)
 
 
@@ -94,7 +94,7 @@ def test_an_end_of_a_number_that_varies_follows():
     made = add_named(made, LAYER, "floor-rosette", "radius.end", "Reach")
     made = set_named(made, made.dials[0].id, 60.0)
     assert (rule(made, "rosette").radius.start, rule(made, "rosette").radius.end) == (5.0, 60.0)
-    stopped = turn_dials(made, LAYER, "floor-rosette", {"radius": 12.0})  # no longer varies: its end cannot follow
+    stopped = turned_together(made, LAYER, "floor-rosette", {"radius": 12.0})  # no longer varies: its end cannot follow
     assert tie_of(rule(stopped, "rosette"), "radius.end") == ""
 
 
@@ -102,13 +102,14 @@ def test_formulas_read_named_dials_and_follow_them():
     made = add_named(design(Lattice(), Rosette(count=6, radius=40.0)), LAYER, "floor-motif", "size", "Swell")
     text = "swell * 2 + k"
     number = Varied(rule="floor-lattice", channel="step", start=20.0, end=20.0, named=named_in(made, text), formula=text)
-    made = turn_dials(made, LAYER, "floor-rosette", {"radius": number})
+    made = turned_together(made, LAYER, "floor-rosette", {"radius": number})
     turned = set_named(made, made.dials[0].id, 15.0)
     assert dict(rule(turned, "rosette").radius.named) == {"swell": 15.0}
     assert rule(turned, "rosette").radius.ends(11) == (30.0, 40.0)
-    inches = edits.set_unit(turned, "in")
-    values = dict(rule(inches, "rosette").radius.named)
-    assert values["swell"] == pytest.approx(15.0 / 25.4)
+    inches = set_unit(turned, "in")
+    assert rule(inches, "rosette").radius.ends(11) == pytest.approx((30.0 / 25.4, 40.0 / 25.4))  # the formula keeps its unit
+    further = set_named(inches, inches.dials[0].id, 20.0 / 25.4)
+    assert rule(further, "rosette").radius.ends(1)[0] == pytest.approx(40.0 / 25.4)
     assert inches.dials[0].value == pytest.approx(15.0 / 25.4)
     with pytest.raises(InputError, match=r"not known here.*swell"):
         named_in(made, "swelling + 1")

@@ -12,6 +12,7 @@ from PIL import Image
 from tests.chains import evaluated, last_stage, work_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import FileError, InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.library import demo
@@ -24,9 +25,10 @@ from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Second, Varied
-from under_lattice.work.edits import edited, set_unit, with_picture
+from under_lattice.work.edits import with_picture
 from under_lattice.work.model import Kept, Sheet, Work
 from under_lattice.work.pictures import brightness_of, bring_in
+from under_lattice.work.sheets import set_unit
 
 GRID = Lattice(form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=4, rows=1)
 

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from tests.chains import centres, evaluated, last_stage
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CURVE, MOVE, Outline
@@ -26,7 +27,6 @@ from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Sheet
 
 SHEET = Anchor(spot="sheet centre")

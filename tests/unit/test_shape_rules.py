@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.cutting import cubics_of, places_by_length
@@ -39,7 +40,6 @@ from under_lattice.rules.shapes.stroke_to_shape import StrokeToShape
 from under_lattice.rules.shapes.wave_edges import WaveEdges
 from under_lattice.scene.tree import make_scene
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Design, Sheet
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)

@@ -10,7 +10,8 @@ from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.vary.numbers import Second, Varied, curved, mixed
-from under_lattice.work import edits
+from under_lattice.work.grouping import with_new_ids
+from under_lattice.work.sheets import set_unit
 
 GRID = Lattice(form="squares", spacing="free", pitch=20.0, row_pitch=20.0, extent="by number", columns=5, rows=4)
 
@@ -88,6 +89,6 @@ def test_second_readings_and_values_follow_into_a_copied_layer_and_another_unit(
     number = Varied(rule="floor-lattice", channel="column", start=5.0, end=9.0, second=Second(rule="floor-lattice", channel="row"))
     values = Varied(rule="floor-lattice", channel="column", start=5.0, end=9.0, taken=(5.0, 9.0))
     work = work_of(Polygon(size=10.0), GRID, Adjust(scope="each", x=number, y=values))
-    copied = edits.with_new_ids(work.design.layers[0])
+    copied = with_new_ids(work.design.layers[0])
     assert copied.rules[2].x.second.rule == copied.rules[2].x.rule == copied.rules[1].id
-    assert edits.set_unit(work.design, "cm").layers[0].rules[2].y.taken == pytest.approx((0.5, 0.9))
+    assert set_unit(work.design, "cm").layers[0].rules[2].y.taken == pytest.approx((0.5, 0.9))

@@ -7,12 +7,13 @@ from hypothesis import strategies as st
 
 from tests.chains import centres, last_stage
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.library.layers import chain
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.spots import SPOTS_MOST, Spots, read_spots, spots_text
-from under_lattice.work.edits import edited, set_unit
 from under_lattice.work.model import Design, Sheet
+from under_lattice.work.sheets import set_unit
 
 PLACE, TURN, SIZE = st.floats(-999, 999), st.floats(-360, 360), st.floats(1, 500)
 

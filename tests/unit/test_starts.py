@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from tests.chains import SHEET, centres, work_of
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import evaluate
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -13,7 +14,6 @@ from under_lattice.rules.repeats.mirror import Mirror
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.repeats.seed_head import SeedHead
-from under_lattice.work.edits import edited
 from under_lattice.work.starts import begun, starts_of
 
 GRID = Lattice(form="squares", extent="by number", columns=6, rows=5, spacing="free", pitch=24.0, row_pitch=24.0)

@@ -21,7 +21,9 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shared.touches import Touch, picked, places_of, read_touches
 from under_lattice.work import edits
+from under_lattice.work.grouping import with_new_ids
 from under_lattice.work.model import Sheet
+from under_lattice.work.sheets import set_unit
 
 TILE = Polygon(sides=4, size=10.0)
 
@@ -115,9 +117,9 @@ def test_what_is_not_there_now_is_said_and_comes_back():
 def test_picks_follow_their_rules_into_a_copied_layer_and_through_a_file():
     work = work_of(TILE, grid(), TouchUp(picks=(touch(0, 1, x=2.5),)))
     assert from_text(to_text(work, None)).design == work.design
-    copied = edits.with_new_ids(work.design.layers[0])
+    copied = with_new_ids(work.design.layers[0])
     assert copied.rules[2].picks[0].at[0][0] == copied.rules[1].id
-    inches = edits.set_unit(work.design, "cm")
+    inches = set_unit(work.design, "cm")
     assert inches.layers[0].rules[2].picks[0].x == pytest.approx(0.25)
 
 

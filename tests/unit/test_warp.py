@@ -5,6 +5,7 @@ import pytest
 import shapely
 
 from tests.chains import SHEET, evaluated, last_stage, tiles
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.outline import areas, flatten
 from under_lattice.library.layers import chain
@@ -22,7 +23,6 @@ from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shapes.bow import Bow
 from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Design
 
 GRID = Lattice(form="squares", extent="by number", columns=7, rows=6)

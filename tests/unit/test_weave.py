@@ -6,9 +6,9 @@ import shapely
 
 from tests.chains import evaluated, tiles
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.geometry.outline import contours
 from under_lattice.rules.motifs.weave import Weave, proportions
-from under_lattice.work.edits import edited
 
 
 def pieces(weave):

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.chains import SHEET, evaluated, floor_alone, last_stage, work_of
 from under_lattice.core.errors import FileError, InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.files.storage import from_text, read, to_text, write
 from under_lattice.library import DEMOS, STARTS, blank, demo
@@ -26,9 +27,10 @@ from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.vary.numbers import Varied
 from under_lattice.work import edits
-from under_lattice.work.edits import set_unit
-from under_lattice.work.grouping import moved_to
-from under_lattice.work.model import Design, Grid, Group, Sheet, Veil, Work
+from under_lattice.work.grouping import add_layer, moved_to, remove_layer
+from under_lattice.work.layers import Group, Veil
+from under_lattice.work.model import Design, Grid, Sheet, Work
+from under_lattice.work.sheets import presets, set_sheet, set_unit
 from under_lattice.work.suggest import suggested
 
 FLOOR = (Polygon(), Split(), Ink(), PushEdges(amount=2.0), Lattice())
@@ -73,13 +75,13 @@ def test_the_motif_stays_first(act):
 
 
 def test_a_locked_layer_refuses_edits():
-    design = edits.with_layer(floor(), "floor", lambda layer: edits.edited(layer, locked=True))
+    design = edits.with_layer(floor(), "floor", lambda layer: edited(layer, locked=True))
     with pytest.raises(InputError, match="locked"):
         edits.set_dial(design, "floor", "floor-lattice", "gap", 1.0)
 
 
 def test_copied_layers_remap_the_ids_inside():
-    design = edits.add_layer(floor(), floor().layers[0])
+    design = add_layer(floor(), floor().layers[0])
     copy = design.layers[0]
     push, lattice = copy.rules[3], copy.rules[4]
     assert push.amount.rule == lattice.id != "floor-lattice"
@@ -89,26 +91,26 @@ def test_copied_layers_remap_the_ids_inside():
 
 def test_layers_move_and_go_also_inside_groups():
     floor_layer = floor().layers[0]
-    group = Group(id="g", handle="g", name="Group", layers=(floor_layer,), opacity=50)
-    design = edits.edited(floor(), layers=(group, Veil(id="v", handle="v", name="Veil")))
+    group = Group(id="g", handle="g", name="Group", layers=(floor_layer,))
+    design = edited(floor(), layers=(group, Veil(id="v", handle="v", name="Veil")))
     changed = edits.set_dial(design, "floor", "floor-lattice", "gap", 2.0)
     assert changed.chain("floor").rules[-1].gap == 2.0
-    assert edits.remove_layer(design, "floor").chains() == []
+    assert remove_layer(design, "floor").chains() == []
     assert moved_to(design, "v", 0).layers[0].id == "v"
 
 
 def test_another_unit_keeps_the_real_size():
-    design = edits.set_unit(floor(), "cm")
+    design = set_unit(floor(), "cm")
     assert (design.sheet.width, design.sheet.unit) == (pytest.approx(32.4), "cm")
     assert design.layers[0].rules[0].size == pytest.approx(3.6)
     assert design.layers[0].rules[3].amount.end == pytest.approx(0.54)
     assert evaluate(design)["floor"].last.stage.n == 133
 
 
-@pytest.mark.parametrize("preset", list(edits.presets()))
+@pytest.mark.parametrize("preset", list(presets()))
 def test_presets_are_sheets(preset):
-    one = edits.presets()[preset]
-    design = edits.set_sheet(floor(), unit=one.unit, width=one.width, height=one.height)
+    one = presets()[preset]
+    design = set_sheet(floor(), unit=one.unit, width=one.width, height=one.height)
     assert (design.sheet.width, design.sheet.unit) == (one.width, one.unit)
 
 
@@ -137,7 +139,7 @@ def test_ink_alone_draws_no_shape_again():
 
 
 def test_a_rule_that_is_off_is_passed_over_and_what_varies_by_it_rests():
-    design = edits.with_rule(floor(), "floor", "floor-lattice", lambda rule: edits.edited(rule, on=False))
+    design = edits.with_rule(floor(), "floor", "floor-lattice", lambda rule: edited(rule, on=False))
     result = evaluate(design)["floor"]
     assert result.last.stage.n == 1
     assert "which is off" in result.problems[0].sentence

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.chains import work_of
+from under_lattice.declare.frozen import edited
 from under_lattice.geometry.affine import turns
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -20,7 +21,6 @@ from under_lattice.rules.repeats.symmetry import Symmetry
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Grid
 
 

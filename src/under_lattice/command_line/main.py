@@ -6,7 +6,7 @@ import argparse
 import json
 import sys
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -140,8 +140,8 @@ def _facts(options: Any) -> None:
 
 
 def _plain(facts: Facts) -> dict[str, Any]:
-    data = asdict(facts)
-    del data["derived"], data["values"]
+    data = asdict(replace(facts, of=None))
+    del data["of"], data["derived"], data["values"]
     return data
 
 

@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
 from under_lattice.declare.dials import Colour, LayerChoice, NumberDial, OutlineText, Palette, Picture, Point, RuleChoice, Touches
+from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.derived import derived_values
 from under_lattice.library.sample_pictures import PAINTED, sample_picture
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.shared.touches import read_touches
 from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited, with_picture
-from under_lattice.work.model import Chain, Design
-from under_lattice.work.named import named_in, set_named, turn_dials
+from under_lattice.work.address import Address, picked, read_address
+from under_lattice.work.edits import with_picture
+from under_lattice.work.layers import AnyLayer
+from under_lattice.work.model import Design
+from under_lattice.work.named import named_in, set_named
 from under_lattice.work.pictures import bring_in
 from under_lattice.work.reading import may_read
 from under_lattice.work.suggest import sources_of
+from under_lattice.work.turning import turned
 
 
 def apply_setting(design: Design, order: str) -> Design:
@@ -31,31 +37,34 @@ def apply_setting(design: Design, order: str) -> Design:
         Says which part of the order is not there and what is.
     """
     target, equals, text = order.partition("=")
-    parts = target.strip().split(".")
-    if equals and len(parts) == 2 and parts[0] == "dials":
-        return _named_set(design, parts[1], text)
-    if not equals or len(parts) not in (3, 4):
+    target = target.strip()
+    if not equals:
         raise InputError(f"“{order}” is not LAYER.RULE.NUMBER=VALUE, for instance floor.lattice.gap=1.8", "--set")
-    layer = _pick({c.handle: c for c in design.chains()}, parts[0], "layer")
-    rule = _pick({r.handle: r for r in (*layer.rules, layer.end)}, parts[1], f"rule of {layer.handle}")
-    _pick(rule.dials(), parts[2], f"number of {rule.handle}")
-    dial = rule.dials()[parts[2]]
-    if isinstance(dial, LayerChoice):
-        others = {one.handle: one.id for one in may_read(design, layer.id, dial.groups)}
-        value = _pick({"none": "", **others}, text.strip(), f"other layer than {layer.handle}")
-    elif isinstance(dial, Picture):
-        design, value = _picture(design, text.strip())
-    else:
-        value = _value(text.strip(), rule, parts[2], parts[3:], design, layer)
-    target_id = "layer" if rule is layer.end else rule.id
     try:
-        return turn_dials(design, layer.id, target_id, {parts[2]: value})
+        if target.startswith("dials.") and target.count(".") == 1:
+            return _named_set(design, target.removeprefix("dials."), text)
+        return _turned(design, read_address(design, target), text.strip())
     except InputError as error:
         raise InputError(error.message, f"--set {target}") from None
 
 
+def _turned(design: Design, address: Address, text: str) -> Design:
+    layer, rule = address.found(design)
+    dial = rule.dials()[address.dial]
+    if isinstance(dial, LayerChoice):
+        others = [(one.handle, one.id) for one in may_read(design, layer.id, dial.groups)]
+        value: Any = picked([("none", ""), *others], text, f"other layer than {layer.handle}")
+    elif isinstance(dial, Picture):
+        design, value = _picture(design, text)
+    else:
+        value = _value(text, address, design)
+    if isinstance(value, Varied):  # a formula stands for the whole number
+        address = replace(address, end="")
+    return turned(design, address, value, derived_values)
+
+
 def _named_set(design: Design, handle: str, text: str) -> Design:
-    one = _pick({dial.handle: dial for dial in design.dials}, handle, "named dial")
+    one = picked(((dial.handle, dial) for dial in design.dials), handle, "named dial")
     unit = {"length": design.sheet.unit, "angle": "°", "ratio": "%"}.get(one.measure, "")
     return set_named(design, one.id, typed(text.strip(), unit, design.sheet.resolution, one.value))
 
@@ -83,24 +92,14 @@ def _svg(path: Path) -> str:
         raise InputError(f"“{path}” cannot be read ({error.strerror})", "--set") from None
 
 
-def _pick(things: dict[str, Any], name: str, what: str) -> Any:
-    if name not in things:
-        raise InputError(f"there is no {what} “{name}”; there is: {', '.join(things) or 'none'}", "--set")
-    return things[name]
-
-
-def _value(text: str, rule: Rule, name: str, end: list[str], design: Design, layer: Chain) -> Any:
-    sheet = design.sheet
-    dial, now = rule.dials()[name], getattr(rule, name)
+def _value(text: str, address: Address, design: Design) -> Any:
+    sheet, (layer, rule) = design.sheet, address.found(design)
+    dial, now = rule.dials()[address.dial], address.value(design) if not address.end else None
     if isinstance(dial, NumberDial) and text.startswith("="):
-        return _formula(text, dial, rule, name, layer, design)
+        return _formula(text, dial, rule, address.dial, layer, design)
     if isinstance(dial, NumberDial):
         unit = dial.unit or (sheet.unit if dial.kind == "length" else "")
         number = typed(text, unit, sheet.resolution, float(now) if isinstance(now, (int, float)) else None)
-        if end and isinstance(now, Varied) and end[0] in ("start", "end"):
-            return edited(now, **{end[0]: number})
-        if end:
-            raise InputError(f"{dial.label} does not vary, so it has no “{end[0]}”", "--set")
         return int(number) if dial.kind in ("count", "seed") and number == int(number) else number
     if isinstance(dial, OutlineText) and text.lower().endswith(".svg"):
         return _svg(Path(text))
@@ -111,12 +110,12 @@ def _value(text: str, rule: Rule, name: str, end: list[str], design: Design, lay
     if isinstance(dial, RuleChoice):
         return _rule_id(text, dial, layer)
     if isinstance(dial, Touches):
-        ids = {r.handle: r.id for r in layer.rules if r.family == "repeat"}
+        ids = {r.handle: r.id for r in layer.own_rules if r.family == "repeat"}
         return () if text == "none" else read_touches(text, ids)
     return "" if isinstance(dial, Colour) and text == "none" else text
 
 
-def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: Chain, design: Design) -> Varied:
+def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: AnyLayer, design: Design) -> Varied:
     """A formula on the readings of the nearest repeat and on named dials."""
     sources = sources_of(layer, rule, name) if dial.vary else []
     if not sources:
@@ -127,11 +126,11 @@ def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: Chain, d
     return Varied(rule=sources[-1].id, channel="step", start=first, end=first, named=named, formula=text)
 
 
-def _rule_id(text: str, dial: RuleChoice, layer: Chain) -> str:
+def _rule_id(text: str, dial: RuleChoice, layer: AnyLayer) -> str:
     others = [key for key, _ in dial.others]
     if text in others or (text == "nearest" and dial.nearest):
         return "" if text == "nearest" else text
-    found: dict[str, Rule] = {r.handle: r for r in layer.rules if r.family == "repeat"}
+    found: dict[str, Rule] = {r.handle: r for r in layer.own_rules if r.family == "repeat"}
     if text in found:
         return found[text].id
     allowed = others + (["nearest"] if dial.nearest else []) + list(found)

@@ -12,6 +12,7 @@ import numpy as np
 from under_lattice.core.errors import LatticeError, RuleRefused
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
+from under_lattice.pattern.ask import moment
 from under_lattice.pattern.inked import faded, own_coats, together
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
@@ -25,9 +26,9 @@ from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shared.inked_motif import InkedMotif
 from under_lattice.rules.shared.true_lengths import in_true_lengths
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.model import Chain, Design, Sheet
+from under_lattice.work.layers import AnyLayer, Chain
+from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import StoredPicture, brightness_of, pixels_of
-from under_lattice.work.reading import AnyLayer, chains_in
 
 LONGEST = 4096  # px of the longer side of a picture that is painted
 NONE: Mapping[str, Picture] = MappingProxyType({})
@@ -50,6 +51,11 @@ class Step:
     stage: Stage | None
     inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
     problem: str = ""
+
+    @property
+    def acted(self) -> bool:
+        """Whether the copies are those its own rule made."""
+        return self.stage is not None and not self.problem and self.stage.rule == self.rule.id
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,12 +110,12 @@ class Evaluator:
                 return
             others: dict[str, Picture] = {}
             for other in sorted({one for rule in chain.rules if rule.on for one in rule.layers()} & layers.keys()):
-                members = chains_in(layers[other])
+                members = layers[other].chains()
                 if {member.id for member in members} & {*path, chain.id}:  # one that reads this one in turn is not there for it
                     continue
                 for member in members:
                     visit(member, (*path, chain.id))
-                seen = self._seen_as(layers[other], done, progress)
+                seen = self.seen_as(layers[other], done, progress)
                 if seen is not None:
                     others[other] = seen
             done[chain.id] = self.chain(chain, design.sheet, progress, others, known)
@@ -118,25 +124,28 @@ class Evaluator:
             visit(chain, ())
         return {chain.id: done[chain.id] for chain in design.chains()}
 
-    def _seen_as(self, layer: AnyLayer, done: dict[str, ChainResult], progress: Progress) -> Picture | None:
-        """What other layers see of a chain or a group, the same object as long as nothing in it has changed."""
-        members = [chain for chain in chains_in(layer) if layer.id == chain.id or not chain.hidden]
-        lasts = [(done[chain.id], done[chain.id].last, chain) for chain in reversed(members)]
-        key = tuple(
-            (last.stage, last.inks, result.known, chain.end, is_construction(chain))
-            for result, last, chain in lasts
-            if last is not None
-        )
+    def seen_as(self, layer: AnyLayer, done: Mapping[str, ChainResult], progress: Progress = QUIET) -> Picture | None:
+        """Return what other layers see of a chain or a group, the same object as long as nothing in it has changed.
+
+        Groups inside are taken with their opacity, and those that are hidden are not seen.
+
+        Raises
+        ------
+        GivenUp
+        """
+        parts = [part for part in _parts(layer, done) if part.last is not None]
+        key = tuple((part.last, part.known, part.opacity, part.blend, is_construction(part.chain)) for part in parts)
         cached = self._seen.get(layer.id)
-        if cached and len(cached[0]) == len(key) and all(map(_same_step, cached[0], key)):
+        if cached and len(cached[0]) == len(key) and all(map(_same_part, cached[0], key)):
             return cached[1]
         pictures = [
-            (picture, chain.end.opacity / 100, chain.end.blend)
-            for result, _, chain in lasts
-            if (picture := self.picture(result, progress=progress)) is not None and (layer.id == chain.id or not picture.bones)
+            (picture, part.opacity, part.blend)
+            for part in parts
+            if (picture := self.picture(done[part.chain.id], progress=progress)) is not None
+            and (layer.id == part.chain.id or not picture.bones)
         ]
         made = together(pictures) if pictures else None
-        if pictures and isinstance(layer, Chain):  # its marks as they are, with their copies
+        if pictures and not layer.members:  # its marks as they are, with their copies
             picture, opacity, blend = pictures[0]
             made = replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats))
         self._seen[layer.id] = (key, made)
@@ -277,8 +286,33 @@ def _same(one: object, other: object) -> bool:
     return one is other or (not isinstance(one, (Rule, Stage, Picture)) and one == other)
 
 
-def _same_step(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
-    return one[0] is other[0] and one[1:] == other[1:]
+@dataclass(frozen=True)
+class _Part:
+    """A chain as part of what is seen of a layer: the opacity (0..1) and blend that come together on the way to it."""
+
+    chain: Chain
+    last: Step | None
+    known: Known
+    opacity: float
+    blend: str
+
+
+def _parts(layer: AnyLayer, done: Mapping[str, ChainResult], opacity: float = 1.0, blend: str = "normal") -> list[_Part]:
+    """The chains that are seen of a layer, from back to front."""
+    known = next((result.known for result in done.values()), NOTHING_KNOWN)
+    opacity, own = opacity * moment(layer.end.opacity, known) / 100, layer.end.blend
+    blend = own if own != "normal" else blend
+    out = []
+    for member in reversed(layer.members):
+        if not member.hidden:
+            out += _parts(member, done, opacity, blend)
+    for chain in () if layer.members else layer.chains():
+        out.append(_Part(chain, done[chain.id].last, done[chain.id].known, opacity, blend))
+    return out
+
+
+def _same_part(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
+    return one[0].stage is other[0].stage and one[0].inks == other[0].inks and one[1:] == other[1:]
 
 
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:

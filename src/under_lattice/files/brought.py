@@ -10,8 +10,10 @@ from under_lattice.rules.base import MotifRule
 from under_lattice.rules.motifs.outline_motif import Outline
 from under_lattice.rules.motifs.picture_motif import PictureMotif
 from under_lattice.rules.paints.ink import Ink
-from under_lattice.work.edits import add_layer, with_picture
-from under_lattice.work.model import Chain, Design, Sheet, new_id
+from under_lattice.work.edits import with_picture
+from under_lattice.work.grouping import add_layer
+from under_lattice.work.layers import Chain
+from under_lattice.work.model import Design, Sheet, new_id
 from under_lattice.work.pictures import bring_in, pixels_of
 
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp")

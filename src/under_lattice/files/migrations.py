@@ -10,8 +10,35 @@ from typing import Any
 
 from under_lattice.core.errors import FileError
 
-VERSION = 1
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+VERSION = 2
+
+
+def _from_1(data: dict[str, Any]) -> dict[str, Any]:
+    """Every layer has an end of its own; groups carried opacity and blend themselves, and their members kept to themselves."""
+    kept = [one | {"design": _design_from_1(one["design"])} if _has_design(one) else one for one in data.get("kept") or ()]
+    return data | {"version": 2, "design": _design_from_1(data.get("design"))} | ({"kept": kept} if "kept" in data else {})
+
+
+def _has_design(one: Any) -> bool:
+    return isinstance(one, dict) and "design" in one
+
+
+def _design_from_1(design: Any) -> Any:
+    if not isinstance(design, dict) or not isinstance(design.get("layers"), list):
+        return design
+    return design | {"layers": [_layer_from_1(one) for one in design["layers"]]}
+
+
+def _layer_from_1(layer: Any) -> Any:
+    if not isinstance(layer, dict) or layer.get("kind") != "group":
+        return layer
+    rest = {name: value for name, value in layer.items() if name not in ("opacity", "blend", "layers")}
+    end = {"isolated": "yes"} | {name: layer[name] for name in ("opacity", "blend") if name in layer}
+    members = layer.get("layers", [])
+    return rest | {"end": end, "layers": [_layer_from_1(one) for one in members] if isinstance(members, list) else members}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
 
 
 def migrated(data: dict[str, Any], source: str) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from pydantic import ValidationError
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.files.migrations import VERSION, migrated
 from under_lattice.rules.unknown import UnknownRule
-from under_lattice.work.model import Chain, Design, Kept, Veil, Work
+from under_lattice.work.model import Design, Kept, Work
 from under_lattice.work.named import retied
 from under_lattice.work.pictures import StoredPicture, bring_in
 
@@ -71,8 +71,10 @@ def from_text(text: str, source: str = "this file") -> Work:
             bring_in(base64.b64decode(picture.data), picture.name)  # refused here, not while it is painted
         design = _pictured(Design.model_validate(data.get("design")), pictures)
         kept = tuple(Kept.model_validate(one) for one in data.get("kept", []))
-        kept = tuple(one.model_copy(update={"design": _pictured(one.design, pictures)}) for one in kept)
-        return Work(design=retied(_with_homes(design)), kept=kept)
+        kept = tuple(
+            one.model_copy(update={"design": _checked(_pictured(one.design, pictures), f"kept “{one.name}”, ")}) for one in kept
+        )
+        return Work(design=_checked(design), kept=kept)
     except (ValidationError, RecursionError) as error:
         raise FileError(f"{source} cannot be opened: {_where(error)}") from None
     except InputError as error:
@@ -99,21 +101,29 @@ def _where(error: Exception) -> str:
     return f"{place or 'design'}: {str(first['msg']).removeprefix('Value error, ')}"
 
 
-def _with_homes(design: Design) -> Design:
-    """Check what the classes cannot: ids and handles are one each.
+def _checked(design: Design, where: str = "") -> Design:
+    """Return the design with what the classes cannot check: ids and handles are one each, and what follows a dial is at its value.
 
     Raises
     ------
-    FileError
+    FileError, InputError
     """
     seen: set[str] = set()
     for layer in design.all_layers():
-        rules = (*layer.rules, layer.end) if isinstance(layer, Chain) else layer.rules if isinstance(layer, Veil) else ()
-        for name in [layer.id, *(rule.id for rule in rules if rule.id and not isinstance(rule, UnknownRule))]:
+        for name in [layer.id, *(rule.id for rule in layer.every_rule if rule.id and not isinstance(rule, UnknownRule))]:
             if name in seen:
-                raise FileError(f"two parts of the work have the same id “{name}” (in layer “{layer.name}”)")
+                raise FileError(f"{where}two parts of the work have the same id “{name}” (in layer “{layer.name}”)")
             seen.add(name)
-    return design
+        _one_each([rule.handle for rule in layer.every_rule], f"{where}two rules of layer “{layer.name}”")
+    _one_each([layer.handle for layer in design.all_layers()], f"{where}two layers")
+    _one_each([dial.handle for dial in design.dials], f"{where}two named dials")
+    return retied(design)
+
+
+def _one_each(handles: list[str], what: str) -> None:
+    double = next((one for one in handles if one and handles.count(one) > 1), "")
+    if double:
+        raise FileError(f"{what} have the same handle “{double}”; each needs its own")
 
 
 def read(path: Path) -> Work:

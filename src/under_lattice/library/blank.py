@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from under_lattice.core.units import convert
+from under_lattice.declare.frozen import edited
 from under_lattice.library.layers import chain
 from under_lattice.rules.base import Rule
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -15,8 +16,9 @@ from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.repeats.seed_head import SeedHead
 from under_lattice.rules.shapes.split import Split
-from under_lattice.work.edits import edited, with_new_ids
-from under_lattice.work.model import Chain, Design, Sheet, Work
+from under_lattice.work.grouping import with_new_ids
+from under_lattice.work.layers import Chain
+from under_lattice.work.model import Design, Sheet, Work
 
 PALETTE = ("#E6DCC6", "#5E8C86", "#22404A")
 NATURAL = 36.0  # mm; a start is about a ninth of the sheet's shorter side
@@ -77,7 +79,9 @@ def start_layer(name: str, sheet: Sheet, share: float = 9.0) -> Chain:
     natural = natural or convert(NATURAL, "mm", sheet.unit, sheet.resolution)
     rules = tuple(_sized(rule, name, natural) for rule in STARTS[name].rules)
     by, palette = ("part", PALETTE) if len(rules) > 2 else ("column", PALETTE[:2])
-    return with_new_ids(chain("Pattern", *rules[:-1], Ink(colours=by, palette=palette), rules[-1]))
+    made = with_new_ids(chain("Pattern", *rules[:-1], Ink(colours=by, palette=palette), rules[-1]))
+    assert isinstance(made, Chain)
+    return made
 
 
 def _sized(rule: Rule, name: str, natural: float) -> Rule:

@@ -22,7 +22,8 @@ from under_lattice.rules.repeats.spots import Spots
 from under_lattice.rules.shapes.contact_lines import ContactLines
 from under_lattice.rules.shapes.wave_edges import WaveEdges
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.model import Chain, Design, Sheet
+from under_lattice.work.layers import Chain
+from under_lattice.work.model import Design, Sheet
 
 SHELL, SAND, DEEP, MOSS = "#F6EEDC", "#D9B679", "#1F3F4F", "#5F8573"
 SHELL_PINK, CORAL, BRICK = "#E9B7A0", "#C4705A", "#8E4237"

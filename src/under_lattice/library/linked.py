@@ -13,7 +13,8 @@ from under_lattice.rules.motifs.star import Star
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.split import Split
-from under_lattice.work.model import Design, Group, Sheet
+from under_lattice.work.layers import Group
+from under_lattice.work.model import Design, Sheet
 
 NAVY, CREAM, BRICK, SAND, SEA = "#26374F", "#F4EFE4", "#C2694C", "#E4B45C", "#6E9C94"
 

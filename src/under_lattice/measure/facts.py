@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from under_lattice.core.progress import QUIET, Progress
+from under_lattice.evaluate.derived import values_of
 from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Problem
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.body import hull
@@ -19,18 +20,19 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.lattice_net import AS_TILES
 from under_lattice.rules.shapes.push_edges import PushEdges, first_crossing
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.layers import Chain
 from under_lattice.work.model import Sheet
 
 NEAR_COPIES = 300
 AT_A_TIME = 32  # pairs of bodies that are compared between two looks at the progress
 TOUCH = 1e-6
-COUNTS = ("columns", "rows")  # said in words beside the extent
 
 
 @dataclass(frozen=True)
 class Facts:
-    """Measured of one chain; lengths in the work's unit."""
+    """Measured of one chain, `of`; lengths in the work's unit."""
 
+    of: Chain | None = None
     copies: int = 0
     distinct: int = 0
     pitch: float | None = None
@@ -54,7 +56,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
     """
     last = result.last
     if last is None or last.stage is None:
-        return Facts(warnings=tuple(_said(problem) for problem in result.problems))
+        return Facts(result.chain, warnings=tuple(_said(problem) for problem in result.problems))
     stage = last.stage
     marks = evaluator.marks(stage, result.known, progress)
     lattice = next((s for s in reversed(result.steps) if isinstance(s.rule, Lattice) and s.rule.on and not s.problem), None)
@@ -65,6 +67,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
     warnings = [_said(problem) for problem in result.problems]
     warnings += attention(result, gap, lattice.rule if lattice and isinstance(lattice.rule, Lattice) else None, sheet, marks)
     return Facts(
+        result.chain,
         stage.n,
         marks.distinct,
         pitch,
@@ -74,7 +77,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
         _cell(result),
         tuple(warnings),
         _derived(result, sheet.unit),
-        _values(result),
+        values_of(result),
         {s.rule.id: int(s.stage.span("step")[1]) + 1 for s in result.steps if s.stage is not None and s.rule.family == "repeat"},
     )
 
@@ -220,17 +223,6 @@ def _near_rectangle(a: Array, b: Array) -> dict[str, Any]:
             best = (float(np.hypot(*a)), height, miss)
     assert best is not None
     return {"near_width": best[0], "near_height": best[1], "near_error": best[2]}
-
-
-def _values(result: ChainResult) -> dict[str, dict[str, float]]:
-    """Numbers that follow from a choice, by rule and dial."""
-    return {
-        step.rule.id: {
-            name: float(step.stage.notes[name]) for name in step.rule.dials() if name in step.stage.notes and name not in COUNTS
-        }
-        for step in result.steps
-        if step.stage is not None and not step.problem and step.stage.rule == step.rule.id
-    }
 
 
 def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:

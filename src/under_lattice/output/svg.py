@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from html import escape
 
 import numpy as np
@@ -18,7 +18,7 @@ from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inver
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, contours, flatten
 from under_lattice.output.png import png_of
 from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
-from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer
+from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer
 from under_lattice.work.model import Sheet, Work
 
 HAIRLINE = 0.1  # mm: how wide a line without a width is drawn
@@ -47,6 +47,9 @@ class _Writer:
     ramps: dict[tuple[int, bytes], str] = field(default_factory=dict)
     pictures: dict[int, str] = field(default_factory=dict)
     hairline: float = 0.0
+    everywhere: str = ""
+    clips: int = 0
+    white: bool = False  # whether everything is written in white, for a mask by opacity
 
     def number(self, value: float) -> str:
         return short(float(value), self.digits)
@@ -61,6 +64,8 @@ def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None
     """
     w = _Writer(options.digits, progress)
     w.hairline = convert(HAIRLINE, "mm", sheet.unit, sheet.resolution)
+    x, y = w.number(-scene.width / 2), w.number(-scene.height / 2)
+    w.everywhere = f'x="{x}" y="{y}" width="{w.number(scene.width)}" height="{w.number(scene.height)}"'
     for layer in scene.layers:
         _layer(w, layer)
     wide, high = w.number(scene.width), w.number(scene.height)
@@ -104,9 +109,13 @@ def _real(w: _Writer, value: float, sheet: Sheet) -> str:
 
 def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
     styles = [f"mix-blend-mode:{layer.blend}"] if layer.blend != "normal" else []
-    if isinstance(layer, SceneGroup) and layer.isolated:
+    if layer.isolated:
         styles.append("isolation:isolate")
     style = f' style="{";".join(styles)}"' if styles else ""
+    if layer.clip is not None:
+        style += f' clip-path="url(#{_clip(w, layer.clip)})"'
+    if layer.mask is not None:
+        style += f' mask="url(#{_mask(w, layer.mask)})"'
     opacity = f' opacity="{short(layer.opacity, 4)}"' if layer.opacity < 1 else ""
     w.lines.append(f"<g{opacity}{style}><title>{escape(layer.name, False)}</title>")
     if isinstance(layer, SceneGroup):
@@ -117,16 +126,43 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
     w.lines.append("</g>")
 
 
+def _clip(w: _Writer, picture: Picture) -> str:
+    """Name a clip by the outlines of a picture."""
+    w.clips += 1
+    name, marks = f"c{w.clips}", picture.marks
+    outlines = [
+        f'<path d="{path_data(family.verbs, apply(xform, family.points[v]), w.digits)}"/>'
+        for f, v, xform in zip(marks.family, marks.variant, marks.xform, strict=True)
+        if v >= 0 and CLOSE in (family := marks.families[f]).verbs
+    ]
+    w.definitions.append(f'<clipPath id="{name}">{"".join(outlines)}</clipPath>')
+    return name
+
+
+def _mask(w: _Writer, mask: Mask) -> str:
+    """Name a mask by what its layers paint: as light as it is, or, by opacity, all of it in white."""
+    w.clips += 1
+    name, before, white = f"m{w.clips}", w.lines, w.white
+    w.lines, w.white = [], white or mask.by == "opacity"
+    for layer in mask.layers:
+        _layer(w, layer)
+    # beyond the layers nothing is painted, and black lets nothing through
+    w.definitions.append(f'<mask id="{name}" maskUnits="userSpaceOnUse" {w.everywhere}>{"".join(w.lines)}</mask>')
+    w.lines, w.white = before, white
+    return name
+
+
 def _picture(w: _Writer, picture: Picture) -> None:
     marks = picture.marks
-    paints = [_paints(coat, marks, w.hairline) for coat in picture.coats]
-    stroked = any(coat.stroked().any() for coat in picture.coats)
+    coats = tuple(_whitened(coat) for coat in picture.coats) if w.white else picture.coats
+    paints = [_paints(coat, marks, w.hairline) for coat in coats]
+    stroked = any(coat.stroked().any() for coat in coats)
     even = _scales(marks.xform)
     used: list[Array] = [
         np.bincount(marks.variant[(marks.family == f) & (marks.variant >= 0)], minlength=len(family.points))
         for f, family in enumerate(marks.families)
     ]
-    lengths = _Lengths(marks) if any(coat.dash is not None and coat.dash.fit for coat in picture.coats) else None
+    lengths = _Lengths(marks) if any(coat.dash is not None and coat.dash.fit for coat in coats) else None
     names: dict[tuple[int, int], str] = {}
     for k in range(marks.count):
         f, v = int(marks.family[k]), int(marks.variant[k])
@@ -140,7 +176,7 @@ def _picture(w: _Writer, picture: Picture) -> None:
             w.named += 1
             names[f, v] = f"s{w.named}"
             w.definitions.append(f'<path id="s{w.named}" d="{path_data(family.verbs, family.points[v], w.digits)}"/>')
-        for paint, coat in zip(paints, picture.coats, strict=True):
+        for paint, coat in zip(paints, coats, strict=True):
             fill, width = paint[k if len(paint) > 1 else 0]
             if not fill:
                 continue
@@ -155,6 +191,16 @@ def _picture(w: _Writer, picture: Picture) -> None:
                 w.lines.append(f'<use xlink:href="#{names[f, v]}"{_transform(w, xform)}{fill}{line}/>')
             else:
                 w.lines.append(f'<path d="{path_data(family.verbs, apply(xform, family.points[v]), w.digits)}"{fill}{line}/>')
+
+
+def _whitened(coat: Coat) -> Coat:
+    """The same coat in white, as opaque as it was where it is of one colour."""
+    fill, stroke = coat.fill.copy(), coat.stroke.copy()
+    fill[:, :3], stroke[:, :3] = 255, 255
+    ramp = coat.paint
+    if isinstance(ramp, Ramp):
+        ramp = replace(ramp, stops=tuple(stop._replace(colour="#FFFFFF") for stop in ramp.stops))
+    return coat._replace(fill=fill, stroke=stroke, paint=ramp)
 
 
 RAMP_HERE = "url(#?)"

@@ -9,8 +9,9 @@ import numpy as np
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
 from under_lattice.geometry.chance import lots_of_keys, lots_of_places, smooth_noise
+from under_lattice.geometry.outline import Outline
 from under_lattice.pattern.known import NOTHING_KNOWN, Known
-from under_lattice.pattern.stage import Stage
+from under_lattice.pattern.stage import Family, Stage, start
 
 
 @runtime_checkable
@@ -245,3 +246,28 @@ class StepAsk(Ask):
     def steps(self, number: Number) -> Array:
         """Return a number for each step and each copy above, (count or 1, n or 1)."""
         return number.over(self, None) if isinstance(number, Varying) else np.full((1, 1), float(number))
+
+
+def moment(number: Number, known: Known) -> float:
+    """Return what a number is now where there are no copies: of one that varies over the loop its value at this time."""
+    if not isinstance(number, Varying):
+        return float(number)
+    return float(number.over(Ask(_NOWHERE, known), None)[0, 0])
+
+
+class _Nothing:
+    """A shape of no faces."""
+
+    faces = 0
+
+    def body(self) -> Outline:
+        return Outline(np.zeros((0, 2)), b"")
+
+    def reach(self) -> float:
+        return 0.0
+
+    def draw(self, ask: Ask) -> tuple[Family, ...]:
+        return ()
+
+
+_NOWHERE = start(_Nothing())

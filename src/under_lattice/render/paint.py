@@ -22,7 +22,7 @@ from under_lattice.render import kernels
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
-from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 PIXELS_MOST = 400_000_000
 PLATE_MOST = 4096  # px of a plate's longer side
@@ -135,15 +135,15 @@ class _Prepared:
     opacity: float
     blend: int
     isolated: bool
+    loose: bool  # blend modes inside may see what is beneath
     clip: Ready | None
-    mask: tuple[_Prepared, ...]
+    mask: tuple[_Prepared, ...] | None
     by_lightness: bool
 
     @property
     def plain(self) -> bool:
         """Whether it can be painted straight onto what is beneath."""
-        loose = isinstance(self.what, Ready) or not self.isolated
-        return loose and self.opacity >= 1.0 and self.blend == 0 and self.clip is None and not self.mask
+        return self.loose and self.opacity >= 1.0 and self.blend == 0 and self.clip is None and self.mask is None
 
 
 @dataclass(frozen=True, eq=False)
@@ -189,12 +189,15 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
     if isinstance(layer, SceneGroup):
         what = tuple(_prepare(member, view, flag, progress) for member in layer.members)
         isolated = layer.isolated or layer.blend != "normal"
+        loose = not isolated
     else:
-        what, isolated = _ready(layer.picture, view, flag, progress, layer.name), True
+        what, isolated, loose = _ready(layer.picture, view, flag, progress, layer.name), True, not layer.isolated
     clip = _ready(layer.clip, view, flag, progress, "the clip") if layer.clip is not None else None
-    mask = layer.mask or Mask(())
-    parts = tuple(_prepare(member, view, flag, progress) for member in mask.layers)
-    return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, clip, parts, mask.by == "lightness")
+    parts = None
+    if layer.mask is not None:
+        parts = tuple(_prepare(member, view, flag, progress) for member in layer.mask.layers)
+    by_lightness = layer.mask is not None and layer.mask.by == "lightness"
+    return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, loose, clip, parts, by_lightness)
 
 
 def _ready(picture: Picture, view: View, flag: Array, progress: Progress, name: str) -> Ready:
@@ -251,7 +254,7 @@ def _share_of(layer: _Prepared, shape: tuple[int, ...], place: _Place) -> Array 
         cut = np.zeros(shape, np.float32)
         _paint_items(layer.clip, cut, place)
         share = cut[..., 3]
-    if layer.mask:
+    if layer.mask is not None:
         seen = np.zeros(shape, np.float32)
         for member in layer.mask:
             _paint_layer(member, seen, place)

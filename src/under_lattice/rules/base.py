@@ -9,11 +9,12 @@ from functools import cache
 from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import model_validator
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.dials import Dial, NumberDial
+from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.pattern.known import NOTHING_KNOWN, Known
 from under_lattice.pattern.marks import Marks, Picture
@@ -21,7 +22,7 @@ from under_lattice.pattern.stage import Shape, Stage, start
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.vary.numbers import Varied
 
-RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "unknown"]
+RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "end", "unknown"]
 
 
 @dataclass(frozen=True)
@@ -68,12 +69,6 @@ class Ground:
 
 
 PLAIN = Ground(100.0, 100.0, IDENTITY)
-
-
-class Frozen(BaseModel):
-    """Base of all parts of a work."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
 class Rule(Frozen):

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -11,8 +12,12 @@ from under_lattice.colour.colour import bytes_of
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.evaluator import ChainResult, Evaluator
 from under_lattice.geometry.affine import Array
+from under_lattice.pattern.ask import moment
+from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.pattern.marks import Coat, Picture
-from under_lattice.work.model import Chain, Design, Group, Veil
+from under_lattice.rules.ends.layer_end import LayerEnd
+from under_lattice.work.layers import AnyLayer
+from under_lattice.work.model import Design
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,13 +30,17 @@ class Mask:
 
 @dataclass(frozen=True, eq=False)
 class SceneLayer:
-    """One chain's picture, laid over what is beneath; nothing of it is seen outside the outlines of `clip`."""
+    """One chain's picture, laid over what is beneath; nothing of it is seen outside the outlines of `clip`.
+
+    Blend modes of its marks see what is beneath the layer, unless it is isolated, blended itself, faded, clipped or masked.
+    """
 
     name: str
     picture: Picture
     opacity: float = 1.0
     blend: str = "normal"
     layer: str = ""  # id of the chain
+    isolated: bool = False
     clip: Picture | None = None
     mask: Mask | None = None
 
@@ -72,24 +81,51 @@ def make_scene(
     ------
     GivenUp
     """
-
-    def one(layer: Chain | Group | Veil) -> SceneLayer | SceneGroup | None:
-        if layer.hidden or isinstance(layer, Veil):
-            return None
-        if isinstance(layer, Group):
-            if layer.source_only:
-                return None
-            members = tuple(m for m in map(one, reversed(layer.layers)) if m)
-            return SceneGroup(layer.name, members, layer.opacity / 100, layer.blend)
-        picture = None if layer.source_only else evaluator.picture(results[layer.id], progress=progress)
-        if picture is None or (picture.bones and not construction):
-            return None
-        if bones or picture.bones:
-            picture = as_bones(picture, design.sheet.background, min(design.sheet.width, design.sheet.height) / 700)
-        return SceneLayer(layer.name, picture, layer.end.opacity / 100, layer.end.blend, layer.id)
-
-    layers = tuple(made for made in map(one, reversed(design.layers)) if made)
+    make = _Making(design, results, evaluator, bones, construction, progress)
+    layers = tuple(made for made in map(make.node, reversed(design.layers)) if made)
     return Scene(design.sheet.width, design.sheet.height, design.sheet.background, layers)
+
+
+@dataclass(frozen=True)
+class _Making:
+    """A scene on its way from the tree of layers."""
+
+    design: Design
+    results: Mapping[str, ChainResult]
+    evaluator: Evaluator
+    bones: bool
+    construction: bool
+    progress: Progress
+
+    def node(self, layer: AnyLayer, asked: bool = False) -> SceneLayer | SceneGroup | None:
+        """Return what is painted of a layer, if anything; with `asked` also where it is hidden or a source only."""
+        if (layer.hidden or layer.source_only) and not asked:
+            return None
+        how = self._how(layer.end)
+        if layer.members:
+            members = tuple(made for made in map(self.node, reversed(layer.members)) if made)
+            return SceneGroup(layer.name, members, **how)
+        picture = self.evaluator.picture(self.results[layer.id], progress=self.progress) if layer.id in self.results else None
+        if picture is None or (picture.bones and not self.construction):
+            return None
+        if self.bones or picture.bones:
+            sheet = self.design.sheet
+            picture = as_bones(picture, sheet.background, min(sheet.width, sheet.height) / 700)
+        return SceneLayer(layer.name, picture, layer=layer.id, **how)
+
+    def _how(self, end: LayerEnd) -> dict[str, Any]:
+        """How a layer lies over what is beneath."""
+        known = next((result.known for result in self.results.values()), NOTHING_KNOWN)
+        how: dict[str, Any] = {
+            "opacity": moment(end.opacity, known) / 100, "blend": end.blend, "isolated": end.isolated == "yes",
+        }  # fmt: skip
+        there = {layer.id: layer for layer in self.design.all_layers()} if end.layers() and not self.bones else {}
+        if end.clip in there:
+            how["clip"] = self.evaluator.seen_as(there[end.clip], self.results, self.progress)
+        if end.mask in there:
+            mask = self.node(there[end.mask], asked=True)
+            how["mask"] = Mask((mask,) if mask else (), end.mask_by)
+        return how
 
 
 def as_bones(picture: Picture, ground: str, width: float) -> Picture:

@@ -91,7 +91,8 @@ class Varied(BaseModel):
     may be taken together with the first. Values `taken` in turn stand instead of the run; `start` and `end` are then the first and
     the last of them. With a `formula` on the readings of that rule and on `named` dials (handle and value), `start` and `end` are
     what it gives for the first and the last step, and the channel has no say. With `midway` both ends go, over the loop, to these
-    values and back. `picture` is the id of the one whose brightness is read.
+    values and back. `picture` is the id of the one whose brightness is read. A formula keeps the unit of length it was written in:
+    one of its lengths is `reads` of the work's, and what it gives is `gives` times as much; `named` lengths stand in its own unit.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
@@ -110,6 +111,8 @@ class Varied(BaseModel):
     named: tuple[tuple[str, float], ...] = ()
     midway: tuple[float, float] | None = None
     formula: str = Field("", max_length=LENGTH_MOST)
+    reads: float = Field(1.0, gt=0.0)
+    gives: float = Field(1.0, gt=0.0)
 
     @field_validator("formula")
     @classmethod
@@ -182,7 +185,10 @@ class Varied(BaseModel):
         known = {name: ask.raw(self.rule, name, points, self.seed) for name in own}
         if any(value is None for value in known.values()):
             return np.full((1, 1), self.start)
-        values = formula.values(named | {name: value for name, value in known.items() if value is not None})
+        here: dict[str, Array | float] = dict(named)
+        for name, value in known.items():
+            here[name] = np.asarray(value) / (self.reads if name in LENGTHS else 1.0)
+        values = formula.values(here) * self.gives
         return values if values.ndim == 2 else np.full((1, 1), float(values))
 
     def ends(self, count: int) -> tuple[float, float]:
@@ -197,7 +203,8 @@ class Varied(BaseModel):
             return self.start, self.end
         named = dict(self.named)
         formula = read_formula(self.formula, frozenset(named))
-        return at_step(formula, 0, count, named), at_step(formula, max(0, count - 1), count, named)
+        first, last = at_step(formula, 0, count, named), at_step(formula, max(0, count - 1), count, named)
+        return first * self.gives, last * self.gives
 
     @property
     def rest(self) -> float:
@@ -218,6 +225,9 @@ class Varied(BaseModel):
         if self.second is not None:
             return f"{SENTENCES[self.channel].split(',')[0]}, {self.second.how} with {SENTENCES[self.second.channel].split(',')[0]}"
         return SENTENCES[self.channel]
+
+
+LENGTHS = ("x", "y", "r")  # what formulas read that is a length
 
 
 def _tag(value: Any) -> str:

@@ -7,13 +7,15 @@ import numpy as np
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.declare.shape_list import SHAPES_MOST, Laid, Row, text_of_shapes
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
 from under_lattice.pattern.marks import Coat, Picture
 from under_lattice.rules.motifs.frozen_motif import FrozenMotif
-from under_lattice.work.edits import edited, free_handle
+from under_lattice.work.edits import free_handle
 from under_lattice.work.grouping import put_before
-from under_lattice.work.model import Chain, Design, new_id, slug
+from under_lattice.work.layers import Chain
+from under_lattice.work.model import Design, new_id, slug
 
 
 def frozen_text(picture: Picture) -> str:

@@ -1,24 +1,90 @@
-"""Edits of the tree of layers: groups and compounds."""
+"""Edits of the tree of layers: layers added, removed, moved and doubled, groups and compounds."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.rules.motifs.layer_motif import LayerMotif
-from under_lattice.work.edits import edited, free_handle, with_layer
-from under_lattice.work.model import Chain, Design, Group, new_id, slug
-from under_lattice.work.reading import AnyLayer, chains_in, parent_of, read_by
+from under_lattice.work.edits import free_handle, refuse_locked, renamed, with_layer
+from under_lattice.work.layers import AnyLayer, Chain, Group
+from under_lattice.work.model import Design, new_id, slug
+from under_lattice.work.reading import parent_of, read_by
 
 
 def _siblings(design: Design, layer_id: str) -> tuple[AnyLayer, ...]:
     parent = parent_of(design, layer_id)
-    return parent.layers if parent is not None else design.layers
+    return parent.members if parent is not None else design.layers
 
 
 def _with_siblings(design: Design, layer_id: str, layers: tuple[AnyLayer, ...]) -> Design:
     parent = parent_of(design, layer_id)
     if parent is None:
         return edited(design, layers=layers)
-    return with_layer(design, parent.id, lambda group: edited(group, layers=layers))
+    return with_layer(design, parent.id, lambda group: group.with_members(layers))
+
+
+def _place(siblings: tuple[AnyLayer, ...], layer_id: str) -> int:
+    return next(k for k, one in enumerate(siblings) if one.id == layer_id)
+
+
+def with_new_ids(layer: AnyLayer) -> AnyLayer:
+    """Return a copy of a layer whose ids, and those of all that is in it, are new; what names them inside follows."""
+    ids = {rule.id: new_id() for one in layer.walk() for rule in one.every_rule} | {one.id: new_id() for one in layer.walk()}
+    return _each(layer.with_each_rule(lambda rule: renamed(rule, ids)), lambda one: {"id": ids[one.id]})
+
+
+def _each(layer: AnyLayer, changes: Callable[[AnyLayer], dict[str, str]]) -> AnyLayer:
+    """A layer and all that is in it, each changed."""
+    made = edited(layer, **changes(layer))
+    return made.with_members(tuple(_each(member, changes) for member in layer.members))
+
+
+def _fresh(design: Design, layer: AnyLayer) -> AnyLayer:
+    """A layer with ids and handles that are new in the design, its members' too."""
+    handles = [one.handle for one in design.all_layers()]
+
+    def named(one: AnyLayer) -> dict[str, str]:
+        handles.append(free_handle(slug(one.name), handles))
+        return {"handle": handles[-1]}
+
+    return _each(with_new_ids(layer), named)
+
+
+def add_layer(design: Design, layer: AnyLayer, at: int = 0) -> Design:
+    """Return the design with a layer put at place `at`, front first; ids inside are made anew."""
+    return edited(design, layers=(*design.layers[:at], _fresh(design, layer), *design.layers[at:]))
+
+
+def duplicated(design: Design, layer_id: str) -> Design:
+    """Return the design with a copy of a layer, or of a group, in front of it, in the same group."""
+    layer = design.layer(layer_id)
+    copy = _fresh(design, edited(layer, name=f"{layer.name} again"[:60], locked=False))
+    siblings = _siblings(design, layer_id)
+    at = _place(siblings, layer_id)
+    return _with_siblings(design, layer_id, (*siblings[:at], copy, *siblings[at:]))
+
+
+def remove_layer(design: Design, layer_id: str) -> Design:
+    """Return the design without a layer; a group left empty goes with it.
+
+    Raises
+    ------
+    InputError
+        When it is locked.
+    """
+    refuse_locked(design, layer_id, inside=True)
+    return edited(design, layers=_without(design.layers, layer_id))
+
+
+def _without(layers: tuple[AnyLayer, ...], layer_id: str) -> tuple[AnyLayer, ...]:
+    out = []
+    for layer in layers:
+        kept = layer.with_members(_without(layer.members, layer_id))
+        if layer.id != layer_id and (kept.members or not layer.members):
+            out.append(kept)
+    return tuple(out)
 
 
 def group_with_next(design: Design, layer_id: str) -> Design:
@@ -27,15 +93,17 @@ def group_with_next(design: Design, layer_id: str) -> Design:
     Raises
     ------
     InputError
-        When there is none behind it.
+        When there is none behind it, or one of them is locked.
     """
     siblings = _siblings(design, layer_id)
-    at = next(k for k, one in enumerate(siblings) if one.id == layer_id)
+    at = _place(siblings, layer_id)
     if at + 1 >= len(siblings):
         raise InputError("there is no layer behind this one to be grouped with")
     front, behind = siblings[at], siblings[at + 1]
-    if isinstance(behind, Group):
-        made: AnyLayer = edited(behind, layers=(front, *behind.layers))
+    for one in (front, behind):
+        refuse_locked(design, one.id)
+    if behind.members:
+        made = behind.with_members((front, *behind.members))
     else:
         made = _group(design, f"{front.name} and {behind.name}"[:60], (front, behind))
     return _with_siblings(design, layer_id, (*siblings[:at], made, *siblings[at + 2 :]))
@@ -52,16 +120,16 @@ def ungroup(design: Design, group_id: str) -> Design:
     Raises
     ------
     InputError
-        When another layer has the group as its motif.
+        When another layer has the group as its motif, or it is locked.
     """
-    group = next(one for one in design.all_layers() if one.id == group_id)
+    group = design.layer(group_id)
+    refuse_locked(design, group_id)
     user = read_by(design, group_id)
     if user:
         raise InputError(f"{user[0].name} has this group as its motif")
-    assert isinstance(group, Group)
     siblings = _siblings(design, group_id)
-    at = next(k for k, one in enumerate(siblings) if one.id == group_id)
-    return _with_siblings(design, group_id, (*siblings[:at], *group.layers, *siblings[at + 1 :]))
+    at = _place(siblings, group_id)
+    return _with_siblings(design, group_id, (*siblings[:at], *group.members, *siblings[at + 1 :]))
 
 
 def taken_out(design: Design, layer_id: str) -> Design:
@@ -69,11 +137,12 @@ def taken_out(design: Design, layer_id: str) -> Design:
     group = parent_of(design, layer_id)
     if group is None:
         return design
-    layer = next(one for one in group.layers if one.id == layer_id)
-    rest = tuple(one for one in group.layers if one.id != layer_id)
+    refuse_locked(design, layer_id)
+    layer = design.layer(layer_id)
+    rest = tuple(one for one in group.members if one.id != layer_id)
     siblings = _siblings(design, group.id)
-    at = next(k for k, one in enumerate(siblings) if one.id == group.id)
-    left = (edited(group, layers=rest),) if rest else ()
+    at = _place(siblings, group.id)
+    left = (group.with_members(rest),) if rest else ()
     return _with_siblings(design, group.id, (*siblings[:at], layer, *left, *siblings[at + 1 :]))
 
 
@@ -82,12 +151,13 @@ def made_compound(design: Design, layer_id: str) -> tuple[Design, str]:
 
     What becomes the motif is kept as a source only; inks go with it.
     """
-    layer = next(one for one in design.all_layers() if one.id == layer_id)
-    group = layer if isinstance(layer, Group) else parent_of(design, layer_id)
+    refuse_locked(design, layer_id)
+    layer = design.layer(layer_id)
+    group = layer if layer.members else parent_of(design, layer_id)
     source = edited(group, source_only=True) if group is not None else _group(design, f"{layer.name}, members", (layer,), True)
     of = group.id if group is not None else layer_id
     name = f"{layer.name} as motif"[:60]
-    handle = free_handle(slug(name), (one.handle for one in design.all_layers()))
+    handle = free_handle(slug(name), (one.handle for one in (*design.all_layers(), source)))
     motif = LayerMotif(id=new_id(), handle="layer-motif", layer=source.id, stands="as it lies")
     chain = Chain(id=new_id(), handle=handle, name=name, rules=(motif,))
     return put_before(design, of, chain, source), chain.id
@@ -96,20 +166,24 @@ def made_compound(design: Design, layer_id: str) -> tuple[Design, str]:
 def put_before(design: Design, layer_id: str, front: AnyLayer, behind: AnyLayer) -> Design:
     """Return the design with two layers in the place of one."""
     siblings = _siblings(design, layer_id)
-    at = next(k for k, one in enumerate(siblings) if one.id == layer_id)
+    at = _place(siblings, layer_id)
     return _with_siblings(design, layer_id, (*siblings[:at], front, behind, *siblings[at + 1 :]))
 
 
 def moved_to(design: Design, layer_id: str, to: int) -> Design:
-    """Return the design with a layer moved among its siblings so that it is the chain at place `to`, front first, or near it."""
-    chains = [one.id for one in design.chains() if one.id != layer_id]
-    siblings = [one for one in _siblings(design, layer_id) if one.id != layer_id]
-    before = set(chains[: max(0, to)])
+    """Return the design with a layer moved among its siblings to place `to` of all layers that are shown in a row, or near it.
 
-    def passed(layer: AnyLayer) -> bool:
-        inside = chains_in(layer)
-        return bool(inside) and inside[0].id in before
+    `to` counts all layers of the tree, front first, without the moved one and what is in it.
 
-    layer = next(one for one in _siblings(design, layer_id) if one.id == layer_id)
-    at = sum(map(passed, siblings))
+    Raises
+    ------
+    InputError
+        When it is locked.
+    """
+    refuse_locked(design, layer_id)
+    layer = design.layer(layer_id)
+    inside = {one.id for one in layer.walk()}
+    before = {one.id for one in [one for one in design.all_layers() if one.id not in inside][: max(0, to)]}
+    siblings = tuple(one for one in _siblings(design, layer_id) if one.id != layer_id)
+    at = sum(one.id in before for one in siblings)
     return _with_siblings(design, layer_id, (*siblings[:at], layer, *siblings[at:]))

@@ -1,42 +1,25 @@
-"""The work: sheet, tree of layers, chains of rules; all of it frozen."""
+"""The work: sheet, tree of layers, shared dials, pictures and kept versions; all of it frozen."""
 
 from __future__ import annotations
 
 import re
 import secrets
-from typing import Annotated, Any, Literal
+from collections.abc import Iterator
+from typing import Literal
 
 import numpy as np
-from pydantic import BeforeValidator, Discriminator, Field, SerializeAsAny, Tag, field_validator
+from pydantic import Field, field_validator
 
-from under_lattice.colour.blend import Blend
 from under_lattice.colour.colour import checked
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import PX_PER_INCH
+from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
-from under_lattice.rules import KINDS
-from under_lattice.rules.base import Frozen, MotifRule, Rule
-from under_lattice.rules.ends.layer_end import LayerEnd
-from under_lattice.rules.unknown import UnknownRule
+from under_lattice.rules.base import Rule
+from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.pictures import StoredPicture
 
 Unit = Literal["px", "mm", "cm", "in", "pt"]
-BASE_FIELDS = ("id", "handle", "name", "on", "locked")
-
-
-def read_rule(value: Any) -> Any:
-    """Return a rule of its kind from plain data; one of an unknown kind is kept as it is."""
-    if not isinstance(value, dict):
-        return value
-    kind = value.get("kind")
-    if isinstance(kind, str) and kind in KINDS:
-        return KINDS[kind].model_validate(value)
-    if not isinstance(kind, str):
-        raise ValueError("a rule needs a kind")
-    return UnknownRule(kind=kind, settings=value, **{name: value[name] for name in BASE_FIELDS if name in value})
-
-
-AnyRule = Annotated[SerializeAsAny[Rule], BeforeValidator(read_rule)]
 
 
 def new_id() -> str:
@@ -101,67 +84,6 @@ class Sheet(Frozen):
             raise ValueError(error.message) from None
 
 
-class Chain(Frozen):
-    """A layer that is a chain: a motif, then rules, then the fixed end."""
-
-    kind: Literal["chain"] = "chain"
-    id: str
-    handle: str
-    name: str
-    rules: tuple[AnyRule, ...]
-    end: LayerEnd = LayerEnd()
-    hidden: bool = False
-    locked: bool = False
-    source_only: bool = False
-
-    @field_validator("rules")
-    @classmethod
-    def _motif_first(cls, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
-        known = [rule for rule in rules if not isinstance(rule, UnknownRule)]
-        if not rules or (known and rules[0] is known[0] and not isinstance(rules[0], MotifRule)):
-            raise ValueError("a chain begins with a motif")
-        if any(isinstance(rule, MotifRule) for rule in rules[1:]):
-            raise ValueError("a chain has one motif")
-        return rules
-
-
-class Group(Frozen):
-    """Layers taken together, with opacity and blend of their own."""
-
-    kind: Literal["group"] = "group"
-    id: str
-    handle: str
-    name: str
-    layers: tuple[Layer, ...] = ()
-    opacity: float = Field(100.0, ge=0, le=100)
-    blend: Blend = "normal"
-    hidden: bool = False
-    locked: bool = False
-    source_only: bool = False
-
-
-class Veil(Frozen):
-    """Finish and tone over everything beneath in its group; its rules are kept and come into force with finishes."""
-
-    kind: Literal["veil"] = "veil"
-    id: str
-    handle: str
-    name: str
-    rules: tuple[AnyRule, ...] = ()
-    hidden: bool = False
-    locked: bool = False
-
-
-def _kind(value: Any) -> str:
-    return str(value.get("kind", "chain") if isinstance(value, dict) else getattr(value, "kind", "chain"))
-
-
-Layer = Annotated[
-    Annotated[Chain, Tag("chain")] | Annotated[Group, Tag("group")] | Annotated[Veil, Tag("veil")], Discriminator(_kind)
-]
-Group.model_rebuild()
-
-
 class NamedDial(Frozen):
     """A number of the work that dials share; `handle` is its name in formulas and orders, `measure` the kind of dial it is."""
 
@@ -178,26 +100,35 @@ class Design(Frozen):
     name: str = "Untitled"
     commission: str = ""
     sheet: Sheet = Sheet()
-    layers: tuple[Layer, ...] = ()
+    layers: tuple[AnyLayer, ...] = ()
     dials: tuple[NamedDial, ...] = ()
     pictures: tuple[StoredPicture, ...] = Field((), exclude=True)  # a file holds them once, beside its designs
 
-    def all_layers(self) -> list[Chain | Group | Veil]:
+    def all_layers(self) -> list[AnyLayer]:
         """Return all layers of the tree, front to back, groups before their members."""
-        out: list[Chain | Group | Veil] = []
-
-        def walk(layers: tuple[Chain | Group | Veil, ...]) -> None:
-            for layer in layers:
-                out.append(layer)
-                if isinstance(layer, Group):
-                    walk(layer.layers)
-
-        walk(self.layers)
-        return out
+        return [one for layer in self.layers for one in layer.walk()]
 
     def chains(self) -> list[Chain]:
         """Return all chains, front to back."""
-        return [layer for layer in self.all_layers() if isinstance(layer, Chain)]
+        return [chain for layer in self.layers for chain in layer.chains()]
+
+    def every_rule(self) -> Iterator[tuple[AnyLayer, Rule]]:
+        """Yield each rule of the work with its layer, ends and the rules of veils included."""
+        for layer in self.all_layers():
+            for rule in layer.every_rule:
+                yield layer, rule
+
+    def layer(self, layer_id: str) -> AnyLayer:
+        """Return the layer with this id.
+
+        Raises
+        ------
+        InputError
+        """
+        for layer in self.all_layers():
+            if layer.id == layer_id:
+                return layer
+        raise InputError("this layer is gone")
 
     def chain(self, layer_id: str) -> Chain:
         """Return the chain with this id.
@@ -213,7 +144,7 @@ class Design(Frozen):
 
     def picture_ids(self) -> set[str]:
         """Return the ids of the pictures its rules use."""
-        return {one for chain in self.chains() for rule in chain.rules for one in rule.pictures()}
+        return {one for _, rule in self.every_rule() for one in rule.pictures()}
 
 
 class Kept(Frozen):

@@ -12,11 +12,12 @@ from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import NumberDial
+from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.vary.formula import FUNCTIONS, NAMES, read_formula
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited, set_dial, set_dials, with_rule
-from under_lattice.work.model import Chain, Design, NamedDial, new_id
+from under_lattice.work.edits import set_dials, with_rule
+from under_lattice.work.model import Design, NamedDial, new_id
 
 DIALS_MOST = 60
 
@@ -48,14 +49,14 @@ def add_named(design: Design, layer: str, rule_id: str, place: str, name: str) -
     """
     if len(design.dials) >= DIALS_MOST:
         raise InputError(f"a work has at most {DIALS_MOST} named dials")
-    rule = _rule(design, layer, rule_id)
+    rule = design.layer(layer).rule(rule_id)
     taken = {one.handle for one in design.dials} | NAMES.keys() | FUNCTIONS.keys()
     dial = NamedDial(
         id=new_id(),
         handle=_handle(name, taken),
         name=name.strip() or "Dial",
         measure=_dial(rule, place).kind,
-        value=_value(rule, place),
+        value=value_at(rule, place),
     )
     return tie(edited(design, dials=(*design.dials, dial)), layer, rule_id, place, dial.id)
 
@@ -68,7 +69,7 @@ def tie(design: Design, layer: str, rule_id: str, place: str, dial: str) -> Desi
     InputError
         When it measures something else, or its value is not allowed there.
     """
-    one, own = named(design, dial), _dial(_rule(design, layer, rule_id), place)
+    one, own = named(design, dial), _dial(design.layer(layer).rule(rule_id), place)
     if one.measure != own.kind:
         raise InputError(f"{one.name} is a {one.measure}, {own.label} is a {own.kind}")
     design = with_rule(design, layer, rule_id, lambda rule: edited(rule, ties=(*_others(rule, place), (place, dial))))
@@ -91,14 +92,13 @@ def set_named(design: Design, dial: str, value: float) -> Design:
     one = named(design, dial)
     value = float(round(value)) if one.measure in ("count", "seed") else float(value)
     changed = edited(design, dials=tuple(edited(d, value=value) if d.id == dial else d for d in design.dials))
-    for chain in changed.chains():
-        for rule in (*chain.rules, chain.end):
-            changes = _following(rule, dial, one.handle, value)
-            if changes:
-                try:
-                    changed = set_dials(changed, chain.id, rule.id or "layer", changes)
-                except InputError as error:
-                    raise InputError(f"{one.name} turns {rule.shown_name()} of {chain.name}: {error.message}") from None
+    for layer, rule in changed.every_rule():
+        changes = _following(rule, one, value)
+        if changes:
+            try:
+                changed = set_dials(changed, layer.id, rule.id, changes)
+            except InputError as error:
+                raise InputError(f"{one.name} turns {rule.shown_name()} of {layer.name}: {error.message}") from None
     return changed
 
 
@@ -111,50 +111,23 @@ def rename_named(design: Design, dial: str, name: str) -> Design:
 def remove_named(design: Design, dial: str) -> Design:
     """Return the design without a named dial; what followed it keeps its value, formulas on it the last one it had."""
     design = edited(design, dials=tuple(d for d in design.dials if d.id != dial))
-    for chain in design.chains():
-        for rule in (*chain.rules, chain.end):
-            if any(to == dial for _, to in rule.ties):
-                kept = tuple((place, to) for place, to in rule.ties if to != dial)
-                design = with_rule(design, chain.id, rule.id or "layer", lambda r, k=kept: edited(r, ties=k))  # type: ignore[misc]
+    for layer, rule in design.every_rule():
+        kept = tuple((place, to) for place, to in rule.ties if to != dial)
+        if kept != rule.ties:
+            design = set_dials(design, layer.id, rule.id, {"ties": kept})
     return design
 
 
 def followers(design: Design, dial: str) -> list[str]:
     """Return in words what follows a named dial."""
     handle, out = named(design, dial).handle, []
-    for chain in design.chains():
-        for rule in (*chain.rules, chain.end):
-            for name, one in rule.dials().items():
-                value = getattr(rule, name)
-                tied = any(to == dial and place.split(".")[0] == name for place, to in rule.ties)
-                if tied or (isinstance(value, Varied) and handle in dict(value.named)):
-                    out.append(f"{chain.name}, {rule.shown_name()}: {one.label}")
+    for layer, rule in design.every_rule():
+        for name, one in rule.dials().items():
+            value = getattr(rule, name)
+            tied = any(to == dial and place.split(".")[0] == name for place, to in rule.ties)
+            if tied or (isinstance(value, Varied) and handle in dict(value.named)):
+                out.append(f"{layer.name}, {rule.shown_name()}: {one.label}")
     return out
-
-
-def turn_dials(design: Design, layer: str, rule_id: str, changes: dict[str, Any]) -> Design:
-    """Return the design with dials of a rule set by hand; a place that follows a named dial turns that, and all that follows it.
-
-    Raises
-    ------
-    InputError
-    """
-    before = _rule(design, layer, rule_id)
-    if len(changes) == 1:
-        (name, value), *_ = changes.items()
-        design = set_dial(design, layer, rule_id, name, value)
-    else:
-        design = set_dials(design, layer, rule_id, changes)
-    for place, dial in before.ties:
-        if place.split(".")[0] not in changes:
-            continue
-        rule = _rule(design, layer, rule_id)
-        varied = isinstance(getattr(rule, place.split(".")[0]), Varied)
-        if varied != ("." in place):  # it has begun to vary, or has stopped: there is nothing left that could follow
-            design = untie(design, layer, rule_id, place)
-        elif _value(rule, place) != named(design, dial).value:
-            design = set_named(design, dial, _value(rule, place))
-    return design
 
 
 def named_in(design: Design, text: str) -> tuple[tuple[str, float], ...]:
@@ -182,12 +155,12 @@ def retied(design: Design) -> Design:
     return design
 
 
-def _following(rule: Rule, dial: str, handle: str, value: float) -> dict[str, Any]:
+def _following(rule: Rule, one: NamedDial, value: float) -> dict[str, Any]:
     """What changes in a rule when a named dial has a new value."""
     changes: dict[str, Any] = {}
     for place, to in rule.ties:
         name, _, end = place.partition(".")
-        if to != dial:
+        if to != one.id:
             continue
         if end:
             number = changes.get(name, getattr(rule, name))
@@ -197,16 +170,12 @@ def _following(rule: Rule, dial: str, handle: str, value: float) -> dict[str, An
             changes[name] = int(value) if _dial(rule, place).kind in ("count", "seed") else value
     for name in rule.dials():
         number = changes.get(name, getattr(rule, name))
-        if isinstance(number, Varied) and dict(number.named).get(handle, value) != value:
-            fresh = dict(number.named) | {handle: value}
+        own = value / number.reads if isinstance(number, Varied) and one.measure == "length" else value  # in the formula's unit
+        if isinstance(number, Varied) and dict(number.named).get(one.handle, own) != own:
+            fresh = dict(number.named) | {one.handle: own}
             number = edited(number, named=tuple(sorted(fresh.items())))
             changes[name] = edited(number, start=number.ends(1)[0])
     return changes
-
-
-def _rule(design: Design, layer: str, rule_id: str) -> Rule:
-    chain: Chain = design.chain(layer)
-    return next((rule for rule in chain.rules if rule.id == rule_id), chain.end)
 
 
 def _dial(rule: Rule, place: str) -> NumberDial:
@@ -216,7 +185,8 @@ def _dial(rule: Rule, place: str) -> NumberDial:
     return dial
 
 
-def _value(rule: Rule, place: str) -> float:
+def value_at(rule: Rule, place: str) -> float:
+    """Return the number at a place of a rule; of one that varies its start."""
     name, _, end = place.partition(".")
     value = getattr(rule, name)
     if isinstance(value, Varied):

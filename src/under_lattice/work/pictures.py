@@ -11,9 +11,9 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from under_lattice.core.errors import FileError
+from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import LUMA, Brightness
-from under_lattice.rules.base import Frozen
 
 FORMATS = ("PNG", "JPEG", "WEBP")
 PIXELS_MOST = 40_000_000

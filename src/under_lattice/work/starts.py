@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.repeats.progression import Progression
@@ -12,8 +13,9 @@ from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.repeats.seed_head import SeedHead
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.edits import edited, with_rule
-from under_lattice.work.model import Chain, Design, Sheet
+from under_lattice.work.edits import with_rule
+from under_lattice.work.layers import Chain
+from under_lattice.work.model import Design, Sheet
 from under_lattice.work.suggest import sources_of, tidy
 
 WHOLE = {"turn_about": "the pivot", "size_about": "the pivot"}

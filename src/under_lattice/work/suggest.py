@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.declare.frozen import edited
 from under_lattice.geometry.outline import is_straight_polygon
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.copies.adjust import Adjust
@@ -26,8 +27,8 @@ from under_lattice.rules.shapes.inner_lines import InnerLines
 from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.anchor import Anchor
-from under_lattice.work.edits import edited
-from under_lattice.work.model import Chain, Sheet
+from under_lattice.work.layers import AnyLayer, Chain
+from under_lattice.work.model import Sheet
 
 FORM_OF_SIDES = {3: "triangles", 6: "hexagons on points"}
 PALETTE = ("#E6DCC6", "#5E8C86", "#22404A")
@@ -88,12 +89,12 @@ def _run(kind: type[Rule], chain: Chain, size: float, sheet: Sheet) -> dict[str,
     return {"pivot": Anchor(spot="sheet centre")} if spread else {}
 
 
-def sources_of(chain: Chain, rule: Rule, name: str) -> list[Rule]:
+def sources_of(layer: AnyLayer, rule: Rule, name: str) -> list[Rule]:
     """Return the repeats a number may vary by: all for shapes and ink, only those above for what makes copies.
 
     The rule itself comes last where its own steps may differ.
     """
-    rules = chain.rules
+    rules = layer.own_rules
     at = next((k for k, one in enumerate(rules) if one.id == rule.id), len(rules))
     among = rules[:at] if rule.family in ("repeat", "copies") else rules
     found = [one for one in among if one.family == "repeat" and one.id != rule.id]

@@ -1,29 +1,54 @@
-"""The fixed end of a chain: how its layer lies over what is beneath."""
+"""The fixed end of a layer: how it lies over what is beneath."""
 
 from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
 from under_lattice.colour.blend import BLENDS, Blend
-from under_lattice.declare.dials import Choice, Ratio
-from under_lattice.rules.base import Rule, RuleFamily
+from under_lattice.declare.dials import Choice, LayerChoice, Ratio
+from under_lattice.rules.base import Rule, RuleFamily, describe
+from under_lattice.vary.numbers import Number
 
 
 class LayerEnd(Rule):
-    """Opacity and blend of the layer."""
+    """Opacity, blend, clip and mask of the layer."""
 
     title: ClassVar[str] = "Layer"
     words: ClassVar[str] = "How the layer lies over what is beneath it."
-    search: ClassVar[str] = "opacity blend transparency"
-    family: ClassVar[RuleFamily] = "paint"
+    search: ClassVar[str] = "opacity blend transparency clip mask stencil"
+    family: ClassVar[RuleFamily] = "end"
 
     kind: Literal["layer"] = "layer"
     handle: str = "layer"
-    opacity: Annotated[float, Ratio("Opacity", "Of the whole layer.")] = 100.0
+    opacity: Annotated[Number, Ratio("Opacity", "Of the whole layer.", vary=True)] = 100.0
     blend: Annotated[
         Blend, Choice("Blend", "How it mixes with what is beneath (W3C Compositing and Blending).", options=BLENDS)
     ] = "normal"
+    isolated: Annotated[
+        Literal["no", "yes"],
+        Choice(
+            "Apart", "Whether blend modes inside the layer see nothing of what is beneath it.", main=False, options=("no", "yes")
+        ),
+    ] = "no"
+    clip: Annotated[
+        str, LayerChoice("Clip", "Nothing of the layer is seen outside the outlines of another.", main=False, groups=True)
+    ] = ""
+    mask: Annotated[str, LayerChoice("Mask", "Another layer that says how much of this one is seen.", main=False, groups=True)] = ""
+    mask_by: Annotated[
+        Literal["lightness", "opacity"],
+        Choice(
+            "Mask by", "What of the mask says it: how light it is, or how opaque.", main=False, options=("lightness", "opacity")
+        ),
+    ] = "lightness"
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the layers it is clipped and masked by."""
+        return tuple(one for one in (self.clip, self.mask) if one)
+
+    def idle(self, name: str) -> str:
+        """Return why a dial has no effect now, or nothing."""
+        return "no mask is chosen" if name == "mask_by" and not self.mask else super().idle(name)
 
     def key_line(self, unit: str) -> str:
         """Return opacity and blend."""
-        return f"{self.opacity:.0f} %, {self.blend}"
+        return f"{describe(self.opacity, '%', 0)}, {self.blend}"

@@ -7,9 +7,10 @@ import re
 import numpy as np
 from pydantic import field_validator
 
+from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Frozen, Ground
+from under_lattice.rules.base import Ground
 from under_lattice.rules.handles import Drag
 
 SPOTS = (

@@ -8,9 +8,9 @@ import numpy as np
 from pydantic import Field
 
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Frozen
 
 Place = tuple[str, int, int]  # a repeat, and a copy's lasting name in it
 NUMBER = r"-?\d+(?:\.\d+)?"

@@ -10,11 +10,12 @@ from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLab
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import UNITS
 from under_lattice.declare.dials import Length, NumberDial
+from under_lattice.declare.frozen import edited
 from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.state.document import Document
-from under_lattice.work.edits import edited, presets, set_sheet
+from under_lattice.work.sheets import presets, set_sheet
 
 SIZE = Length("Size", "Of the sheet.", least=0.001, most=1e5)
 DENSE = NumberDial("Resolution", "Pixels in an inch, where the unit is px.", least=1, most=10000, digits=0)

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.derived import derived_values
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import Rule
 from under_lattice.ui.state.document import Document
-from under_lattice.work.edits import edited, set_dials, with_picture
-from under_lattice.work.model import Chain, Sheet
-from under_lattice.work.named import turn_dials
+from under_lattice.work.address import Address
+from under_lattice.work.edits import set_dials, with_picture
+from under_lattice.work.layers import AnyLayer
+from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import StoredPicture
 from under_lattice.work.suggest import sources_of
+from under_lattice.work.turning import turned
 
 
 class Hand:
@@ -24,15 +28,14 @@ class Hand:
         self.facts = Facts()
 
     @property
-    def chain(self) -> Chain:
-        """The layer."""
-        return self.document.design.chain(self.layer)
+    def owner(self) -> AnyLayer:
+        """The layer whose rule it is."""
+        return self.document.design.layer(self.layer)
 
     @property
     def rule(self) -> Rule:
         """The rule as it is now."""
-        chain = self.chain
-        return next((r for r in chain.rules if r.id == self.rule_id), chain.end)
+        return self.owner.rule(self.rule_id)
 
     @property
     def sheet(self) -> Sheet:
@@ -46,7 +49,7 @@ class Hand:
 
     def sources(self, name: str) -> list[Rule]:
         """Return the repeats a number may vary by."""
-        return sources_of(self.chain, self.rule, name)
+        return sources_of(self.owner, self.rule, name)
 
     def derived(self, name: str) -> float | None:
         """Return the computed value of a dial that follows from a choice now."""
@@ -69,21 +72,21 @@ class Hand:
         """
         edited(self.rule, **self.rule.converted(name, value))
 
-    def turn(self, name: str, value: Any, visit: object | None = None) -> str:
-        """Set a dial; returns a sentence when it is refused."""
+    def turn(self, name: str, value: Any, visit: object | None = None, end: str = "") -> str:
+        """Set a dial, or one end of a number that varies; returns a sentence when it is refused."""
         dial = self.rule.dials()[name]
-        tied = getattr(dial, "tied", None)
         try:
-            if tied is not None and getattr(self.rule, tied.field) == tied.value:
-                known = {other: self.facts.values.get(self.rule_id, {}).get(other) for other in tied.others}
-                changes = {other: number for other, number in known.items() if number is not None}
-                design = turn_dials(self.document.design, self.layer, self.rule_id, changes | {name: value, tied.field: tied.free})
-            else:
-                design = turn_dials(self.document.design, self.layer, self.rule_id, {name: value})
+            design = turned(self.document.design, Address(self.layer, self.rule_id, name, end), value, self._derived)
         except InputError as error:
             return error.message
         self.document.apply(f"{self.rule.shown_name()}, {dial.label}", design, visit)
         return ""
+
+    def _derived(self, design: Design, layer: str, rule: str) -> Mapping[str, float]:
+        """The numbers that follow from a choice now: as measured, if that was of the work as it is, else worked out."""
+        if self.facts.of is self.owner:
+            return self.facts.values.get(rule, {})
+        return derived_values(design, layer, rule)
 
     def bring(self, picture: StoredPicture, visit: object) -> None:
         """Add a picture to the work, as part of a visit that goes on to use it."""

@@ -11,7 +11,7 @@ from under_lattice.declare.dials import LayerChoice
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, ListRow
 from under_lattice.ui.look.layouts import emptied
-from under_lattice.work.model import Group
+from under_lattice.work.layers import Group
 from under_lattice.work.reading import may_read, members_of
 
 LAYER = "layer:"  # before the id of a layer that shall be shown

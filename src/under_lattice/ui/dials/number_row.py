@@ -18,7 +18,6 @@ from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
 from under_lattice.vary.numbers import CHANNELS, Varied
-from under_lattice.work.edits import edited
 
 
 class NumberRow(DialRow):
@@ -82,10 +81,10 @@ class NumberRow(DialRow):
             return value.start, value.end
 
     def _sentence(self, value: Varied) -> str:
-        source = next((r for r in self.hand.chain.rules if r.id == value.rule), None)
+        source = next((r for r in self.hand.owner.own_rules if r.id == value.rule), None)
         if source is None:
             return "varies by a rule that is gone"
-        many = sum(r.family == "repeat" for r in self.hand.chain.rules) > 1
+        many = sum(r.family == "repeat" for r in self.hand.owner.own_rules) > 1
         if not many:
             return value.sentence() if value.formula else f"varies {value.sentence()}"
         words = f"{value.sentence()}, {source.shown_name()}"
@@ -199,7 +198,7 @@ class NumberRow(DialRow):
     def _turn_end(self, end: str, value: float) -> None:
         self._visit = self._visit or object()
         if isinstance(self.value, Varied):
-            self.turn(edited(self.value, **{end: value}), self._visit)
+            self.refuse(self.hand.turn(self.name, value, self._visit, end))
 
     def _end_visit(self) -> None:
         self._visit = None

@@ -5,11 +5,11 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from under_lattice.declare.dials import Length
+from under_lattice.declare.frozen import edited
 from under_lattice.rules.shared.anchor import SPOTS
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow, QuietCombo
-from under_lattice.work.edits import edited
 
 CORNERS = 6
 

@@ -208,7 +208,7 @@ class RuleRow(ListRow):
         assert isinstance(dial, RuleChoice)
         entries = [(words, key) for key, words in dial.others]
         entries += [(dial.nearest, "")] if dial.nearest else []
-        for rule in self.hand.chain.rules:
+        for rule in self.hand.owner.own_rules:
             if rule.family == "repeat":
                 entries.append((f"each copy of {rule.shown_name()}" if dial.others else rule.shown_name(), rule.id))
         return entries
@@ -222,6 +222,7 @@ class TextRow(DialRow):
         self.field = Line(self._refused)
         self.field.setAccessibleName(self.dial.label)
         self.field.setToolTip(self.dial.words)
+        self._taken: str | None = ""
         self.field.textEdited.connect(self._typed)
         self.field.editingFinished.connect(self.hand.document.end_visit)
         self.line.addWidget(self.field, 1)
@@ -232,7 +233,9 @@ class TextRow(DialRow):
         except InputError as error:
             self.refuse(error.message)
             return
+        self._taken = None  # while it is taken over, the text stays as it is typed
         self.turn(text, self)
+        self._taken = self.value
 
     def _refused(self, text: str) -> bool:
         try:
@@ -242,6 +245,7 @@ class TextRow(DialRow):
         return False
 
     def refresh(self) -> None:
-        if self.field.text() != self.value and not self.field.half_typed():
+        typing = self.field.hasFocus() and self._taken in (None, self.value)  # it may be kept in other words than were typed
+        if self.field.text() != self.value and not typing and not self.field.half_typed():
             self.field.setText(self.value)
             self.field.setCursorPosition(0)

@@ -8,11 +8,11 @@ from typing import ClassVar
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from under_lattice.declare.dials import Angle, Dial, Length, NumberDial, Ratio, Touches
+from under_lattice.declare.frozen import edited
 from under_lattice.rules.shared.touches import Touch, place_words
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
-from under_lattice.work.edits import edited
 
 
 class TouchRow(DialRow):
@@ -67,7 +67,7 @@ class TouchRow(DialRow):
         return max(0, min(self.combo.currentIndex(), len(self.value) - 1))
 
     def refresh(self) -> None:
-        names = {rule.id: rule.shown_name() for rule in self.hand.chain.rules}
+        names = {rule.id: rule.shown_name() for rule in self.hand.owner.own_rules}
         words = [f"{k + 1}: {place_words(touch, names)}" for k, touch in enumerate(self.value)]
         if [self.combo.itemText(k) for k in range(self.combo.count())] != words:
             more = len(words) > self.combo.count()

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDoubleSpinBox, QFrame, QGridLayout, QHBoxLayout, 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short, typed
 from under_lattice.declare.dials import NumberDial
+from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_panel import fit_on_screen, open_under
 from under_lattice.ui.dials.curve import NumberStrip
@@ -19,7 +20,6 @@ from under_lattice.ui.dials.picture_row import PicturePick
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
-from under_lattice.work.edits import edited
 from under_lattice.work.named import named_in
 
 OWN_CHANNELS = ("step", "chance", "loop")

@@ -15,7 +15,15 @@ from under_lattice.ui.look.tokens import CARD_WIDTH, colour
 from under_lattice.ui.panels.form import RuleForm
 from under_lattice.vary.numbers import Varied
 
-FORMS = {"motif": "hexagon", "repeat": "round", "copies": "round", "shape": "square", "paint": "drop", "unknown": "round"}
+FORMS = {
+    "motif": "hexagon",
+    "repeat": "round",
+    "copies": "round",
+    "shape": "square",
+    "paint": "drop",
+    "end": "weight",
+    "unknown": "round",
+}
 CLOSED, OPEN, COMPACT = 48, 46, 28
 
 

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QVBoxLa
 
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import Rule
-from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LAYER
 from under_lattice.ui.dials.outline_row import DRAWING
@@ -17,7 +16,7 @@ from under_lattice.ui.look.thread import detour, draw_thread
 from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour
 from under_lattice.ui.panels.card import FORMS, Bead, Card
 from under_lattice.ui.state.document import Document
-from under_lattice.work.model import Chain
+from under_lattice.work.layers import AnyLayer
 
 GAP = 4
 
@@ -102,30 +101,30 @@ class ChainList(QScrollArea):
     # -- building --------------------------------------------------------------------------------
     def show_chain(self, layer: str) -> None:
         """Show the chain of a layer; cards are built anew only when rules came, went or moved."""
-        chain = self.document.design.chain(layer)
-        order = tuple(rule.id for rule in (*chain.rules, chain.end))
-        kinds = tuple(rule.kind for rule in chain.rules)  # an exchanged motif keeps its id
+        shown = self.document.design.layer(layer)
+        order = tuple(rule.id for rule in shown.every_rule)
+        kinds = tuple(rule.kind for rule in shown.own_rules)  # an exchanged motif keeps its id
         if layer != self.layer or order != self.order or kinds != self._kinds:
             if layer != self.layer:
                 self._pictures = {}
             self.layer, self.order, self._kinds = layer, order, kinds
             if self.open_rule not in order:
                 self.open_rule = ""
-            self._build(chain)
+            self._build(shown)
         self.refresh()
 
-    def _build(self, chain: Chain) -> None:
+    def _build(self, layer: AnyLayer) -> None:
         self.slot.setParent(None)
         emptied(self.column)
         self.cards, self.beads, self.lines = {}, {}, {}
-        for rule in (*chain.rules, chain.end):
+        for rule in layer.every_rule:
             self.column.addWidget(self._line(rule))
         self.column.addStretch(1)
         self._place_slot()
 
     def _line(self, rule: Rule) -> QWidget:
         hand = Hand(self.document, self.layer, rule.id, self._say)  # type: ignore[arg-type]
-        card, bead = Card(hand), Bead("weight" if isinstance(rule, LayerEnd) else FORMS[rule.family], self._fixed(rule))
+        card, bead = Card(hand), Bead(FORMS[rule.family], self._fixed(rule))
         self.cards[rule.id], self.beads[rule.id] = card, bead
         line = QWidget()
         self.lines[rule.id] = line
@@ -141,7 +140,7 @@ class ChainList(QScrollArea):
         card.grown.connect(self._grown)
         card.head.menu_wanted.connect(lambda at: self.menu_wanted.emit(name, at))
         card.head.removed.connect(lambda: self.removed.emit(name))
-        if not isinstance(rule, LayerEnd):
+        if rule.family != "end":
             card.head.key_moved.connect(lambda way: self.moved.emit(name, self.order.index(name) + way))
             card.head.dragged.connect(lambda at: self._show_drop(name, at))
             card.head.dropped.connect(lambda at: self._drop(name, at))
@@ -151,17 +150,19 @@ class ChainList(QScrollArea):
 
     @staticmethod
     def _fixed(rule: Rule) -> bool:
-        return rule.family == "motif" or isinstance(rule, LayerEnd)
+        return rule.family in ("motif", "end")
 
     def _slot_after(self) -> str:
         if self.open_rule in self.order[:-1]:
             return self.open_rule
-        return self.order[-2]
+        return self.order[-2] if len(self.order) > 1 else ""
 
     def _place_slot(self) -> None:
+        after = self._slot_after()
         self.column.removeWidget(self.slot)
-        self.column.insertWidget(self.order.index(self._slot_after()) + 1, self.slot)
-        self.slot.show()
+        if after:  # a group has no rules of its own
+            self.column.insertWidget(self.order.index(after) + 1, self.slot)
+        self.slot.setVisible(bool(after))
 
     # -- showing ---------------------------------------------------------------------------------
     def open(self, rule: str) -> None:
@@ -188,8 +189,7 @@ class ChainList(QScrollArea):
 
     def refresh(self) -> None:
         """Show the work as it is now."""
-        chain = self.document.design.chain(self.layer)
-        for rule in (*chain.rules, chain.end):
+        for rule in self.document.design.layer(self.layer).every_rule:
             card, bead = self.cards[rule.id], self.beads[rule.id]
             card.hand.facts = self.facts
             card.refresh(rule, self.counts.get(rule.id), self.problems.get(rule.id, ""))
@@ -213,7 +213,7 @@ class ChainList(QScrollArea):
         """Shrink closed cards when they do not all fit."""
         for compact in (False, True):
             tall = sum(card.set_compact(compact) + GAP for card in self.cards.values())
-            if tall + self.slot.height() + 16 <= self.viewport().height():
+            if tall + self.slot.height() * (not self.slot.isHidden()) + 16 <= self.viewport().height():
                 break
         for name, card in self.cards.items():
             self.beads[name].setFixedHeight(card.head.height() + 2)

@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QLabel
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import colour
-from under_lattice.work.model import Chain, Design
+from under_lattice.work.layers import AnyLayer
+from under_lattice.work.model import Design
 from under_lattice.work.reading import parent_of
 
 WITH_NAMES = 3
@@ -25,7 +26,7 @@ class Chip(QAbstractButton):
     def __init__(self) -> None:
         super().__init__()
         self.title, self.place, self.picture = "", "", None  # type: tuple[str, str, QImage | None]
-        self.named = self.hidden_layer = self.locked = False
+        self.named = self.hidden_layer = self.locked = self.grouped = False
         self._from: QPoint | None = None
         self._dragging = False
         self.setCheckable(True)
@@ -63,6 +64,9 @@ class Chip(QAbstractButton):
             painter.setPen(colour("dis" if self.hidden_layer else "text2"))
             state = "hidden" if self.hidden_layer else "locked" if self.locked else self.place
             painter.drawText(QRect(38, 22, self.width() - 42, 17), Qt.AlignmentFlag.AlignVCenter, state)
+        if self.grouped:  # a thread runs under what a group holds
+            painter.setPen(QPen(colour("strong"), 2))
+            painter.drawLine(4, self.height() - 3, self.width() - 4, self.height() - 3)
         if self.hasFocus():
             painter.setPen(QPen(colour("text"), 2))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(3, 3, -3, -3), 3, 3)
@@ -157,35 +161,42 @@ class LayerChips(QWidget):
         self.chips: dict[str, Chip] = {}
 
     def show_layers(self, design: Design, chosen: str, pictures: dict[str, QImage]) -> None:
-        """Show the chains of the work, front first."""
-        layers = tuple(design.chains())
+        """Show the layers of the work, front first, a group before its members."""
+        layers = tuple(design.all_layers())
         if tuple(self.chips) != tuple(layer.id for layer in layers):
             self._build(layers)
         named = len(layers) <= WITH_NAMES
         self.front.setVisible(not named)
         self.back.setVisible(not named)
         for k, layer in enumerate(layers):
+            place = "only" if len(layers) == 1 else "front" if k == 0 else "back" if k == len(layers) - 1 else "middle"
             chip = self.chips[layer.id]
-            chip.title, chip.named, chip.hidden_layer, chip.locked = layer.name, named, layer.hidden, layer.locked
-            chip.place = "only" if len(layers) == 1 else "front" if k == 0 else "back" if k == len(layers) - 1 else "middle"
-            chip.picture = pictures.get(layer.id, chip.picture)
+            chip.named, chip.picture = named, pictures.get(layer.id, chip.picture)
             chip.setChecked(layer.id == chosen)
             chip.setFixedSize(chip.sizeHint())
-            group = parent_of(design, layer.id)
-            if layer.source_only or (group is not None and group.source_only):
-                chip.place = "source"
-            elif group is not None:
-                chip.place = "in a group"
-            chip.hidden_layer = chip.hidden_layer or (group is not None and group.hidden)
-            state = ", hidden" if layer.hidden else ", locked" if layer.locked else ""
-            state += f", in group {group.name}" if group is not None else ""
-            chip.setAccessibleName(f"Layer {layer.name}, {chip.place}{state}")
-            chip.setToolTip(f"{layer.name}, {chip.place}{state}")
-            chip.update()
+            self._show_state(chip, layer, parent_of(design, layer.id), place)
         if chosen in self.chips:
             self.area.ensureWidgetVisible(self.chips[chosen], 4, 0)
 
-    def _build(self, layers: tuple[Chain, ...]) -> None:
+    @staticmethod
+    def _show_state(chip: Chip, layer: AnyLayer, group: AnyLayer | None, place: str) -> None:
+        """Show on a chip how its layer stands."""
+        if layer.source_only or (group is not None and group.source_only):
+            place = "source"
+        elif layer.members:
+            place = f"group of {len(layer.members)}"
+        elif group is not None:
+            place = "in a group"
+        chip.title, chip.place, chip.locked = layer.name, place, layer.locked
+        chip.hidden_layer = layer.hidden or (group is not None and group.hidden)
+        chip.grouped = group is not None
+        state = (", hidden" if layer.hidden else "") + (", locked" if layer.locked else "")
+        state += f", in group {group.name}" if group is not None else ""
+        chip.setAccessibleName(f"{layer.noun.capitalize()} {layer.name}, {place}{state}")
+        chip.setToolTip(f"{layer.name}, {place}{state}")
+        chip.update()
+
+    def _build(self, layers: tuple[AnyLayer, ...]) -> None:
         emptied(self.row)
         self.chips = {}
         for layer in layers:

@@ -89,7 +89,7 @@ class RuleForm(QWidget):
         """List what varies over this repeat though it stands in another card; it is the same dial shown twice."""
         found = []
         if self.hand.rule.family == "repeat":
-            for other in self.hand.chain.rules:
+            for other in self.hand.owner.own_rules:
                 for name, dial in other.dials().items():
                     value = getattr(other, name)
                     if isinstance(value, Varied) and value.rule == self.hand.rule.id:

@@ -24,8 +24,8 @@ from under_lattice.ui.panels.start_tiles import PICTURE, ChainLine, Leaf, LeafTi
 from under_lattice.ui.panels.strip import Mark
 from under_lattice.ui.state.recent import recent_works
 from under_lattice.ui.workers.pictures import Pictures
-from under_lattice.work.edits import presets
 from under_lattice.work.model import Sheet
+from under_lattice.work.sheets import presets
 
 ACROSS = 4
 

@@ -181,7 +181,7 @@ class ChainLine(QWidget):
         draw_thread(painter, path)
         for k, rule in enumerate(rules):
             at = QPointF(40 + step * k, 18)
-            form = "weight" if rule is chain.end else FORMS[rule.family]
+            form = FORMS[rule.family]
             chain_bead(painter, form, at, True)
             painter.setPen(colour("text2"))
             words = painter.fontMetrics().elidedText(rule.shown_name(), Qt.TextElideMode.ElideRight, int(step) - 4)

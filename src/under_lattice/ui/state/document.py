@@ -6,8 +6,8 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from under_lattice.declare.frozen import edited
 from under_lattice.files.storage import write
-from under_lattice.work.edits import edited
 from under_lattice.work.model import Design, Work
 
 

@@ -9,6 +9,7 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from under_lattice.core.errors import LatticeError
+from under_lattice.declare.frozen import edited
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules.base import MotifRule, Rule
 from under_lattice.rules.motifs.layer_motif import LayerMotif
@@ -19,8 +20,8 @@ from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.engine import rule_picture
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work import edits
-from under_lattice.work.edits import edited
-from under_lattice.work.model import Chain, Design
+from under_lattice.work.layers import Chain
+from under_lattice.work.model import Design
 from under_lattice.work.reading import may_read
 from under_lattice.work.starts import begun, starts_of
 from under_lattice.work.suggest import motif_of_size, suggested
@@ -39,8 +40,8 @@ class ChainActions:
 
     @property
     def chain(self) -> Chain | None:
-        """The chosen layer."""
-        return self.studio.chosen
+        """The chosen layer, if it is a chain."""
+        return next((one for one in self.studio.document.design.chains() if one.id == self.studio.layer), None)
 
     @property
     def rule(self) -> Rule | None:
@@ -158,8 +159,7 @@ class ChainActions:
 
     def switch_rule(self, name: str) -> None:
         """Switch a rule on or off; the motif stays on."""
-        chain = self.chain
-        if chain is None or name in (chain.rules[0].id, chain.end.id):
+        if next(one for one in self._rules() if one.id == name).family in ("motif", "end"):
             return
         self._edit_rule("Switch a rule", name, lambda rule: edited(rule, on=not rule.on))
 
@@ -172,8 +172,7 @@ class ChainActions:
             self._edit_rule("Rename rule", name, lambda one: edited(one, name=new))
 
     def _rules(self) -> tuple[Rule, ...]:
-        chain = self.chain
-        return (*chain.rules, chain.end) if chain is not None else ()
+        return self.studio.chosen.every_rule if self.studio.chosen is not None else ()
 
     def duplicate_rule(self, name: str) -> None:
         """Put a rule once more after itself."""
@@ -195,22 +194,21 @@ class ChainActions:
     def remove_rule(self, name: str) -> None:
         """Remove a rule."""
         layer = self.studio.layer
-        chain = self.chain
-        if chain is not None and name == chain.end.id:
+        if next(one for one in self._rules() if one.id == name).family == "end":
             return
         self.studio.edit("Remove rule", lambda design: edits.remove_rule(design, layer, name))
 
     def _rule_menu(self, name: str, at: QPoint) -> None:
-        chain = self.chain
-        if chain is None:
-            return
         rule = next(one for one in self._rules() if one.id == name)
         menu = QMenu(self.window)
-        end, motif = name == chain.end.id, name == chain.rules[0].id
-        if not end:
-            menu.addAction("Add a rule after it…", lambda: self.choose_rule(name))
+        chain, motif = self.chain, rule.family == "motif"
+        if rule.family == "end" or chain is None:
+            menu.addAction("Rename…", lambda: self.rename_rule(name))
+            menu.popup(at)
+            return
+        menu.addAction("Add a rule after it…", lambda: self.choose_rule(name))
         menu.addAction("Rename…", lambda: self.rename_rule(name))
-        if not end and not motif:
+        if not motif:
             menu.addAction("Switch off" if rule.on else "Switch on", lambda: self.switch_rule(name))
             menu.addAction("Duplicate", lambda: self.duplicate_rule(name))
             up = menu.addAction("Move up", lambda: self._shift(name, -1))

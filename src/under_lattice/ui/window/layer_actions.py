@@ -9,17 +9,26 @@ from PySide6.QtCore import QPoint, QPointF
 from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
-from under_lattice.colour.blend import BLENDS
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library import STARTS, start_layer
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import Background
 from under_lattice.work import edits
-from under_lattice.work.edits import edited
 from under_lattice.work.freeze import frozen_text, with_frozen
-from under_lattice.work.grouping import group_with_next, made_compound, moved_to, taken_out, ungroup
-from under_lattice.work.model import Chain, Design, Group
+from under_lattice.work.grouping import (
+    add_layer,
+    duplicated,
+    group_with_next,
+    made_compound,
+    moved_to,
+    remove_layer,
+    taken_out,
+    ungroup,
+)
+from under_lattice.work.layers import AnyLayer
+from under_lattice.work.model import Design
 from under_lattice.work.reading import parent_of
 
 
@@ -52,12 +61,11 @@ class LayerActions:
         }
 
     def _with_layer(self, act: Callable[[str], None]) -> None:
-        chain = self.studio.chosen
-        if chain is not None:
-            act(chain.id)
+        if self.studio.chosen is not None:
+            act(self.studio.chosen.id)
 
-    def _layer(self, name: str) -> Chain:
-        return self.studio.document.design.chain(name)
+    def _layer(self, name: str) -> AnyLayer:
+        return self.studio.document.design.layer(name)
 
     def _edit_layer(self, words: str, layer_id: str, **changes: object) -> None:
         self.studio.edit(words, lambda design: edits.with_layer(design, layer_id, lambda layer: edited(layer, **changes)))
@@ -70,21 +78,17 @@ class LayerActions:
 
     def hide_layer(self, name: str) -> None:
         """Hide or show a layer."""
-        self._edit_layer("Hide or show layer", name, hidden=not self._layer(name).hidden)
+        hidden = not self._layer(name).hidden
+        self.studio.edit("Hide or show layer", lambda design: edits.show_layer(design, name, hidden))
 
     def lock_layer(self, name: str) -> None:
         """Lock or unlock a layer."""
-        self._edit_layer("Lock or unlock layer", name, locked=not self._layer(name).locked)
+        locked = not self._layer(name).locked
+        self.studio.edit("Lock or unlock layer", lambda design: edits.lock_layer(design, name, locked))
 
     def duplicate_layer(self, name: str) -> None:
-        """Put a copy in front of a layer."""
-        layer = self._layer(name)
-
-        def change(design: Design) -> Design:
-            at = next((k for k, one in enumerate(design.layers) if one.id == name), 0)
-            return edits.add_layer(design, edited(layer, name=f"{layer.name} again", locked=False), at)
-
-        self.studio.edit("Duplicate layer", change)
+        """Put a copy in front of a layer, in the same group."""
+        self.studio.edit("Duplicate layer", lambda design: duplicated(design, name))
 
     def move_layer(self, name: str, to: int) -> None:
         """Move a layer among the others, front first."""
@@ -92,21 +96,22 @@ class LayerActions:
 
     def remove_layer(self, name: str) -> None:
         """Remove a layer; the last one stays."""
-        if len(self.studio.document.design.chains()) < 2:
+        design = self.studio.document.design
+        if len(design.chains()) == len(design.layer(name).chains()):
             self.studio.facts_line.tell("a work keeps one layer")
             return
-        self.studio.edit("Remove layer", lambda design: edits.remove_layer(design, name))
+        self.studio.edit("Remove layer", lambda design: remove_layer(design, name))
 
     def group_layer(self, name: str) -> None:
         """Group a layer with the one behind it."""
         self.studio.edit("Group layers", lambda design: group_with_next(design, name))
 
-    def _group_of(self, name: str) -> Group | None:
+    def _group_of(self, name: str) -> AnyLayer | None:
         return parent_of(self.studio.document.design, name)
 
     def ungroup_layer(self, name: str) -> None:
-        """Take a group apart."""
-        group = self._group_of(name)
+        """Take a group apart: the chosen one, or the one the layer is in."""
+        group = self._layer(name) if self._layer(name).members else self._group_of(name)
         if group is None:
             self.studio.facts_line.tell("this layer is in no group")
         else:
@@ -129,59 +134,29 @@ class LayerActions:
 
         if self.studio.edit("Make a compound motif", change):
             self.studio.choose_layer(made[-1])
-            self.studio.chain.open(self._layer(made[-1]).rules[0].id)
+            self.studio.chain.open(self._layer(made[-1]).every_rule[0].id)
 
     def _layer_menu(self, name: str, at: QPoint) -> None:
-        layer = self._layer(name)
+        layer, group = self._layer(name), self._group_of(name)
         menu = QMenu(self.window)
-        for words, act in (
-            ("Rename…", self.rename_layer),
-            ("Duplicate", self.duplicate_layer),
-            ("Show" if layer.hidden else "Hide", self.hide_layer),
-            ("Unlock" if layer.locked else "Lock", self.lock_layer),
-            ("Paint it" if layer.source_only else "Keep as a source only", self.source_layer),
-            ("Move to the front", lambda one: self.move_layer(one, 0)),
-            ("Move to the back", lambda one: self.move_layer(one, 10**6)),
-            ("Group with the layer behind it", self.group_layer),
-            ("Make it the motif of a new layer", self.make_compound),
-            ("Freeze into a new layer", self.freeze_layer),
+        for words, act, there in (
+            ("Rename…", self.rename_layer, True),
+            ("Duplicate", self.duplicate_layer, True),
+            ("Show" if layer.hidden else "Hide", self.hide_layer, True),
+            ("Unlock" if layer.locked else "Lock", self.lock_layer, True),
+            ("Paint it" if layer.source_only else "Keep as a source only", self.source_layer, True),
+            ("Move to the front", lambda one: self.move_layer(one, 0), True),
+            ("Move to the back", lambda one: self.move_layer(one, 10**6), True),
+            ("Group with the layer behind it", self.group_layer, True),
+            ("Ungroup", self.ungroup_layer, bool(layer.members)),
+            (f"Take out of {group.name}" if group else "", self.take_out, group is not None),
+            ("Make it the motif of a new layer", self.make_compound, True),
+            ("Freeze into a new layer", self.freeze_layer, not layer.members),
+            ("Remove", self.remove_layer, True),
         ):
-            menu.addAction(words, partial(act, name))
-        group = self._group_of(name)
-        if group is not None:
-            self._group_menu(menu, group, name)
-        menu.addAction("Remove", partial(self.remove_layer, name))
+            if there:
+                menu.addAction(words, partial(act, name))
         menu.popup(at)
-
-    def _group_menu(self, menu: QMenu, group: Group, name: str) -> None:
-        """What can be done to the group a layer is in."""
-        sub = menu.addMenu(f"Group {group.name}")
-        sub.addAction("Rename…", partial(self._rename_group, group))
-        sub.addAction("Opacity…", partial(self._fade_group, group))
-        mixing = sub.addMenu("Mixes")
-        for blend in BLENDS:
-            entry = mixing.addAction(blend, partial(self._edit_layer, "Mixing of a group", group.id, blend=blend))
-            entry.setCheckable(True)
-            entry.setChecked(blend == group.blend)
-        sub.addAction(
-            "Show" if group.hidden else "Hide", partial(self._edit_layer, "Hide or show a group", group.id, hidden=not group.hidden)
-        )
-        sub.addAction(
-            "Paint it" if group.source_only else "Keep as a source only",
-            partial(self._edit_layer, "Source only", group.id, source_only=not group.source_only),
-        )
-        sub.addAction("Take this layer out", partial(self.take_out, name))
-        sub.addAction("Ungroup", partial(self.ungroup_layer, name))
-
-    def _rename_group(self, group: Group) -> None:
-        text, taken = QInputDialog.getText(self.window, "Rename group", "Name", text=group.name)
-        if taken and text.strip():
-            self._edit_layer("Rename group", group.id, name=text.strip()[:60])
-
-    def _fade_group(self, group: Group) -> None:
-        value, taken = QInputDialog.getDouble(self.window, "Opacity of the group", "Per cent", group.opacity, 0.0, 100.0, 1)
-        if taken:
-            self._edit_layer("Opacity of a group", group.id, opacity=value)
 
     def source_layer(self, name: str) -> None:
         """Keep a layer as a source for others only, or paint it again."""
@@ -220,5 +195,5 @@ class LayerActions:
     def add_layer(self, start: str) -> None:
         """Add a layer in front from a blank start and choose it."""
         sheet = self.studio.document.design.sheet
-        if self.studio.edit("Add layer", lambda design: edits.add_layer(design, start_layer(start, sheet))):
-            self.studio.choose_layer(self.studio.document.design.chains()[0].id)
+        if self.studio.edit("Add layer", lambda design: add_layer(design, start_layer(start, sheet))):
+            self.studio.choose_layer(self.studio.document.design.layers[0].id)

@@ -29,8 +29,9 @@ from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Thumbs
 from under_lattice.work.edits import add_rule
-from under_lattice.work.model import Chain, Design
-from under_lattice.work.named import turn_dials
+from under_lattice.work.layers import AnyLayer
+from under_lattice.work.model import Design
+from under_lattice.work.turning import turned_together
 
 BUSY_AFTER_MS = 150
 WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
@@ -129,9 +130,9 @@ class Studio(QWidget):
         self._changed()
 
     @property
-    def chosen(self) -> Chain | None:
-        """The chosen layer."""
-        return next((one for one in self.document.design.chains() if one.id == self.layer), None)
+    def chosen(self) -> AnyLayer | None:
+        """The chosen layer, a chain or another."""
+        return next((one for one in self.document.design.all_layers() if one.id == self.layer), None)
 
     def _changed(self) -> None:
         design = self.document.design
@@ -227,8 +228,8 @@ class Studio(QWidget):
     # -- handles ---------------------------------------------------------------------------------
     def _open_step(self) -> tuple[Rule, Stage, Stage, Ground, ChainResult] | None:
         """The open rule with the stages before and after it, if its handles can be shown."""
-        result, chain = self.results.get(self.layer), self.chosen
-        if result is None or chain is None or chain.hidden:
+        result, layer = self.results.get(self.layer), self.chosen
+        if result is None or layer is None or layer.hidden:
             return None
         before: Stage | None = None
         for step in result.steps:
@@ -255,7 +256,8 @@ class Studio(QWidget):
     def _drag_begun(self, name: str) -> None:
         found = self._open_step()
         if found is not None:
-            rule, above, stage, ground, _ = found
+            shown, above, stage, ground, _ = found
+            rule = self.document.design.layer(self.layer).rule(shown.id)  # as it stands now, not in the last answer
             self._drag = (rule, above, stage, ground, object(), self.document.design)
 
     def _dragged(self, drag: Drag) -> None:
@@ -266,7 +268,7 @@ class Studio(QWidget):
         if not changes:
             return
         try:
-            self.document.apply(f"{rule.shown_name()}, {drag.name}", turn_dials(design, self.layer, rule.id, changes), visit)
+            self.document.apply(f"{rule.shown_name()}, {drag.name}", turned_together(design, self.layer, rule.id, changes), visit)
         except InputError as error:
             self.facts_line.tell(error.message)
 
@@ -281,12 +283,12 @@ class Studio(QWidget):
 
     def _change_open(self, words: str, change: Callable[[Rule], dict[str, Any]]) -> None:
         """Change the open rule by what was done on the sheet; a refusal is said in the facts."""
-        rule = next((one for one in self.chosen.rules if one.id == self.chain.open_rule), None) if self.chosen else None
+        rule = next((one for one in self.chosen.own_rules if one.id == self.chain.open_rule), None) if self.chosen else None
         if rule is None:
             self.facts_line.tell("open the rule that is worked on first")
             return
         name = rule.id
-        self.edit(words, lambda design: turn_dials(design, self.layer, name, change(rule)))
+        self.edit(words, lambda design: turned_together(design, self.layer, name, change(rule)))
 
     def _work_on_points(self, work: str, name: str, at: Any) -> None:
         self._change_open(f"{work.capitalize()}: a point", lambda rule: rule.reworked(work, name, at))
@@ -336,7 +338,7 @@ class Studio(QWidget):
         if isinstance(cure.value, Rule):
             self.edit(cure.words, lambda design: add_rule(design, self.layer, cure.value, cure.rule))
             return
-        self.edit(cure.words, lambda design: turn_dials(design, self.layer, cure.rule, {cure.dial: cure.value}))
+        self.edit(cure.words, lambda design: turned_together(design, self.layer, cure.rule, {cure.dial: cure.value}))
 
     def _show_where(self, warn: Warn | None) -> None:
         """Open the rule a warning is about, and outline on the sheet what it means until the pointer moves there."""

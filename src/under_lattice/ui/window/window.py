@@ -11,6 +11,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import QInputDialog, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
+from under_lattice.declare.frozen import edited
 from under_lattice.ui.dialogs.chooser import ADDABLE
 from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
@@ -29,8 +30,8 @@ from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
 from under_lattice.ui.workers.engine import Engine
 from under_lattice.ui.workers.pictures import Pictures
-from under_lattice.work.edits import edited, set_sheet
 from under_lattice.work.model import Work
+from under_lattice.work.sheets import set_sheet
 
 
 class Window(QMainWindow):
@@ -131,11 +132,10 @@ class Window(QMainWindow):
     def _rule_entries(self, studio: Studio) -> list[Entry]:
         acts = self.chain_actions
         entries = []
-        for kind in ADDABLE:
+        for kind in ADDABLE if len(studio.chain.order) > 1 else ():
             after = studio.chain.open_rule if studio.chain.open_rule in studio.chain.order[:-1] else studio.chain.order[-2]
             entries.append(Entry(f"Add {kind.title}", kind.search, "rule", partial(acts.add, kind, after)))
-        chain = studio.chosen
-        for rule in (*chain.rules, chain.end) if chain is not None else ():
+        for rule in studio.chosen.every_rule if studio.chosen is not None else ():
             for name, dial in rule.dials().items():
                 if not rule.idle(name):
                     entries.append(
@@ -190,7 +190,7 @@ class Window(QMainWindow):
         self.stack.addWidget(self.studio)
         self.stack.setCurrentWidget(self.studio)
         chosen = self.studio.chosen
-        repeats = [rule.id for rule in chosen.rules if rule.family == "repeat"] if chosen is not None else []
+        repeats = [rule.id for rule in chosen.own_rules if rule.family == "repeat"] if chosen is not None else []
         if repeats:
             self.studio.chain.open(repeats[0])
         self.studio.sheet.show_handles = self.actions_by_key["handles"].isChecked()

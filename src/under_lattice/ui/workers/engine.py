@@ -6,7 +6,9 @@ import itertools
 import logging
 import threading
 import time
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
+from functools import partial
 
 import numpy as np
 from PySide6.QtCore import QObject, Signal
@@ -222,6 +224,10 @@ class Engine(QObject):
         for layer_id, result in results.items():
             if result.last is not None:
                 layers[layer_id] = self._step_picture(request, result, result.last, later, "layer")
+        for layer in request.design.all_layers():
+            seen = self._evaluator.seen_as(layer, results, later) if layer.members else None
+            if seen is not None and seen.marks.count:
+                layers[layer.id] = self._kept((layer.id, "group"), seen, partial(_step_image, seen, request.design, True))
         self.thumbs.emit(Thumbs(request, facts, steps, layers))
 
     def _step_picture(self, request: Request, result: ChainResult, step: Step, progress: Progress, kind: str = "") -> QImage:
@@ -229,14 +235,21 @@ class Engine(QObject):
         sheet = request.design.sheet
         key = (step.stage, tuple(ink for ink, _ in step.inks), sheet.background, sheet.width, sheet.height)
         slot = (result.chain.id, kind or step.rule.id)
+        inked = bool(step.inks) or keeps_its_own(result.chain)
+
+        def made() -> QImage:
+            picture = self._evaluator.picture(result, step, progress)
+            assert picture is not None
+            return _step_image(picture, request.design, inked, progress=progress)
+
+        return self._kept(slot, key, made)
+
+    def _kept(self, slot: tuple[str, str], key: object, make: Callable[[], QImage]) -> QImage:
+        """A picture as long as its key is the same, else made anew."""
         known = self._seen.get(slot)
-        if known is not None and known[0] == key:
-            return known[1]
-        picture = self._evaluator.picture(result, step, progress)
-        assert picture is not None
-        image = _step_image(picture, request.design, bool(step.inks) or keeps_its_own(result.chain), progress=progress)
-        self._seen[slot] = (key, image)
-        return image
+        if known is None or known[0] != key:
+            known = self._seen[slot] = (key, make())
+        return known[1]
 
 
 def _step_image(

@@ -1,0 +1,30 @@
+"""Numbers that follow from a choice, as the work stands: a pitch that touches, a count that covers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Step
+from under_lattice.work.model import Design
+
+COUNTS = ("columns", "rows")  # said in words beside the extent
+
+
+def derived_values(design: Design, layer: str, rule: str) -> Mapping[str, float]:
+    """Return the numbers of a rule that follow from a choice, by dial; none where the layer is no chain or the rule cannot act."""
+    chain = next((one for one in design.chains() if one.id == layer), None)
+    if chain is None:
+        return {}
+    result = Evaluator().design(design)[layer]
+    return values_of(result).get(rule, {})
+
+
+def values_of(result: ChainResult) -> dict[str, dict[str, float]]:
+    """Return the numbers that follow from a choice in an evaluated chain, by rule and dial."""
+    return {step.rule.id: _of_step(step) for step in result.steps if step.acted}
+
+
+def _of_step(step: Step) -> dict[str, float]:
+    assert step.stage is not None
+    notes = step.stage.notes
+    return {name: float(notes[name]) for name in step.rule.dials() if name in notes and name not in COUNTS}
