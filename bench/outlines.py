@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from rounds import ratio
 
-from under_lattice.geometry.affine import IDENTITY, apply
+from under_lattice.geometry.affine import apply
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.stage import Shape, Stage, start
@@ -19,7 +19,7 @@ from under_lattice.rules.motifs.star import Star
 from under_lattice.rules.shapes.offset import Offset
 from under_lattice.vary.numbers import Varied
 
-GROUND = Ground(600.0, 600.0, IDENTITY)
+GROUND = Ground.on(600.0, 600.0)
 
 
 def scattered(shape: Shape, count: int) -> Stage:

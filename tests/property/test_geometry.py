@@ -185,7 +185,7 @@ def test_corners_are_told_clockwise_from_straight_up(sides, turn):
 
 def test_spots_of_motif_and_sheet():
     stage = last_stage(Polygon(sides=4, size=20.0, stands="on a flat"), Lattice(form="squares"))
-    ground = Ground(100.0, 60.0, IDENTITY)
+    ground = Ground.on(100.0, 60.0)
     found = spots(stage, ground)
     assert found["motif top left"] == pytest.approx((-10, -10))
     assert found["sheet bottom right"] == pytest.approx((50, 30))

@@ -6,25 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import floor_alone, tiles
+from tests.whole_works import rules_of
 from under_lattice.core.errors import FileError, InputError, LatticeError
 from under_lattice.core.units import short, typed
-from under_lattice.declare.dials import (
-    PIXEL_SIGNS,
-    Choice,
-    Colour,
-    Font,
-    LayerChoice,
-    NumberDial,
-    OutlineText,
-    Palette,
-    Picture,
-    Pixels,
-    Point,
-    RuleChoice,
-    ShapeList,
-    Text,
-    Touches,
-)
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.files.recipe import from_png, from_svg
 from under_lattice.files.storage import from_text, to_text
@@ -33,88 +17,12 @@ from under_lattice.library.layers import chain
 from under_lattice.measure.facts import measure
 from under_lattice.rules import RULES
 from under_lattice.rules.motifs.polygon import Polygon
-from under_lattice.rules.repeats.along_curve import PointList
 from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.rules.repeats.spots import SpotList
-from under_lattice.rules.shapes.cut import NumberList
-from under_lattice.rules.shapes.inner_lines import Lines
-from under_lattice.rules.shapes.join_faces import FaceGroups
-from under_lattice.rules.shapes.push_edges import DrawnProfile
 from under_lattice.rules.shapes.split import Split
-from under_lattice.rules.shared.anchor import SPOTS, Anchor
-from under_lattice.rules.shared.touches import Touch
 from under_lattice.ui.state.document import Document
-from under_lattice.vary.numbers import CHANNELS, CURVES, Varied
 from under_lattice.work import edits
 from under_lattice.work.model import Design, Sheet, Work
 from under_lattice.work.sheets import set_unit
-
-COLOURS = st.integers(0, 0xFFFFFF).map(lambda v: f"#{v:06X}")
-
-TEXTS = {  # by kind of dial, the special ones first
-    ShapeList: [
-        "radial:Oklab:80:0,#FF0000,1,.5;1,#0000FF,1,.5:9,0,4,0,9,3 none 0 M0 0 L9 0 L5 9 Z",
-        "#FF0000FF none 0 M0 0 L9 0 L5 9 Z",
-        "none #00FF0080 1.5 M0 0 L9 0\n#0000FFFF none 0 M0 0 L1 0 L0 1 Z",
-    ],
-    OutlineText: ["M0 0 L10 0 L5 9 Z", "M0 0 C1 9 9 9 10 0 Z M3 1 L4 1 L4 2 Z\nM20 0 L30 5", "M0 0 L5 5"],
-    Picture: ["", "0123456789abcdef"],
-    LayerChoice: ["", "floor", "gone"],
-    PointList: ["0, 0; 30, 20", "-5, 3; 8, 2; 40, -40", "1 1; 1 1"],
-    SpotList: ["0, 0", "-5, 3; 8, 2, 45, 50", "1 1 10 20; 2 2; 0 0; 0 0"],
-    Font: ["Clear Sans", "Clear Sans Bold", "No Such Font"],
-    DrawnProfile: ["50 100", "25 60; 60 -40"],
-    FaceGroups: ["1+2", "1+2, 3+4", ""],
-    Lines: ["1-p", "1-c, s1-q-s2"],
-    NumberList: ["1", "1, 3", ""],
-    Text: ["1-3, 3-5, 5-1", "1-c", "s1-s2"],
-}
-
-
-def values(name, dial):
-    """Values a dial takes, kept small enough to be evaluated quickly."""
-    if isinstance(dial, NumberDial):
-        low, high = max(dial.least, dial.slides[0]), min(dial.most, dial.slides[1])
-        if dial.kind in ("count", "seed"):
-            return st.integers(int(low), min(int(high), 12))
-        number = st.floats(max(low, 8.0) if name in ("pitch", "row_pitch", "size") else low, high)
-        varied = st.builds(
-            Varied,
-            rule=st.just("floor-lattice"),
-            channel=st.sampled_from(CHANNELS),
-            start=number,
-            end=number,
-            curve=st.sampled_from(CURVES),
-        )
-        return st.one_of(number, varied) if dial.vary else number
-    if isinstance(dial, Choice):
-        return st.sampled_from(dial.options)
-    if isinstance(dial, Palette):
-        return st.lists(COLOURS, min_size=1, max_size=6).map(tuple)
-    if isinstance(dial, Colour):
-        return st.one_of(COLOURS, st.just(""))
-    if isinstance(dial, Point):
-        return st.builds(
-            Anchor, spot=st.sampled_from([f"{who} {spot}" for who in ("motif", "sheet") for spot in SPOTS]), dx=st.floats(-20, 20)
-        )
-    if isinstance(dial, RuleChoice):
-        return st.sampled_from([key for key, _ in dial.others] + [""] * bool(dial.nearest) + ["floor-lattice"])
-    if isinstance(dial, Touches):
-        place = st.tuples(st.just("floor-lattice"), st.integers(-2, 2), st.integers(-2, 2))
-        number = st.floats(-30, 30)
-        touch = st.builds(Touch, at=st.lists(place, min_size=1, max_size=2).map(tuple), x=number, y=number, turn=number)
-        return st.lists(touch, max_size=3).map(tuple)
-    if isinstance(dial, Pixels):
-        return st.integers(1, 5).flatmap(
-            lambda wide: st.lists(st.text(PIXEL_SIGNS, min_size=wide, max_size=wide), min_size=1, max_size=5).map("/".join)
-        )
-    return st.sampled_from(next(some for kind, some in TEXTS.items() if isinstance(dial, kind)))
-
-
-@st.composite
-def rules_of(draw, kind):
-    fields = {name: draw(values(name, dial)) for name, dial in kind.dials().items() if draw(st.booleans())}
-    return kind.model_validate({"kind": kind.model_fields["kind"].default, "on": draw(st.booleans()), **fields})
 
 
 @st.composite

@@ -12,6 +12,7 @@ from under_lattice.geometry.affine import apply
 from under_lattice.geometry.groups import Plane
 from under_lattice.geometry.outline import areas, contours, flatten
 from under_lattice.pattern.clipping import area_of, nearest_region
+from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
@@ -32,7 +33,7 @@ def clipped(group, motif=SHEET_WIDE, **more):
 @pytest.mark.parametrize("group", get_args(Plane))
 def test_a_motif_larger_than_its_region_fills_the_plane_without_overlap(group):
     rule, motif = clipped(group)
-    marks = Evaluator().marks(last_stage(motif, rule), frozenset())
+    marks = Evaluator().marks(last_stage(motif, rule), NOTHING_KNOWN)
     (family,) = marks.families
     assert len(family.points) == 1  # one shape for all copies
     cell = abs(float(np.linalg.det(rule.cell())))
@@ -60,7 +61,7 @@ def test_a_motif_on_a_mirror_is_told_to_move():
 
 def test_about_a_point_the_region_is_a_sector():
     rule, _ = clipped("p1", over="a point", count=6, mirrored="turned only", x=0.0, y=-40.0)
-    marks = Evaluator().marks(last_stage(Ellipse(width=60.0), rule), frozenset())
+    marks = Evaluator().marks(last_stage(Ellipse(width=60.0), rule), NOTHING_KNOWN)
     (area,) = np.abs(areas(marks.families[0].verbs, marks.families[0].points))
     away = 40.0 * np.sin(np.radians(30.0))  # of the middle from the sides of its sector
     cap = 30.0**2 * np.arccos(away / 30.0) - away * np.sqrt(30.0**2 - away**2)
@@ -81,7 +82,7 @@ def test_faces_and_groups_are_clipped_and_inked_as_ever():
 
 def visible(stage):
     """What of each copy can be seen, the later ones lying over the earlier."""
-    marks = Evaluator().marks(stage, frozenset())
+    marks = Evaluator().marks(stage, NOTHING_KNOWN)
     shapes = []
     for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
         own, _ = area_of(marks.families[family], int(variant))

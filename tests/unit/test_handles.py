@@ -6,7 +6,7 @@ import pytest
 from tests.chains import SHEET, evaluated
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import place_on_sheet
-from under_lattice.geometry.affine import IDENTITY, apply, inverse
+from under_lattice.geometry.affine import apply, inverse
 from under_lattice.rules.base import Ground
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.handles import Drag
@@ -16,7 +16,7 @@ from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Grid
 
-GROUND = Ground(SHEET.width, SHEET.height, IDENTITY)
+GROUND = Ground.on(SHEET.width, SHEET.height)
 SQUARE = Polygon(sides=4, size=30.0, stands="on a flat")
 
 

@@ -233,7 +233,7 @@ def test_beads_of_motifs_with_their_own_ink_size_and_turn_them(motif):
 
 
 def test_beads_of_the_sheet_set_inset_and_corners():
-    rule, ground = SheetMotif(inset=10.0), Ground(200.0, 100.0, np.eye(2, 3))
+    rule, ground = SheetMotif(inset=10.0), Ground.on(200.0, 100.0)
     stage = rule.begin(ground)
     beads = {one.name: one.at for one in rule.handles(stage, stage, ground, "mm").handles}
     assert beads["inset"] == pytest.approx((0.0, -40.0))

@@ -171,7 +171,8 @@ def test_a_formula_is_taken_while_it_is_typed(showing):
 
 def test_a_pivot_snaps_to_the_construction_grid_also_where_the_rule_is_turned(showing):
     hands = showing(Polygon(size=10.0), Rosette(count=5, radius=40.0), Adjust(turn=30.0, pivot=Anchor(spot="sheet centre")))
-    sheet = edited(hands.document.design.sheet, grid=Grid(shown=True, spacing=30.0, form="triangles"))
+    sheet = edited(hands.document.design.sheet, grid=Grid(spacing=30.0, form="triangles"))
+    hands.do("grid")
     hands.document.apply("grid", edited(hands.document.design, sheet=sheet))
     hands.open("rosette")
     hands.settle()

@@ -267,7 +267,7 @@ def test_the_sheet_dialog_changes_size_unit_and_ground(hands):
     assert hands.document.design.sheet.background == ""
     box.shown.setChecked(True)
     box.accept()
-    assert hands.document.design.sheet.grid.shown
+    assert hands.studio.sheet.show_grid
     hands.do("undo")
     assert hands.document.design.sheet == floor_alone().design.sheet
 

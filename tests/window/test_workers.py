@@ -14,8 +14,9 @@ from under_lattice.rules.shapes.split import Split
 from under_lattice.scene.tree import View
 from under_lattice.ui.workers import engine as engine_module
 from under_lattice.ui.workers.background import Background
-from under_lattice.ui.workers.engine import NUMBERS, Engine, Request, picture_of, rule_picture
+from under_lattice.ui.workers.engine import NUMBERS, Engine, Request
 from under_lattice.ui.workers.pictures import Pictures
+from under_lattice.ui.workers.small_pictures import picture_of, rule_picture
 from under_lattice.work.edits import add_rule, set_dial
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
@@ -14,14 +14,17 @@ import under_lattice
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.dials import Choice, NumberDial
-from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.evaluate.evaluator import ChainResult, Evaluator, evaluate
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write_atomically
 from under_lattice.library import DEMOS, demo
+from under_lattice.measure.attention import Warn
 from under_lattice.measure.facts import Facts, measure
 from under_lattice.rules import RULES
+from under_lattice.rules.base import Rule
 from under_lattice.scene.tree import make_scene
-from under_lattice.work.model import Work
+from under_lattice.work.model import Design, Work
+from under_lattice.work.reading import reads
 
 DONE, REFUSED, MISUSED = 0, 1, 2
 ORDERS = ("render", "facts", "rules")
@@ -40,6 +43,7 @@ def parser() -> argparse.ArgumentParser:
     render.add_argument("--width", type=int, default=0, metavar="PX", help="width of the PNG")
     render.add_argument("--dpi", type=float, default=0.0, help="dots per inch of the PNG, when no width is given")
     render.add_argument("--transparent", action="store_true", help="leave the ground out")
+    render.add_argument("--lenient", action="store_true", help="write the file though a layer or a rule could not act")
     facts = orders.add_parser("facts", help="say what is measured of a work")
     facts.add_argument("file")
     facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE")
@@ -100,7 +104,13 @@ def _render(options: Any) -> None:
         raise LatticeError("--time takes 0 to 1, the beginning and the end of the loop")
     work = _load(options.file, options.set)
     evaluator = Evaluator()
-    scene = make_scene(work.design, evaluator.design(work.design, time=options.time), evaluator)
+    results = evaluator.design(work.design, time=options.time)
+    refused = _refusals(work.design, results)
+    for sentence in refused:
+        print(f"under-lattice: {sentence}", file=sys.stderr)
+    if refused and not options.lenient:
+        raise LatticeError(f"{options.out.name} is not written; --lenient writes it without what could not act")
+    scene = make_scene(work.design, results, evaluator)
     sheet = work.design.sheet
     from under_lattice.output.png import PngOptions, write_png  # loads the painter, which facts and rules do without
     from under_lattice.output.svg import SvgOptions, write_svg
@@ -110,6 +120,20 @@ def _render(options: Any) -> None:
     else:
         data = write_png(scene, sheet, PngOptions(options.width, options.dpi, options.transparent), work)
     write_atomically(options.out, data)
+
+
+def _refusals(design: Design, results: Mapping[str, ChainResult]) -> list[str]:
+    """What could not act in the layers that are seen or read, each in a sentence."""
+    names = {rule.id: f"{layer.name}, {rule.shown_name()}" for layer, rule in design.every_rule()}
+    hidden = {one.id for layer in design.all_layers() if layer.hidden for one in layer.walk()}
+    read = {one for layer in design.all_layers() for one in reads(layer)}
+    return [
+        f"{names.get(step.rule.id, name)}: {step.problem}"
+        for name, result in results.items()
+        if name not in hidden or name in read
+        for step in result.steps
+        if step.problem
+    ]
 
 
 def _facts(options: Any) -> None:
@@ -142,7 +166,16 @@ def _facts(options: Any) -> None:
 def _plain(facts: Facts) -> dict[str, Any]:
     data = asdict(replace(facts, of=None))
     del data["of"], data["derived"], data["values"]
+    data["warnings"] = [_plain_warning(warn) for warn in facts.warnings]
     return data
+
+
+def _plain_warning(warn: Warn) -> dict[str, Any]:
+    """A warning as plain data; a cure that is a rule is that rule as it stands in a file."""
+    cure = warn.cure
+    value = cure.value.model_dump(mode="json") if cure is not None and isinstance(cure.value, Rule) else cure and cure.value
+    said = {"rule": cure.rule, "dial": cure.dial, "value": value, "words": cure.words} if cure is not None else None
+    return {"sentence": warn.sentence, "rule": warn.rule, "cure": said, "rings": [ring.tolist() for ring in warn.rings]}
 
 
 def described() -> list[dict[str, Any]]:

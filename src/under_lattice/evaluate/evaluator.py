@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
-from typing import Any
 
 import numpy as np
 
 from under_lattice.core.errors import LatticeError, RuleRefused
 from under_lattice.core.progress import QUIET, Progress
+from under_lattice.evaluate.cache import Cache
 from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
 from under_lattice.pattern.ask import moment
 from under_lattice.pattern.inked import faded, own_coats, together
@@ -84,16 +84,16 @@ class Evaluator:
         Ids of the rules whose stages were made anew by the last call, for tests of the cache.
     """
 
+    cache: Cache = field(default_factory=Cache)
     computed: list[str] = field(default_factory=list)
-    _stages: dict[tuple[str, int], tuple[tuple[object, ...], Stage]] = field(default_factory=dict)
-    _looked: dict[str, Brightness] = field(default_factory=dict)
-    _drawn: dict[int, tuple[Stage, Known, Marks]] = field(default_factory=dict)
-    _seen: dict[str, tuple[tuple[Any, ...], Picture | None]] = field(default_factory=dict)
     _stored: dict[str, StoredPicture] = field(default_factory=dict)
-    _pixels: dict[str, Array] = field(default_factory=dict)
 
-    def design(self, design: Design, progress: Progress = QUIET, time: float = 0.0) -> dict[str, ChainResult]:
+    def design(
+        self, design: Design, progress: Progress = QUIET, time: float = 0.0, only: Collection[str] | None = None
+    ) -> dict[str, ChainResult]:
         """Return the steps of all chains by layer id, at a time of the loop 0..1; a layer that others read comes before them.
+
+        With `only`, ids of layers, just of those and of what they read.
 
         Raises
         ------
@@ -103,7 +103,8 @@ class Evaluator:
         layers = {layer.id: layer for layer in design.all_layers()}
         self._stored = {picture.id: picture for picture in design.pictures}
 
-        known = Known(time=time, pictures={picture.id: self._brightness(picture) for picture in design.pictures})
+        self.computed.clear()
+        known = Known(time=time, pictures=_Looked(self))
 
         def visit(chain: Chain, path: tuple[str, ...]) -> None:
             if chain.id in done:
@@ -121,8 +122,9 @@ class Evaluator:
             done[chain.id] = self.chain(chain, design.sheet, progress, others, known)
 
         for chain in design.chains():
-            visit(chain, ())
-        return {chain.id: done[chain.id] for chain in design.chains()}
+            if only is None or chain.id in only:
+                visit(chain, ())
+        return {chain.id: done[chain.id] for chain in design.chains() if chain.id in done}
 
     def seen_as(self, layer: AnyLayer, done: Mapping[str, ChainResult], progress: Progress = QUIET) -> Picture | None:
         """Return what other layers see of a chain or a group, the same object as long as nothing in it has changed.
@@ -134,22 +136,22 @@ class Evaluator:
         GivenUp
         """
         parts = [part for part in _parts(layer, done) if part.last is not None]
-        key = tuple((part.last, part.known, part.opacity, part.blend, is_construction(part.chain)) for part in parts)
-        cached = self._seen.get(layer.id)
-        if cached and len(cached[0]) == len(key) and all(map(_same_part, cached[0], key)):
-            return cached[1]
+        parts = [replace(part, bones=is_construction(part.chain)) for part in parts]
+        key = ("seen", layer.id, *(part.told() for part in parts))
+        holds = tuple((part.last, part.chain) for part in parts)
+        return self.cache.get(key, holds, NOTHING_KNOWN, lambda _: self._seen(layer, parts, done, progress))
+
+    def _seen(self, layer: AnyLayer, parts: list[_Part], done: Mapping[str, ChainResult], progress: Progress) -> Picture | None:
         pictures = [
             (picture, part.opacity, part.blend)
             for part in parts
             if (picture := self.picture(done[part.chain.id], progress=progress)) is not None
             and (layer.id == part.chain.id or not picture.bones)
         ]
-        made = together(pictures) if pictures else None
-        if pictures and not layer.members:  # its marks as they are, with their copies
-            picture, opacity, blend = pictures[0]
-            made = replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats))
-        self._seen[layer.id] = (key, made)
-        return made
+        if not pictures or layer.members:
+            return together(pictures) if pictures else None
+        picture, opacity, blend = pictures[0]  # its marks as they are, with their copies
+        return replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats))
 
     def chain(
         self,
@@ -166,7 +168,8 @@ class Evaluator:
         GivenUp
             When `progress` says that they are not wanted any more.
         """
-        self.computed.clear()
+        if work is NOTHING_KNOWN:
+            self.computed.clear()
         live = [rule for rule in chain.rules if rule.on]
         known = replace(work, rules=frozenset(rule.id for rule in live), width=sheet.width, height=sheet.height)
         stage: Stage | None = None
@@ -195,40 +198,28 @@ class Evaluator:
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
         back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None and above.n else IDENTITY
         read = {layer: others[layer] for layer in rule.layers() if layer in others}
-        key = (rule, above, sheet.width, sheet.height, back.tobytes(), repeat_below, known, *read.values())
-        cached = self._stages.get(slot)
-        if cached and len(key) == len(cached[0]) and all(map(_same, cached[0], key)):
-            return cached[1]
-        self.computed.append(rule.id)
-        here = above.rule if above is not None else ""
-        marks = {layer: picture.marks for layer, picture in read.items()}
-        ground = Ground(
-            sheet.width, sheet.height, back, known, repeat_below, marks, read, self.pixels, here, progress.named(rule.shown_name())
-        )
-        if isinstance(rule, MotifRule):
-            made = rule.begin(ground)
-        elif above is None or not isinstance(rule, (ShapeRule, CopyRule)):
-            return above
-        elif isinstance(rule, ShapeRule):
-            made = reshaped(above, in_true_lengths(rule, above).reshape(above.shape, ground))
-        elif not above.n:
-            raise RuleRefused("no copies stand above to be repeated or adjusted")
-        else:
-            made = rule.laid(above, ground)
-        self._stages[slot] = (key, made)
-        return made
+        key = ("stage", id(rule), id(above), repeat_below, back.tobytes(), *map(id, read.values()))
 
-    def _brightness(self, picture: StoredPicture) -> Brightness:
-        """How light a picture of the work is; looked at once."""
-        if picture.id not in self._looked:
-            self._looked[picture.id] = brightness_of(picture)
-        return self._looked[picture.id]
+        def made(watched: Known) -> Stage | None:
+            self.computed.append(rule.id)
+            here = above.rule if above is not None else ""
+            marks = {layer: picture.marks for layer, picture in read.items()}
+            named = progress.named(rule.shown_name())
+            return _acted(rule, above, Ground(back, watched, repeat_below, marks, read, self.pixels, here, named))
+
+        return self.cache.get(key, (rule, above, *read.values()), known, made)
+
+    def brightness(self, picture: str) -> Brightness:
+        """Return how light a picture of the work last evaluated is; looked at once."""
+        stored = self._stored[picture]
+        return self.cache.get(("brightness", picture), (), NOTHING_KNOWN, lambda _: brightness_of(stored))
 
     def pixels(self, picture: str) -> Array | None:
         """Return the pixels (H, W, 4) of a picture of the work last evaluated; read once."""
-        if picture not in self._pixels and picture in self._stored:
-            self._pixels[picture] = pixels_of(self._stored[picture], LONGEST)
-        return self._pixels.get(picture)
+        if picture not in self._stored:
+            return None
+        stored = self._stored[picture]
+        return self.cache.get(("pixels", picture), (), NOTHING_KNOWN, lambda _: pixels_of(stored, LONGEST))
 
     def picture(self, result: ChainResult, step: Step | None = None, progress: Progress = QUIET) -> Picture | None:
         """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached.
@@ -262,14 +253,43 @@ class Evaluator:
         ------
         GivenUp
         """
-        cached = self._drawn.get(id(stage))
-        if cached and cached[0] is stage and cached[1] == known:
-            return cached[2]
-        marks = draw(stage, known, progress)
-        if len(self._drawn) > 48:
-            self._drawn.pop(next(iter(self._drawn)))
-        self._drawn[id(stage)] = (stage, known, marks)
-        return marks
+        return self.cache.get(("marks", id(stage)), (stage,), known, lambda watched: draw(stage, watched, progress))
+
+
+def _acted(rule: Rule, above: Stage | None, ground: Ground) -> Stage | None:
+    """The copies after a rule.
+
+    Raises
+    ------
+    RuleRefused, LimitError
+    """
+    if isinstance(rule, MotifRule):
+        return rule.begin(ground)
+    if above is None or not isinstance(rule, (ShapeRule, CopyRule)):
+        return above
+    if isinstance(rule, ShapeRule):
+        return reshaped(above, in_true_lengths(rule, above).reshape(above.shape, ground))
+    if not above.n:
+        raise RuleRefused("no copies stand above to be repeated or adjusted")
+    return rule.laid(above, ground)
+
+
+@dataclass(frozen=True)
+class _Looked(Mapping[str, Brightness]):
+    """How light the pictures of a work are, each looked at only when it is asked for."""
+
+    evaluator: Evaluator
+
+    def __getitem__(self, key: str) -> Brightness:
+        if key not in self.evaluator._stored:
+            raise KeyError(key)
+        return self.evaluator.brightness(key)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.evaluator._stored)
+
+    def __len__(self) -> int:
+        return len(self.evaluator._stored)
 
 
 def keeps_its_own(chain: Chain) -> bool:
@@ -282,10 +302,6 @@ def is_construction(chain: Chain) -> bool:
     return any(isinstance(rule, ConstructionOnly) and rule.on for rule in chain.rules)
 
 
-def _same(one: object, other: object) -> bool:
-    return one is other or (not isinstance(one, (Rule, Stage, Picture)) and one == other)
-
-
 @dataclass(frozen=True)
 class _Part:
     """A chain as part of what is seen of a layer: the opacity (0..1) and blend that come together on the way to it."""
@@ -295,6 +311,14 @@ class _Part:
     known: Known
     opacity: float
     blend: str
+    bones: bool = False
+
+    def told(self) -> tuple[object, ...]:
+        """Return what tells it from others; what numbers read of the work is in the stage and the inks."""
+        stage, inks = (self.last.stage, self.last.inks) if self.last is not None else (None, ())
+        laid = tuple((id(ink), standing) for ink, standing in inks)
+        own = (self.known.time, self.known.width, self.known.height, self.known.rules)
+        return (id(stage), laid, own, id(self.chain.rules[0]), self.opacity, self.blend, self.bones)
 
 
 def _parts(layer: AnyLayer, done: Mapping[str, ChainResult], opacity: float = 1.0, blend: str = "normal") -> list[_Part]:
@@ -309,10 +333,6 @@ def _parts(layer: AnyLayer, done: Mapping[str, ChainResult], opacity: float = 1.
     for chain in () if layer.members else layer.chains():
         out.append(_Part(chain, done[chain.id].last, done[chain.id].known, opacity, blend))
     return out
-
-
-def _same_part(one: tuple[Any, ...], other: tuple[Any, ...]) -> bool:
-    return one[0].stage is other[0].stage and one[0].inks == other[0].inks and one[1:] == other[1:]
 
 
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
@@ -347,7 +367,7 @@ def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
         channels={},
         counted=None,
     )
-    ground = Ground(sheet.width, sheet.height, IDENTITY)
+    ground = Ground.on(sheet.width, sheet.height)
     for rule in below:
         if not rule.on or not isinstance(rule, CopyRule) or rule.family == "repeat":
             continue

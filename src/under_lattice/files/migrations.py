@@ -26,7 +26,14 @@ def _has_design(one: Any) -> bool:
 def _design_from_1(design: Any) -> Any:
     if not isinstance(design, dict) or not isinstance(design.get("layers"), list):
         return design
-    return design | {"layers": [_layer_from_1(one) for one in design["layers"]]}
+    return design | {"layers": [_layer_from_1(one) for one in design["layers"]]} | _sheet_from_1(design.get("sheet"))
+
+
+def _sheet_from_1(sheet: Any) -> dict[str, Any]:
+    """Whether the construction grid is seen is no part of a work any more."""
+    if not isinstance(sheet, dict) or not isinstance(sheet.get("grid"), dict):
+        return {}
+    return {"sheet": sheet | {"grid": {name: value for name, value in sheet["grid"].items() if name != "shown"}}}
 
 
 def _layer_from_1(layer: Any) -> Any:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
@@ -80,6 +81,14 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
         values_of(result),
         {s.rule.id: int(s.stage.span("step")[1]) + 1 for s in result.steps if s.stage is not None and s.rule.family == "repeat"},
     )
+
+
+def measure_together(results: Sequence[ChainResult]) -> Facts:
+    """Return the facts of a group: how much there is in it, and what its layers have to say."""
+    lasts = [result.last.stage for result in results if result.last is not None and result.last.stage is not None]
+    said = tuple(_said(problem) for result in results for problem in result.problems)
+    words = f"{len(results)} {'layer' if len(results) == 1 else 'layers'} together"
+    return Facts(copies=sum(stage.n for stage in lasts), gap_words=words, warnings=said)
 
 
 def _nested(stage: Stage, progress: Progress) -> bool:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
+from typing import Any
 
 import numpy as np
 
@@ -71,3 +72,45 @@ class Known:
 
 
 NOTHING_KNOWN = Known()
+
+
+FACTS = ("rules", "time", "width", "height")
+
+
+class Watched(Known):
+    """The same, which notes in `read` what of it is read: names of `FACTS`, and pictures by their ids."""
+
+    def __init__(self, known: Known, read: set[str]) -> None:
+        super().__init__(known.rules, known.time, _WatchedPictures(known.pictures, read), known.width, known.height)
+        object.__setattr__(self, "_read", read)
+
+    def __getattribute__(self, name: str) -> Any:
+        if name in FACTS:
+            object.__getattribute__(self, "_read").add(name)
+        return object.__getattribute__(self, name)
+
+
+class _WatchedPictures(Mapping[str, Brightness]):
+    """Pictures of which it is noted which were looked at."""
+
+    def __init__(self, pictures: Mapping[str, Brightness], read: set[str]) -> None:
+        self._pictures, self._read = pictures, read
+
+    def __getitem__(self, key: str) -> Brightness:
+        self._read.add(f"picture {key}")
+        return self._pictures[key]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._pictures)
+
+    def __len__(self) -> int:
+        return len(self._pictures)
+
+
+def alike(one: Known, other: Known, read: set[str]) -> bool:
+    """Whether what was read of one is the same in the other."""
+    return all(_fact(one, name) == _fact(other, name) for name in tuple(read))
+
+
+def _fact(known: Known, name: str) -> Any:
+    return getattr(known, name) if name in FACTS else known.pictures.get(name.removeprefix("picture "))

@@ -13,7 +13,7 @@ from under_lattice.geometry.outline import flatten, steps_for
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.shared.touches import Place, places_of
-from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.tree import Scene, SceneLayer, View, leaves
 
 if TYPE_CHECKING:
     from under_lattice.render.kernel_place import Flat
@@ -52,7 +52,7 @@ class Picker:
     def pick(self, x: float, y: float) -> Picked | None:
         """Return what is seen at a point of the page."""
         at = apply(self.view.page_to_pixels(), np.array([[x, y]]))[0]
-        for layer in reversed(_flat(self.scene.layers)):
+        for layer in reversed(list(leaves(self.scene.layers))):
             mark = self.mark_at(layer, float(at[0]), float(at[1]))
             if mark >= 0:
                 found = levels(layer.picture.marks, mark, self.results[layer.layer], 0.1 / self.view.scale)
@@ -66,14 +66,6 @@ class Picker:
         if layer.layer not in self._flat:
             self._flat[layer.layer] = flat_for(layer.picture, self.view)
         return mark_at(self._flat[layer.layer], x, y)
-
-
-def _flat(layers: tuple[SceneLayer | SceneGroup, ...]) -> list[SceneLayer]:
-    out: list[SceneLayer] = []
-    for layer in layers:
-        if layer.opacity > 0:
-            out += _flat(layer.members) if isinstance(layer, SceneGroup) else [layer]
-    return out
 
 
 def levels(marks: Marks, mark: int, result: ChainResult, tolerance: float) -> tuple[Level, ...]:

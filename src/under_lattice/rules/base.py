@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from typing import Any, ClassVar, Literal, Self
 
@@ -31,8 +31,6 @@ class Ground:
 
     Attributes
     ----------
-    width, height : float
-        Of the sheet, in the work's unit.
     back : (2, 3)
         The place of the rule -> the sheet, through what stands below it.
     known : Known
@@ -51,8 +49,6 @@ class Ground:
         For what takes long.
     """
 
-    width: float
-    height: float
     back: Array
     known: Known = NOTHING_KNOWN
     repeat_below: str = ""
@@ -62,13 +58,28 @@ class Ground:
     here: str = ""
     progress: Progress = QUIET
 
+    @staticmethod
+    def on(width: float, height: float) -> Ground:
+        """Return the ground of a sheet of that size, in the work's unit, with nothing else on it."""
+        return Ground(IDENTITY, replace(NOTHING_KNOWN, width=width, height=height))
+
+    @property
+    def width(self) -> float:
+        """Of the sheet, in the work's unit."""
+        return self.known.width
+
+    @property
+    def height(self) -> float:
+        """Of the sheet, in the work's unit."""
+        return self.known.height
+
     def sheet(self, margin: float = 0.0) -> Array:
         """Corners (4, 2) of the sheet grown by `margin`."""
         x, y = max(0.0, self.width / 2 + margin), max(0.0, self.height / 2 + margin)
         return np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
 
 
-PLAIN = Ground(100.0, 100.0, IDENTITY)
+PLAIN = Ground.on(100.0, 100.0)
 
 
 class Rule(Frozen):

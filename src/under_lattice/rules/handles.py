@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
 from under_lattice.vary.numbers import Varied
 
@@ -116,7 +117,15 @@ def polar(vector: Array) -> tuple[float, float]:
 
 
 def with_start(number: Any, value: float) -> Any:
-    """Return a number with a new value; of one that varies, its start."""
+    """Return a number with a new value; of one that varies, its start.
+
+    Raises
+    ------
+    InputError
+        When a formula says what it is.
+    """
+    if isinstance(number, Varied) and number.formula:
+        raise InputError(f"this number follows the formula “{number.formula}”; change that, or let it stop varying")
     return number.model_copy(update={"start": value}) if isinstance(number, Varied) else value
 
 

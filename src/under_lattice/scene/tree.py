@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -69,6 +69,15 @@ class Scene:
     height: float
     background: str
     layers: tuple[SceneLayer | SceneGroup, ...]
+
+
+def leaves(layers: Iterable[SceneLayer | SceneGroup]) -> Iterator[SceneLayer]:
+    """Yield the chains' pictures of a tree, from back to front; what is wholly clear is passed over."""
+    for layer in layers:
+        if layer.opacity > 0 and isinstance(layer, SceneGroup):
+            yield from leaves(layer.members)
+        elif layer.opacity > 0 and isinstance(layer, SceneLayer):
+            yield layer
 
 
 def make_scene(

@@ -152,7 +152,7 @@ class Varied(BaseModel):
         if self.second is not None:
             v = self.second.read(ask, points)
             u = mixed(self.second.how, u, v) if v is not None else u
-        start, end = self.at_time(ask.known.time)
+        start, end = self.at_time(ask.known.time) if self.midway is not None else (self.start, self.end)
         return start + (end - start) * curved(self.curve, self.run(u), self.points)
 
     def at_time(self, time: float) -> tuple[float, float]:

@@ -73,6 +73,8 @@ def lock_layer(design: Design, layer_id: str, locked: bool) -> Design:
 
 def _with_rules(design: Design, layer_id: str, change: Callable[[tuple[Rule, ...]], tuple[Rule, ...]]) -> Design:
     """Return the design with the rules of one layer changed."""
+    layer = design.layer(layer_id)
+    layer.with_rules(layer.own_rules)  # says so if it is of a kind that has none
     return with_layer(design, layer_id, lambda layer: layer.with_rules(change(layer.own_rules)))
 
 
@@ -119,10 +121,10 @@ def add_rule(design: Design, layer_id: str, rule: Rule, after: str) -> Design:
 
 def remove_rule(design: Design, layer_id: str, rule_id: str) -> Design:
     """Return the design without a rule; the motif stays."""
+    if isinstance(design.layer(layer_id).rule(rule_id), MotifRule):
+        raise InputError("a chain keeps its motif")
 
     def drop(rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
-        if rules[0].id == rule_id:
-            raise InputError("a chain keeps its motif")
         return tuple(r for r in rules if r.id != rule_id)
 
     return _with_rules(design, layer_id, drop)
@@ -130,13 +132,15 @@ def remove_rule(design: Design, layer_id: str, rule_id: str) -> Design:
 
 def move_rule(design: Design, layer_id: str, rule_id: str, to: int) -> Design:
     """Return the design with a rule moved to place `to` of the chain, counted without it; the motif stays first."""
+    rule = design.layer(layer_id).rule(rule_id)
+    if isinstance(rule, MotifRule):
+        raise InputError("the motif stays first")
+    if rule.family == "end":
+        raise InputError("the end of a layer stays last")
 
     def move(rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
-        rule = next(r for r in rules if r.id == rule_id)
-        if isinstance(rule, MotifRule):
-            raise InputError("the motif stays first")
         rest = [r for r in rules if r.id != rule_id]
-        at = min(max(1, to), len(rest))
+        at = min(max(1 if isinstance(rest[0], MotifRule) else 0, to), len(rest))
         return (*rest[:at], rule, *rest[at:])
 
     return _with_rules(design, layer_id, move)

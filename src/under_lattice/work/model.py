@@ -42,7 +42,6 @@ class Grid(Frozen):
     grid has lines in three directions and takes `spacing` alone.
     """
 
-    shown: bool = False
     spacing: float = Field(10.0, gt=0.001, le=1e6)
     down: float = Field(0.0, ge=0.0, le=1e6)
     divisions: int = Field(1, ge=1, le=20)

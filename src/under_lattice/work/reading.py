@@ -58,6 +58,24 @@ def _all_read(design: Design, layer_id: str) -> set[str]:
     return found
 
 
+def needed(design: Design, *also: str) -> set[str]:
+    """Return the ids of the chains that are seen, that others read, or that are asked for; the rest cost nothing."""
+    layers = {layer.id: layer for layer in design.all_layers()}
+    found: set[str] = set()
+    waiting = [*also, *(layer.id for layer in design.layers if not layer.hidden)]
+    while waiting:
+        layer = layers.get(waiting.pop())
+        if layer is None or layer.id in found or (layer.source_only and layer.id not in also and not _is_read(design, layer)):
+            continue
+        found.add(layer.id)
+        waiting += [*(member.id for member in layer.members if not member.hidden), *reads(layer)]
+    return found
+
+
+def _is_read(design: Design, layer: AnyLayer) -> bool:
+    return any(layer.id in reads(one) for one in design.all_layers())
+
+
 def refuse_circle(design: Design, layer_id: str) -> Design:
     """Return the design; refuses a layer that reads itself through others, or a group it is in.
 

@@ -146,8 +146,9 @@ class MeasuredShape:
         """Return one family for each part."""
         numbers = self.motif.numbers()
         asked = np.broadcast_arrays(*(ask.each(number) for number in numbers.values()), np.zeros(1))[: len(numbers)]
-        if not numbers or len(asked[0]) == 1:
-            return tuple(Family(verbs, points, np.zeros(ask.n, np.int32)) for verbs, points in self._at_rest())
+        if not numbers or len(asked[0]) == 1:  # the same for all copies, though not always as at rest: the loop moves it
+            faces = self._drawn(dict(zip(numbers, asked, strict=True)))
+            return tuple(Family(verbs, points, np.zeros(ask.n, np.int32)) for verbs, points in faces)
         first, variant = share(np.stack(asked, 1))
         faces = self._drawn({name: values[first] for name, values in zip(numbers, asked, strict=True)})
         return tuple(Family(verbs, points, variant) for verbs, points in faces)

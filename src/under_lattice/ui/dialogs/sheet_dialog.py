@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
@@ -26,7 +27,7 @@ DOWN = Length("Spacing down", "Of the level lines of the grid.", least=0.001, mo
 class SheetDialog(QDialog):
     """All that is said of the sheet."""
 
-    def __init__(self, document: Document, parent: QWidget) -> None:
+    def __init__(self, document: Document, grid_shown: QAction, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Sheet")
         self.document, self.visit = document, object()
@@ -57,7 +58,8 @@ class SheetDialog(QDialog):
         self.has_ground = QCheckBox("painted")
         self.has_ground.toggled.connect(lambda on: self._change(background=(self._last_ground if on else "")))
         self.shown = QCheckBox("shown; handles snap to it")
-        self.shown.toggled.connect(lambda on: self._change_grid(shown=on))
+        self.shown.setChecked(grid_shown.isChecked())
+        self.shown.toggled.connect(lambda on: grid_shown.trigger() if on != grid_shown.isChecked() else None)
         self._field("down", DOWN, sheet.unit)
         self.divisions = QSpinBox()
         self.divisions.setRange(1, 20)
@@ -135,10 +137,9 @@ class SheetDialog(QDialog):
         )
         self.preset.setCurrentText(named)
         self.ground.show_value(sheet.background)
-        for box, on in ((self.has_ground, bool(sheet.background)), (self.shown, sheet.grid.shown)):
-            box.blockSignals(True)
-            box.setChecked(on)
-            box.blockSignals(False)
+        self.has_ground.blockSignals(True)
+        self.has_ground.setChecked(bool(sheet.background))
+        self.has_ground.blockSignals(False)
         self._last_ground = sheet.background or self._last_ground
         self.form.setCurrentText(sheet.grid.form)
         self.fields["down"].setEnabled(sheet.grid.form == "squares")

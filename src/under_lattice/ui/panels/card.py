@@ -227,7 +227,8 @@ class Card(QFrame):
     def refresh(self, rule: Rule, count: int | None, problem: str) -> None:
         """Show the rule as it is now."""
         head = self.head
-        head.title = rule.shown_name()
+        owner = self.hand.owner
+        head.title = f"{owner.noun.capitalize()} {owner.name}" if rule.family == "end" and not rule.name else rule.shown_name()
         line = rule.key_line(self.hand.sheet.unit)
         if count is not None and rule.family == "repeat":
             line = f"{count:,} in all, {line}".replace(",", "\u202f", 1) if count >= 1000 else f"{count} in all, {line}"

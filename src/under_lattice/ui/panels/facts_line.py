@@ -109,7 +109,8 @@ class FactsLine(QWidget):
         warnings = ((Warn(problem),) if problem else ()) + facts.warnings
         overlap = facts.gap is not None and facts.gap < -1e-6
         self._set(self.copies, f"{grouped(facts.copies)} in all")
-        self._set(self.shapes, f"{grouped(facts.distinct)} distinct {'shape' if facts.distinct == 1 else 'shapes'}")
+        shapes = f"{grouped(facts.distinct)} distinct {'shape' if facts.distinct == 1 else 'shapes'}"
+        self._set(self.shapes, shapes if facts.of is not None else "")
         self._set(self.pitch, f"{facts.pitch:.2f} {unit} pitch" if facts.pitch is not None else "")
         said = any(facts.gap_words and facts.gap_words in warn.sentence for warn in warnings)
         self._set(self.gap, "" if said else facts.gap_words)

@@ -15,7 +15,7 @@ from under_lattice.library import STARTS, blank
 from under_lattice.ui.look.thread import chain_bead, draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.panels.card import FORMS
-from under_lattice.ui.workers.engine import picture_of
+from under_lattice.ui.workers.small_pictures import picture_of
 from under_lattice.work.model import Design, Sheet, Work
 
 PICTURE = QSize(212, 248)

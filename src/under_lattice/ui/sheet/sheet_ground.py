@@ -30,8 +30,6 @@ def paint_ground(painter: QPainter, page: QRectF, sheet: Sheet, room: QRectF) ->
 def paint_grid(painter: QPainter, page: QRectF, sheet: Sheet, scale: float, to_widget: Callable[[float, float], QPointF]) -> None:
     """Draw the main lines, and fainter the lines of the divisions where they are wide enough apart."""
     grid = sheet.grid
-    if not grid.shown:
-        return
     painter.save()
     painter.setClipRect(page)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, grid.form == "triangles")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
@@ -29,6 +29,7 @@ from under_lattice.ui.sheet.sheet_ground import paint_grid, paint_ground
 from under_lattice.work.model import Sheet
 
 MARGIN = 24
+REST_MS = 1500  # without a key after which a moved handle has come to rest: one step of undo
 NEAR_PX = 9.0
 ZOOM_STEP = 1.15
 POINT_KEYS = {Qt.Key.Key_Delete: "remove", Qt.Key.Key_Insert: "add"}
@@ -60,6 +61,10 @@ class SheetView(QWidget):
         self.show_handles = True
         self.picked = ""
         self._hovered = ""
+        self.show_grid = False
+        self._nudged: Array | None = None  # where keys have moved the picked handle to
+        self._rest = QTimer(self, singleShot=True, interval=REST_MS)
+        self._rest.timeout.connect(self._end_nudging)
         self._grab: tuple[str, Array] | None = None  # handle, what lies between the pointer and it
         self._pan: QPointF | None = None
         self.under: Level | None = None  # what is shown under the pointer
@@ -173,7 +178,8 @@ class SheetView(QWidget):
             left, top = origin.x() - ratio * self.picture_view.left, origin.y() - ratio * self.picture_view.top
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, abs(ratio * self.devicePixelRatioF() - 1) > 1e-6)
             painter.drawImage(QRectF(left, top, self.picture.width() * ratio, self.picture.height() * ratio), self.picture)
-        paint_grid(painter, page, self.sheet, self.scale, self.to_widget)
+        if self.show_grid:
+            paint_grid(painter, page, self.sheet, self.scale, self.to_widget)
         painter.setPen(QPen(colour("edge"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(page.adjusted(-0.5, -0.5, 0.5, 0.5))
@@ -241,6 +247,9 @@ class SheetView(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if self._grab is not None:  # another button while one drags
+            return
+        self._end_nudging()
         if self._stroke is not None and event.button() == Qt.MouseButton.LeftButton:
             self._stroke = [event.position()]
             return
@@ -287,7 +296,7 @@ class SheetView(QWidget):
 
     def _emit_drag(self, name: str, to: Array, held: Qt.KeyboardModifier) -> None:
         size = float(np.sqrt(abs(np.linalg.det(self.place[:, :2])))) or 1.0
-        grid = self._snap if self.sheet.grid.shown else None
+        grid = self._snap if self.show_grid else None
         free, whole = bool(held & Qt.KeyboardModifier.ControlModifier), bool(held & Qt.KeyboardModifier.ShiftModifier)
         self.dragged.emit(Drag(name, to, NEAR_PX / self.scale / size, free, whole, grid))
 
@@ -297,13 +306,13 @@ class SheetView(QWidget):
         return np.asarray(apply(inverse(self.place), on_page[None])[0])
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._pan is not None:
+        if self._pan is not None and event.button() in (Qt.MouseButton.MiddleButton, Qt.MouseButton.LeftButton):
             self._pan = None
             self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else Qt.CursorShape.ArrowCursor)
-        if self._stroke:
+        if self._stroke and event.button() == Qt.MouseButton.LeftButton:
             self._stroke.append(event.position())
             self._end_drawing(np.concatenate([self._in_place(at)[None] for at in self._stroke]))
-        if self._grab is not None:
+        if self._grab is not None and event.button() == Qt.MouseButton.LeftButton:
             self._grab = None
             self.drag_ended.emit(True)
 
@@ -343,6 +352,8 @@ class SheetView(QWidget):
             self._pick_next(1 if key == Qt.Key.Key_PageDown else -1)
         elif key in ways and self.picked and self.handles is not None:
             self._nudge_picked(ways[Qt.Key(key)], event.modifiers())
+        elif key == Qt.Key.Key_Escape and self._nudged is not None:
+            self._end_nudging(False)
         else:
             super().keyPressEvent(event)
 
@@ -355,9 +366,11 @@ class SheetView(QWidget):
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         self._space = False
+        self._end_nudging()
         super().focusOutEvent(event)
 
     def _pick_next(self, way: int) -> None:
+        self._end_nudging()
         names = [h.name for h in self.handles.seen(self.picked)] if self.handles is not None else []
         if names:
             at = names.index(self.picked) if self.picked in names else -way
@@ -366,10 +379,18 @@ class SheetView(QWidget):
             self.update()
 
     def _nudge_picked(self, way: tuple[int, int], held: Qt.KeyboardModifier) -> None:
-        assert self.handles is not None
-        at = next(h.at for h in self.handles.handles if h.name == self.picked)
+        """Move the picked handle by a step; all steps until something else is done are one visit, however fast they come."""
+        if self._nudged is None:
+            assert self.handles is not None
+            self._nudged = next(h.at for h in self.handles.handles if h.name == self.picked)
+            self.drag_begun.emit(self.picked)
         step = 0.1 * (10 if held & Qt.KeyboardModifier.ShiftModifier else 0.1 if held & Qt.KeyboardModifier.ControlModifier else 1)
-        to_place = inverse(self.place)[:, :2]
-        self.drag_begun.emit(self.picked)
-        self._emit_drag(self.picked, at + to_place @ np.array(way, float) * step, Qt.KeyboardModifier.ControlModifier)
-        self.drag_ended.emit(True)
+        self._nudged = self._nudged + inverse(self.place)[:, :2] @ np.array(way, float) * step
+        self._emit_drag(self.picked, self._nudged, Qt.KeyboardModifier.ControlModifier)
+        self._rest.start()
+
+    def _end_nudging(self, kept: bool = True) -> None:
+        if self._nudged is not None:
+            self._nudged = None
+            self._rest.stop()
+            self.drag_ended.emit(kept)

@@ -17,8 +17,8 @@ from under_lattice.rules.motifs.picture_motif import PictureMotif
 from under_lattice.rules.repeats.symmetry import Symmetry
 from under_lattice.ui.dialogs.chooser import PictureChooser, group_chooser, motif_chooser, rule_chooser, start_chooser
 from under_lattice.ui.window.studio import Studio
-from under_lattice.ui.workers.engine import rule_picture
 from under_lattice.ui.workers.pictures import Pictures
+from under_lattice.ui.workers.small_pictures import rule_picture
 from under_lattice.work import edits
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design

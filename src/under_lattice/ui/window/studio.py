@@ -237,9 +237,8 @@ class Studio(QWidget):
                 above = before if before is not None else step.stage
                 if step.problem or not step.rule.on or step.stage.n == 0:
                     return None
-                sheet = self.document.design.sheet
                 read = {layer: picture.marks for layer, picture in result.others.items()}
-                ground = Ground(sheet.width, sheet.height, IDENTITY, result.known, layers=read, drawn=result.others)
+                ground = Ground(IDENTITY, result.known, layers=read, drawn=result.others)
                 return step.rule, above, step.stage, ground, result
             before = step.stage
         return None
@@ -264,10 +263,10 @@ class Studio(QWidget):
         if self._drag is None:
             return
         rule, above, stage, ground, visit, design = self._drag
-        changes = rule.dragged(drag, above, stage, ground)
-        if not changes:
-            return
         try:
+            changes = rule.dragged(drag, above, stage, ground)
+            if not changes:
+                return
             self.document.apply(f"{rule.shown_name()}, {drag.name}", turned_together(design, self.layer, rule.id, changes), visit)
         except InputError as error:
             self.facts_line.tell(error.message)

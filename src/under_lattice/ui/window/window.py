@@ -31,7 +31,6 @@ from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
 from under_lattice.ui.workers.engine import Engine
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Work
-from under_lattice.work.sheets import set_sheet
 
 
 class Window(QMainWindow):
@@ -172,6 +171,7 @@ class Window(QMainWindow):
         if self.studio is not None:
             self.stack.removeWidget(self.studio)
             self.studio.deleteLater()
+            self.engine.forget()
         self.studio = self.document = None
 
     def show_work(self, work: Work, path: Path | None = None, altered: bool = False) -> None:
@@ -194,6 +194,7 @@ class Window(QMainWindow):
         if repeats:
             self.studio.chain.open(repeats[0])
         self.studio.sheet.show_handles = self.actions_by_key["handles"].isChecked()
+        self.studio.sheet.show_grid = self.actions_by_key["grid"].isChecked()
         self.studio.set_bones(self.actions_by_key["bones"].isChecked())
         self._show_state()
         self.studio.sheet.setFocus()
@@ -217,7 +218,6 @@ class Window(QMainWindow):
         for key, words in (("undo", document.can_undo), ("redo", document.can_redo)):
             self.actions_by_key[key].setEnabled(bool(words))
             self.actions_by_key[key].setText(f"{key.capitalize()}: {words}" if words else key.capitalize())
-        self.actions_by_key["grid"].setChecked(document.design.sheet.grid.shown)
         self.strip.show_work(document.design, document.modified)
         self.setWindowTitle(f"{'*' if document.modified else ''}{document.design.name}, Under Lattice")
 
@@ -248,14 +248,16 @@ class Window(QMainWindow):
         self._on_sheet(show)
 
     def _grid(self) -> None:
-        if self.studio is not None and self.document is not None:
-            grid = edited(self.document.design.sheet.grid, shown=self.actions_by_key["grid"].isChecked())
-            self.studio.edit("Construction grid", lambda design: set_sheet(design, grid=grid))
+        def show(studio: Studio) -> None:
+            studio.sheet.show_grid = self.actions_by_key["grid"].isChecked()
+            studio.sheet.update()
+
+        self._on_sheet(show)
 
     def open_sheet(self) -> None:
         """Open the dialog of the sheet."""
         if self.document is not None:
-            SheetDialog(self.document, self).open()
+            SheetDialog(self.document, self.actions_by_key["grid"], self).open()
 
     def rename_work(self) -> None:
         """Ask for the name of the work and the commission it belongs to."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 from collections.abc import Callable
 from pathlib import Path
@@ -10,6 +11,8 @@ from typing import Any
 from PySide6.QtCore import QObject, Qt, Signal
 
 from under_lattice.core.errors import FileError, LatticeError
+
+log = logging.getLogger(__name__)
 
 
 class Background(QObject):
@@ -47,6 +50,9 @@ class Background(QObject):
             self._failed.emit(str(error))
         except MemoryError:
             self._failed.emit("there is not enough memory for this file")
+        except Exception as error:  # a fault of ours must not leave the window waiting
+            log.exception("background work failed")
+            self._failed.emit(f"this could not be done ({type(error).__name__})")
         else:
             self._done.emit(answer)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 from collections import deque
 from collections.abc import Callable
@@ -10,6 +11,8 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
 from under_lattice.core.errors import LatticeError
+
+log = logging.getLogger(__name__)
 
 
 class Pictures(QObject):
@@ -57,5 +60,9 @@ class Pictures(QObject):
                 image = make()
             except LatticeError as error:
                 self.refused.emit(key, str(error))
+                continue
+            except Exception as error:  # a fault of ours must not end the pictures of all others
+                log.exception("a small picture failed")
+                self.refused.emit(key, f"this could not be drawn ({type(error).__name__})")
                 continue
             self.made.emit(key, image)

@@ -1,0 +1,136 @@
+"""Small pictures: a step close up, a group on its sheet, a whole work, what a rule would do."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from PySide6.QtGui import QImage
+
+from under_lattice.colour.colour import bytes_of
+from under_lattice.core.errors import RuleRefused
+from under_lattice.core.progress import QUIET, Progress
+from under_lattice.evaluate.cache import SHARED
+from under_lattice.evaluate.evaluator import Evaluator, keeps_its_own
+from under_lattice.geometry.affine import Array
+from under_lattice.geometry.outline import flatten
+from under_lattice.pattern.marks import Coat, Picture
+from under_lattice.render.painter import paint_now
+from under_lattice.scene.tree import Scene, SceneLayer, View, leaves, make_scene, whole_page
+from under_lattice.work.model import Design
+from under_lattice.work.reading import needed
+
+THUMB = 80
+ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
+FEW = 12  # so many copies are shown whole in a step picture
+
+
+def step_image(
+    picture: Picture, design: Design, inked: bool, width: int = THUMB, height: int = THUMB, progress: Progress = QUIET
+) -> QImage:
+    """Paint a step close up; in greys with their outlines while no ink has reached it."""
+    if not inked or picture.bones:
+        line = Coat(np.zeros((1, 4), np.uint8), bytes_of(("#5A5A5A",)), np.zeros(1))
+        picture = replace(picture, coats=(line,) if picture.bones else (*picture.coats, line))
+    view = _close_view(picture, design, height)
+    view = replace(view, width=width, left=view.left + (width - height) / 2)
+    ground = (design.sheet.background if inked else "") or "#FFFFFF"
+    pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
+    if inked and (pixels == pixels[0, 0]).all():  # in the colour of the ground: as outlines at least
+        return step_image(picture, design, False, width, height, progress)
+    return to_image(pixels)
+
+
+def sheet_image(picture: Picture, design: Design) -> QImage:
+    """Paint a picture as it lies on the whole sheet."""
+    sheet = design.sheet
+    scale = THUMB / max(sheet.width, sheet.height)
+    view = View(THUMB, THUMB, scale, THUMB / 2, THUMB / 2)
+    return to_image(paint_now(Scene(1e7, 1e7, sheet.background or "#FFFFFF", (SceneLayer("", picture),)), view))
+
+
+def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
+    """The whole of one or a few copies; of many, the middle of the sheet, large enough to tell them apart."""
+    marks = picture.marks
+    sheet = design.sheet
+    if marks.count == 0:
+        return View(side, side, 1.0, side / 2, side / 2)
+    size = _extent(picture)
+    if marks.copy[-1] < FEW:
+        low, high = marks.xform[:, :, 2].min(0), marks.xform[:, :, 2].max(0)
+        centre = (low + high) / 2
+        scale = side * 0.82 / max(float((high - low).max()) + size, 1e-9)
+        return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
+    low, high = marks.xform[:, :, 2].min(0), marks.xform[:, :, 2].max(0)
+    if float((high - low).max()) + size < min(sheet.width, sheet.height):  # a figure of its own, not a cover: all of it
+        centre, scale = (low + high) / 2, side * 0.9 / (float((high - low).max()) + size)
+        return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
+    apart = float(np.sqrt(np.prod(np.maximum(high - low, size)) / (marks.copy[-1] + 1)))
+    span = min(max(sheet.width, sheet.height), max(size, apart) * ACROSS)
+    nearest = marks.xform[np.argmin(np.hypot(marks.xform[:, 0, 2], marks.xform[:, 1, 2])), :, 2]
+    if np.abs(nearest).max() < span / 2:
+        return View(side, side, side / span, side / 2, side / 2)
+    return View(side, side, side / span, side / 2 - float(nearest[0]) * side / span, side / 2 - float(nearest[1]) * side / span)
+
+
+def _extent(picture: Picture) -> float:
+    """Twice the reach of the outlines drawn for the first copy, from its origin."""
+    marks = picture.marks
+    rings = [
+        flatten(f.verbs, f.points[max(int(v), 0) : max(int(v), 0) + 1], 8)
+        for f, v in zip(marks.families, marks.variant, strict=False)
+    ]
+    reach = max(float(np.abs(ring).max()) for parts in rings for ring in parts)
+    return 2 * reach * float(np.hypot(marks.xform[0, 0, 0], marks.xform[0, 1, 0]))
+
+
+def to_image(pixels: Array) -> QImage:
+    """Return premultiplied RGBA bytes as an image that owns its memory."""
+    high, wide = pixels.shape[:2]
+    data = np.ascontiguousarray(pixels)
+    return QImage(data.data, wide, high, wide * 4, QImage.Format.Format_RGBA8888_Premultiplied).copy()
+
+
+def picture_of(design: Design, width: int, height: int, bones: str = "") -> QImage:
+    """Paint a whole work small, filling `width` x `height` px with the middle of its sheet.
+
+    With `bones`, a colour, only outlines are drawn, and no ground.
+    """
+    evaluator = Evaluator(SHARED)
+    scene = make_scene(design, evaluator.design(design, only=needed(design)), evaluator)
+    scale = max(width / scene.width, height / scene.height)
+    if bones and _stands_alone(scene):
+        scale = min(width / scene.width, height / scene.height)
+    if bones:
+        line = Coat(np.zeros((1, 4), np.uint8), bytes_of((bones,)), np.array([2.4 / scale]))
+        layers = tuple(SceneLayer("", Picture(one.picture.marks, (line,))) for one in leaves(scene.layers))
+        scene = replace(scene, layers=layers, background="")
+    return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
+
+
+def _stands_alone(scene: Scene) -> bool:
+    """Whether all that is drawn is a figure on the sheet, not a cover that goes on beyond it."""
+    half = np.array([scene.width, scene.height]) / 2
+    return all((np.abs(one.picture.marks.xform[:, :, 2]) < half * 0.8).all() for one in leaves(scene.layers))
+
+
+def rule_picture(design: Design, layer: str, after: str, width: int, height: int) -> QImage:
+    """Paint a layer close up, as it is right after the rule that follows `after`.
+
+    Raises
+    ------
+    LatticeError
+        When that rule cannot act.
+    """
+    evaluator = Evaluator(SHARED)
+    result = evaluator.design(design, only={layer})[layer]
+    at = next((k for k, step in enumerate(result.steps) if step.rule.id == after), len(result.steps) - 2) + 1
+    step = result.steps[at]
+    if step.problem:
+        raise RuleRefused(step.problem)
+    # the rule may act late, on what a repeat below it makes: the whole layer shows more than its own step
+    shown = result.last if step.rule.family in ("shape", "paint") and result.last is not None else step
+    picture = evaluator.picture(result, shown)
+    if picture is None:
+        raise RuleRefused(result.problems[0].sentence if result.problems else "nothing stands here")
+    return step_image(picture, design, bool(shown.inks) or keeps_its_own(result.chain), width, height)
