@@ -73,7 +73,7 @@ class Formula:
 
     def __init__(self, text: str, root: ast.expr, names: frozenset[str]) -> None:
         self.text, self.names = text, names
-        self._root = root
+        self.root = root
 
     def values(self, known: Mapping[str, Array | float]) -> Array:
         """Return the values for readings of its names, all at once.
@@ -84,7 +84,7 @@ class Formula:
             When some value is not a number.
         """
         with np.errstate(all="ignore"):
-            found = np.asarray(self._of(self._root, {"pi": np.pi, **known}), float)
+            found = np.asarray(self._of(self.root, {"pi": np.pi, **known}), float)
         if not np.isfinite(found).all():
             at = int(np.argmin(np.isfinite(found.ravel())))
             raise InputError(f"the formula “{self.text}” gives no number for copy {at + 1}")

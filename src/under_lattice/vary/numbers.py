@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, Validatio
 from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import Ask
+from under_lattice.vary.bounds import bounds
 from under_lattice.vary.formula import LENGTH_MOST, at_step, read_formula
 
 Channel = Literal[
@@ -213,7 +214,11 @@ class Varied(BaseModel):
 
     @property
     def largest(self) -> float:
-        """The greater size of the two ends."""
+        """The greater size of the two ends; of a formula, of all it can give, at most `LARGEST`."""
+        if self.formula:
+            named = dict(self.named)
+            low, high = bounds(read_formula(self.formula, frozenset(named)), named)
+            return min(max(abs(low), abs(high)) * self.gives, LARGEST)
         return max(abs(value) for value in (self.start, self.end, *self.taken, *(self.midway or ())))
 
     def sentence(self) -> str:
@@ -227,6 +232,7 @@ class Varied(BaseModel):
         return SENTENCES[self.channel]
 
 
+LARGEST = 1e4  # what a formula that nothing bounds is taken to reach
 LENGTHS = ("x", "y", "r")  # what formulas read that is a length
 
 

@@ -34,7 +34,7 @@ class Arc(MeasuredMotif):
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return the outer arc, then the inner one back."""
-        pieces = int(np.ceil(largest(self.sweep) / 90.0))
+        pieces = int(np.ceil(min(largest(self.sweep), 360.0) / 90.0))
         outer = arc_points(numbers["width"] / 2, -90.0 - numbers["sweep"] / 2, numbers["sweep"], pieces)
         inner = outer[:, ::-1] * (numbers["inner"] / 100)[:, None, None]
         verbs = bytes([MOVE] + [CURVE] * pieces + [LINE] + [CURVE] * pieces + [CLOSE])

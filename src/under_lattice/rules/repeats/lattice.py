@@ -298,7 +298,8 @@ class Lattice(Repeat):
             ranges = np.broadcast_to(ranges, (max(len(ranges), len(net.a)), 4))
             i, j, group = _grid(ranges)
             return i, j, group, None
-        reach = above.shape.reach() * float(np.abs(np.linalg.det(above.xform[:, :, :2])).max()) ** 0.5
+        far = float(np.hypot(*np.ptp(sheet, 0)))  # what reaches further than across the sheet is not waited for
+        reach = min(above.shape.reach(), far) * float(np.abs(np.linalg.det(above.xform[:, :, :2])).max()) ** 0.5
         turned = 2 * above.xform[above.origin, :, 2] - corners if net.odd is not None else corners
         region = hull((sheet[:, None] - np.concatenate([corners, turned])[None]).reshape(-1, 2))
         region = region + np.sign(region - region.mean(0)) * reach

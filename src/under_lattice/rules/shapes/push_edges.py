@@ -20,7 +20,7 @@ from under_lattice.pattern.ask import Number as AnyNumber
 from under_lattice.pattern.stage import Family, Over, Shape, Stage, share
 from under_lattice.rules.base import Ground, ShapeRule, describe
 from under_lattice.rules.handles import Drag, Handle, HandleSet
-from under_lattice.vary.numbers import Number
+from under_lattice.vary.numbers import Number, Varied
 
 ODD_ANGLE = 21.3  # keeps edges of tidy angle off the change
 OWN = (When(field="classes", values=("each its own",), reason="the classes of edges are tied"),)
@@ -165,6 +165,11 @@ def _facing(ask: Ask, rule: str) -> Array:
 
 def _verbs(face: Family, profile: Profile) -> bytes:
     return bytes([MOVE] + [profile.verb] * (profile.pieces * face.points.shape[1]) + [CLOSE])
+
+
+def _ends(amount: Number) -> float:
+    """The greater size of a number's two ends; what a formula gives in between is not looked at."""
+    return max(abs(amount.start), abs(amount.end)) if isinstance(amount, Varied) and amount.formula else largest(amount)
 
 
 @lru_cache(maxsize=64)
@@ -360,7 +365,7 @@ class PushEdges(ShapeRule):
 
     def greatest(self) -> float:
         """Return the greatest push any edge may get."""
-        return max(largest(a) for a in ((self.amount,) if self.classes == "tied" else (self.amount, self.second, self.third)))
+        return max(_ends(a) for a in ((self.amount,) if self.classes == "tied" else (self.amount, self.second, self.third)))
 
     def key_line(self, unit: str) -> str:
         """Return the amount and the profile."""
