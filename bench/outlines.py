@@ -10,7 +10,7 @@ from under_lattice.geometry.affine import apply
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.stage import Shape, Stage, start
-from under_lattice.rules.base import Ground
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.copies.combine import Combine
 from under_lattice.rules.copies.warp import Warp
 from under_lattice.rules.motifs.ellipse import Ellipse

@@ -12,7 +12,7 @@ from under_lattice.geometry.affine import IDENTITY, about, apply, compose, froze
 from under_lattice.geometry.body import clearance, edges_of, grown, half_planes, hull, inside, meeting, within
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, Outline, areas, contours, flatten, polygon, steps_for
 from under_lattice.pattern.stage import limit_copies, repeat, share, start
-from under_lattice.rules.base import Ground
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shared.anchor import Anchor, ordered_corners, resolve, spots

@@ -41,10 +41,10 @@ def test_an_open_straight_line_has_copies_at_both_ends_in_even_steps():
 def test_a_closed_line_has_no_copy_twice_and_a_pitch_is_fitted_to_it():
     stage = along(points=BOX, bends="straight", ends="closed", spacing="by pitch", pitch=31.0)
     assert stage.n == 10  # 320 / 31 is 10.3
-    assert stage.notes["pitch"] == pytest.approx(32.0)
+    assert stage.found.values["pitch"] == pytest.approx(32.0)
     typed = along(points=BOX, bends="straight", ends="closed", spacing="by pitch", pitch=31.0, fit="as typed")
     assert typed.n == 10
-    assert typed.notes["said"]["fit"].startswith("10 is left over")
+    assert typed.found.said["fit"].startswith("10 is left over")
 
 
 def test_on_a_corner_a_copy_looks_halfway_between_the_sides():

@@ -12,8 +12,9 @@ from under_lattice.measure.attention import attention
 from under_lattice.measure.facts import measure
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.stage import start
-from under_lattice.rules.base import PLAIN, Rule
+from under_lattice.rules.base import Rule
 from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.along_curve import AlongCurve
@@ -125,9 +126,7 @@ def test_a_line_that_nearly_closes_says_its_miss_and_the_turn_that_closes_it():
         run = Progression(id="run", count=72, spacing="each begins where the last ended", turn=turn)
         stage = run.place(half, PLAIN)
         result = ChainResult(chain("Floor", SQUARE), (Step(SQUARE, half), Step(run, stage)), frozenset())
-        return [
-            warn for warn in attention(result, None, None, Sheet(width=9000, height=9000), draw(stage)) if "misses" in warn.sentence
-        ]
+        return [warn for warn in attention(result, None, Sheet(width=9000, height=9000), draw(stage)) if "misses" in warn.sentence]
 
     (warn,) = line(185.1)
     assert warn.cure.value == 185.0

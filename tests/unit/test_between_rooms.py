@@ -1,6 +1,7 @@
 """Faults that lay between the rooms: what one said another did not hear."""
 
 import json
+import threading
 
 import numpy as np
 import pytest
@@ -8,9 +9,11 @@ import pytest
 from tests.chains import SHEET, evaluated, work_of
 from under_lattice.command_line.main import main
 from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.cache import Cache
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import from_text, to_text, write
 from under_lattice.library.layers import chain
+from under_lattice.pattern.known import Known
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.lettering import Lettering
 from under_lattice.rules.motifs.polygon import Polygon
@@ -97,3 +100,26 @@ def test_whether_the_grid_is_seen_is_no_part_of_a_work():
 def test_a_chain_that_is_refused_keeps_its_other_problems():
     result = evaluated(Lettering(font="No such font at all"), Lattice())
     assert "No such font" in result.problems[0].sentence
+
+
+def test_comparing_what_was_read_may_itself_ask_the_cache():
+    """How light a picture is comes from the cache too; asked for while an entry is compared, nothing waits for itself."""
+    cache = Cache()
+
+    class Asking(dict):
+        def get(self, key, default=None):
+            return cache.get(("brightness", key), (), Known(), lambda _: 0.5)
+
+    def made(watched):
+        return watched.pictures["a"]
+
+    known = Known(pictures=Asking(a=0.5))
+    done = []
+
+    def ask():
+        done.extend(cache.get("key", (), known, made) for _ in range(2))
+
+    worker = threading.Thread(target=ask, daemon=True)
+    worker.start()
+    worker.join(10)
+    assert done == [0.5, 0.5]

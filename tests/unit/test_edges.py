@@ -9,7 +9,7 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.outline import LINE, areas, flatten
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import start
-from under_lattice.rules.base import PLAIN
+from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line
 from under_lattice.rules.motifs.petal import Petal

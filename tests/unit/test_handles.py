@@ -7,8 +7,8 @@ from tests.chains import SHEET, evaluated
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import place_on_sheet
 from under_lattice.geometry.affine import apply, inverse
-from under_lattice.rules.base import Ground
 from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice

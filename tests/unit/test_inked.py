@@ -13,9 +13,9 @@ from under_lattice.library import demo
 from under_lattice.library.layers import chain
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.measure.facts import measure
-from under_lattice.rules.base import PLAIN, Ground
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.ground import PLAIN, Ground
 from under_lattice.rules.handles import Drag
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.frozen_motif import FrozenMotif

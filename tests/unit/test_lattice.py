@@ -20,7 +20,7 @@ SQUARE = Polygon(sides=4, size=30.0, stands="on a flat")
 
 
 def notes(*rules):
-    return last_stage(*rules).notes
+    return last_stage(*rules).found.values
 
 
 @pytest.mark.parametrize(("degrees", "chord"), [(0, 41.569219), (10, 42.210), (30, 48.0), (45, 43.035623)])
@@ -37,8 +37,8 @@ def test_an_arrow_head_nests_closer_than_its_box():
 @pytest.mark.parametrize(("gap", "pitch", "rows"), [(0.0, 41.569219, 36.0), (1.8, 43.369219, 37.558846)])
 def test_hexagons_on_points(gap, pitch, rows):
     stage = last_stage(HEXAGON, Lattice(gap=gap))
-    assert stage.notes["pitch"] == pytest.approx(pitch, abs=1e-6)
-    assert stage.notes["row_pitch"] == pytest.approx(rows, abs=1e-6)
+    assert stage.found.values["pitch"] == pytest.approx(pitch, abs=1e-6)
+    assert stage.found.values["row_pitch"] == pytest.approx(rows, abs=1e-6)
     odd = centres(stage)[(stage.key[:, 0] % 2 == 1)]
     assert np.allclose((odd[:, 0] - pitch / 2) % pitch % pitch, 0, atol=1e-5) or np.allclose(
         np.abs((odd[:, 0] / pitch) % 1 - 0.5), 0, atol=1e-6
@@ -47,7 +47,7 @@ def test_hexagons_on_points(gap, pitch, rows):
 
 def test_hexagons_on_flats_are_the_same_turned():
     flat = last_stage(Polygon(measure="circumradius", size=24.0, stands="on a flat"), Lattice(form="hexagons on flats"))
-    assert flat.notes["pitch"] == pytest.approx(41.569219, abs=1e-6)
+    assert flat.found.values["pitch"] == pytest.approx(41.569219, abs=1e-6)
     assert np.diff(np.unique(centres(flat)[:, 0].round(6))) == pytest.approx(36.0)
 
 
@@ -92,7 +92,7 @@ def test_triangles_turn_alternate_copies_and_fill_the_plane():
     stage = last_stage(Polygon(sides=3, measure="side", size=40.0), Lattice(form="triangles"))
     upright = stage.xform[:, 0, 0] > 0
     assert abs(int(upright.sum()) - int((~upright).sum())) <= 8
-    assert stage.notes["row_pitch"] == pytest.approx(40 * np.sqrt(3) / 2)
+    assert stage.found.values["row_pitch"] == pytest.approx(40 * np.sqrt(3) / 2)
 
 
 def test_two_free_vectors_touch_in_both_directions():

@@ -11,8 +11,8 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.stage import start
-from under_lattice.rules.base import PLAIN
 from under_lattice.rules.copies.combine import Combine
+from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line
 from under_lattice.rules.motifs.polygon import Polygon

@@ -12,9 +12,9 @@ from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CURVE, MOVE, Outline
 from under_lattice.measure.facts import measure
 from under_lattice.pattern.stage import Family, start
-from under_lattice.rules.base import PLAIN
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.motifs.ellipse import Ellipse, unit_circle
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
@@ -42,7 +42,7 @@ def by_key(stage):
 def said(*rules):
     result = evaluated(*rules)
     assert not result.problems, result.problems
-    return result.last.stage.notes["said"]
+    return result.last.stage.found.said
 
 
 def refused(*rules):
@@ -159,8 +159,8 @@ def test_a_full_turn_closes_and_an_arc_has_both_ends():
 def test_discs_that_touch_in_a_ring():
     disc = Ellipse(width=18.0)
     stage = last_stage(disc, Rosette(count=12, radius_by="touching"))
-    assert stage.notes["radius"] == pytest.approx(9 / np.sin(np.pi / 12), rel=4e-4)  # four cubics are a circle to 3e-4
-    gap = last_stage(disc, Rosette(count=12, radius_by="touching", gap=2.0)).notes["radius"]
+    assert stage.found.values["radius"] == pytest.approx(9 / np.sin(np.pi / 12), rel=4e-4)  # four cubics are a circle to 3e-4
+    gap = last_stage(disc, Rosette(count=12, radius_by="touching", gap=2.0)).found.values["radius"]
     assert gap == pytest.approx(10 / np.sin(np.pi / 12), rel=4e-4)
 
 
@@ -181,7 +181,7 @@ def test_every_second_copy_is_mirrored():
 
 def test_as_it_stands_the_pivot_gives_the_radius():
     stage = last_stage(DISC, Rosette(count=6, radius_by="as it stands", pivot=Anchor(dx=0.0, dy=25.0)))
-    assert stage.notes["radius"] == pytest.approx(25.0)
+    assert stage.found.values["radius"] == pytest.approx(25.0)
     assert centres(stage)[0] == pytest.approx((0, 0), abs=1e-9)
 
 

@@ -299,9 +299,9 @@ def test_lines_end_to_end_become_one_closed_line():
 def test_a_line_that_misses_itself_says_by_how_much_and_what_closes_it():
     run = Progression(count=6, spacing="each begins where the last ended", turn=59.0)
     result = evaluated(Line(length=40.0, thickness=0.0), run, JoinEnds(near=0.5))
-    said = result.last.stage.notes
-    assert "one line of 6" in said["said"]["near"]
-    sentence = said["attention"][0][0]
+    found = result.last.stage.found
+    assert "one line of 6" in found.said["near"]
+    sentence = found.warnings[0][0]
     near = float(sentence.split("Near from ")[1].split()[0])
     closed = evaluated(Line(length=40.0, thickness=0.0), run, JoinEnds(near=near + 0.01)).last.stage
     (family,) = closed.shape.draw(Ask(closed))

@@ -11,7 +11,8 @@ from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import start
 from under_lattice.rules.motifs.polygon import Polygon, circumradius_of
 from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.rules.shapes.push_edges import PushEdges, first_crossing, forward
+from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.pushed import first_crossing, forward
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.named_points import parse_chords
 from under_lattice.vary.numbers import Varied

@@ -14,7 +14,7 @@ from under_lattice.rules.repeats.mirror import Mirror
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.repeats.seed_head import SeedHead
-from under_lattice.work.starts import begun, starts_of
+from under_lattice.work.suggest import begun, starts_of
 
 GRID = Lattice(form="squares", extent="by number", columns=6, rows=5, spacing="free", pitch=24.0, row_pitch=24.0)
 CASES = [(Progression(), ()), (Rosette(), ()), (SeedHead(), ()), (Adjust(), (GRID,))]

@@ -65,7 +65,7 @@ def test_loosened_seeds_do_not_overlap():
     index = np.triu_indices(len(size), 1)
     assert (pdist(centres(stage)) - (size[index[0]] + size[index[1]])).min() > -2e-5 * 20
     assert (stage.key == stage.above.key).all()
-    assert int(stage.notes["said"]["until"].split()[0]) < 1000
+    assert int(stage.found.said["until"].split()[0]) < 1000
 
 
 def test_loosening_keeps_still_what_is_loose_and_is_always_the_same():
@@ -79,7 +79,7 @@ def test_loosening_keeps_still_what_is_loose_and_is_always_the_same():
 
 def test_so_many_passes_say_what_is_left():
     stage = last_stage(Ellipse(width=12.0), SeedHead(count=200, spacing=4.0), Loosen(until="so many passes", passes=2))
-    assert "is left" in stage.notes["said"]["until"]
+    assert "is left" in stage.found.said["until"]
     jitter = Adjust(scope=EACH, x=Varied(rule="floor-lattice", channel="chance", start=-8.0, end=8.0))
     assert last_stage(SQUARE, ROW, jitter, Loosen(gap=1.0)).n == 9
 

@@ -103,10 +103,10 @@ def test_a_cover_leaves_no_part_of_the_sheet_bare():
 
 def test_a_turned_and_sized_motif_takes_its_cell_along_and_a_gap_spreads_it():
     stage = last_stage(Tiling(meets="4.8.8", size=10.0), Adjust(turn=30.0, across=50.0, along=50.0), LAID)
-    vectors = stage.notes["net"]
+    vectors = stage.found.net
     assert np.hypot(*vectors.a[0]) == pytest.approx(5 * (1 + np.sqrt(2)))
     assert np.degrees(np.arctan2(vectors.a[0, 1], vectors.a[0, 0])) == pytest.approx(30.0)
-    spread = last_stage(Tiling(meets="4.8.8", size=10.0), LAID.model_copy(update={"gap": 3.0})).notes["net"]
+    spread = last_stage(Tiling(meets="4.8.8", size=10.0), LAID.model_copy(update={"gap": 3.0})).found.net
     assert np.hypot(*spread.b[0]) == pytest.approx(10 * (1 + np.sqrt(2)) + 3.0)
 
 

@@ -110,8 +110,8 @@ def test_copies_are_left_out_by_hand_and_rules_below_see_through():
 
 def test_what_is_not_there_now_is_said_and_comes_back():
     gone = last_stage(TILE, grid(3, 3), TouchUp(picks=(touch(0, 0, x=1.0), touch(0, 2, x=1.0))))
-    assert gone.notes["said"]["picks"] == "1 of 2 not there now"
-    assert last_stage(TILE, grid(5, 3), TouchUp(picks=(touch(0, 0), touch(0, 2)))).notes["said"]["picks"] == ""
+    assert gone.found.said["picks"] == "1 of 2 not there now"
+    assert last_stage(TILE, grid(5, 3), TouchUp(picks=(touch(0, 0), touch(0, 2)))).found.said["picks"] == ""
 
 
 def test_picks_follow_their_rules_into_a_copied_layer_and_through_a_file():

@@ -10,8 +10,8 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.outline import areas, flatten
 from under_lattice.library.layers import chain
 from under_lattice.pattern.marks import draw
-from under_lattice.rules.base import PLAIN
 from under_lattice.rules.copies.warp import Warp
+from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.handles import Drag
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line

@@ -18,10 +18,10 @@ from under_lattice.evaluate.evaluator import ChainResult, Evaluator, evaluate
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write_atomically
 from under_lattice.library import DEMOS, demo
-from under_lattice.measure.attention import Warn
 from under_lattice.measure.facts import Facts, measure
 from under_lattice.rules import RULES
 from under_lattice.rules.base import Rule
+from under_lattice.rules.findings import Warn
 from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Design, Work
 from under_lattice.work.reading import reads

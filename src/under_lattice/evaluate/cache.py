@@ -62,12 +62,14 @@ class Cache:
             Given the same as `known`; what it reads of it is noted, now and later.
         """
         with self._lock:
-            for at in self._by_key.get(key, ()):
-                entry = self._entries[at]
-                if alike(entry.known, known, entry.read):
-                    self._entries.move_to_end(at)
-                    found: Value = entry.value
-                    return found
+            kept = [(at, self._entries[at]) for at in self._by_key.get(key, ())]
+        for at, entry in kept:
+            if alike(entry.known, known, entry.read):  # may itself ask the cache, so the lock is not held
+                with self._lock:
+                    if at in self._entries:
+                        self._entries.move_to_end(at)
+                found: Value = entry.value
+                return found
         read: set[str] = set()
         value = make(Watched(known, read))
         self._keep(_Entry(key, holds, known, read, value, size_of(value)))

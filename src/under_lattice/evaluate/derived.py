@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Step
+from under_lattice.evaluate.evaluator import ChainResult, Evaluator
 from under_lattice.work.model import Design
-
-COUNTS = ("columns", "rows")  # said in words beside the extent
 
 
 def derived_values(design: Design, layer: str, rule: str) -> Mapping[str, float]:
@@ -21,10 +19,4 @@ def derived_values(design: Design, layer: str, rule: str) -> Mapping[str, float]
 
 def values_of(result: ChainResult) -> dict[str, dict[str, float]]:
     """Return the numbers that follow from a choice in an evaluated chain, by rule and dial."""
-    return {step.rule.id: _of_step(step) for step in result.steps if step.acted}
-
-
-def _of_step(step: Step) -> dict[str, float]:
-    assert step.stage is not None
-    notes = step.stage.notes
-    return {name: float(notes[name]) for name in step.rule.dials() if name in notes and name not in COUNTS}
+    return {step.rule.id: dict(step.stage.found.values) for step in result.steps if step.acted and step.stage is not None}

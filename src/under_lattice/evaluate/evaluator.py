@@ -8,23 +8,17 @@ from types import MappingProxyType
 
 import numpy as np
 
-from under_lattice.core.errors import LatticeError, RuleRefused
+from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.cache import Cache
 from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
-from under_lattice.pattern.ask import moment
+from under_lattice.pattern.coats import bare_coat
 from under_lattice.pattern.inked import faded, own_coats, together
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
-from under_lattice.pattern.stage import Stage, reshaped
-from under_lattice.rules.base import CopyRule, Ground, MotifRule, Rule, ShapeRule
-from under_lattice.rules.copies.touch_up import TouchUp
-from under_lattice.rules.paints.ink import Ink, bare_coat
-from under_lattice.rules.paints.ramps import Standing
-from under_lattice.rules.shapes.construction_only import ConstructionOnly
-from under_lattice.rules.shapes.push_edges import PushEdges
-from under_lattice.rules.shared.inked_motif import InkedMotif
-from under_lattice.rules.shared.true_lengths import in_true_lengths
+from under_lattice.pattern.stage import Stage
+from under_lattice.rules.base import Rule
+from under_lattice.rules.ground import Ground, Standing
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.model import Design, Sheet
@@ -49,8 +43,13 @@ class Step:
 
     rule: Rule
     stage: Stage | None
-    inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
+    inks: tuple[tuple[Rule, Standing], ...] = ()
     problem: str = ""
+
+    @property
+    def in_force(self) -> bool:
+        """Whether its rule is on and could act."""
+        return self.stage is not None and not self.problem and (self.rule.on or self.rule.family == "motif")
 
     @property
     def acted(self) -> bool:
@@ -173,17 +172,17 @@ class Evaluator:
         live = [rule for rule in chain.rules if rule.on]
         known = replace(work, rules=frozenset(rule.id for rule in live), width=sheet.width, height=sheet.height)
         stage: Stage | None = None
-        inks: tuple[tuple[Ink | TouchUp, Standing], ...] = ()
+        inks: tuple[tuple[Rule, Standing], ...] = ()
         steps: list[Step] = []
         for at, rule in enumerate(chain.rules):
             progress.check()
             problem = ""
-            if rule.on or isinstance(rule, MotifRule):
+            if rule.on or rule.family == "motif":
                 below = chain.rules[at + 1 :]
                 try:
-                    if isinstance(rule, Ink) or (isinstance(rule, TouchUp) and rule.colour and inks):
+                    if rule.lays(inks):
                         inks = (*inks, (rule, Standing(nearest_repeat(chain, at), stage.rule if stage is not None else "")))
-                    if not isinstance(rule, Ink):
+                    if rule.family != "paint":
                         stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others, progress)
                 except LatticeError as error:
                     problem = str(error)
@@ -196,7 +195,8 @@ class Evaluator:
         others: Mapping[str, Picture], progress: Progress,
     ) -> Stage | None:  # fmt: skip
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
-        back = _seen_back(above, below, sheet) if isinstance(rule, CopyRule) and above is not None and above.n else IDENTITY
+        placed = rule.family in ("copies", "repeat") and above is not None and above.n
+        back = _seen_back(above, below, sheet) if placed and above is not None else IDENTITY
         read = {layer: others[layer] for layer in rule.layers() if layer in others}
         key = ("stage", id(rule), id(above), repeat_below, back.tobytes(), *map(id, read.values()))
 
@@ -205,7 +205,7 @@ class Evaluator:
             here = above.rule if above is not None else ""
             marks = {layer: picture.marks for layer, picture in read.items()}
             named = progress.named(rule.shown_name())
-            return _acted(rule, above, Ground(back, watched, repeat_below, marks, read, self.pixels, here, named))
+            return rule.acts(above, Ground(back, watched, repeat_below, marks, read, self.pixels, here, named))
 
         return self.cache.get(key, (rule, above, *read.values()), known, made)
 
@@ -256,24 +256,6 @@ class Evaluator:
         return self.cache.get(("marks", id(stage)), (stage,), known, lambda watched: draw(stage, watched, progress))
 
 
-def _acted(rule: Rule, above: Stage | None, ground: Ground) -> Stage | None:
-    """The copies after a rule.
-
-    Raises
-    ------
-    RuleRefused, LimitError
-    """
-    if isinstance(rule, MotifRule):
-        return rule.begin(ground)
-    if above is None or not isinstance(rule, (ShapeRule, CopyRule)):
-        return above
-    if isinstance(rule, ShapeRule):
-        return reshaped(above, in_true_lengths(rule, above).reshape(above.shape, ground))
-    if not above.n:
-        raise RuleRefused("no copies stand above to be repeated or adjusted")
-    return rule.laid(above, ground)
-
-
 @dataclass(frozen=True)
 class _Looked(Mapping[str, Brightness]):
     """How light the pictures of a work are, each looked at only when it is asked for."""
@@ -294,12 +276,12 @@ class _Looked(Mapping[str, Brightness]):
 
 def keeps_its_own(chain: Chain) -> bool:
     """Whether the motif of a chain keeps its own colours, so that inks have no say."""
-    return isinstance(chain.rules[0], InkedMotif) and chain.rules[0].colours == "its own"
+    return chain.rules[0].keeps_colours
 
 
 def is_construction(chain: Chain) -> bool:
     """Whether a chain is a construction that never goes out."""
-    return any(isinstance(rule, ConstructionOnly) and rule.on for rule in chain.rules)
+    return any(rule.construction and rule.on for rule in chain.rules)
 
 
 @dataclass(frozen=True)
@@ -324,8 +306,8 @@ class _Part:
 def _parts(layer: AnyLayer, done: Mapping[str, ChainResult], opacity: float = 1.0, blend: str = "normal") -> list[_Part]:
     """The chains that are seen of a layer, from back to front."""
     known = next((result.known for result in done.values()), NOTHING_KNOWN)
-    opacity, own = opacity * moment(layer.end.opacity, known) / 100, layer.end.blend
-    blend = own if own != "normal" else blend
+    lies = layer.end.lies(known)
+    opacity, blend = opacity * lies.opacity, lies.blend if lies.blend != "normal" else blend
     out = []
     for member in reversed(layer.members):
         if not member.hidden:
@@ -369,7 +351,7 @@ def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
     )
     ground = Ground.on(sheet.width, sheet.height)
     for rule in below:
-        if not rule.on or not isinstance(rule, CopyRule) or rule.family == "repeat":
+        if not rule.on:
             continue
         through = rule.seen_through(motif, ground)
         if through is None:
@@ -393,13 +375,8 @@ def _gone_sources(chain: Chain, known: Known) -> tuple[Problem, ...]:
 
 def _refused(chain: Chain, steps: list[Step]) -> tuple[Problem, ...]:
     stages = {step.stage.rule: step.stage for step in steps if step.stage is not None}
-    return tuple(
-        Problem(chain.id, step.rule.id, f"Push edges rests: {stage.refuses}")
-        for step in steps
-        if isinstance(step.rule, PushEdges) and step.rule.on and step.rule.greatest() > 0
-        for stage in stages.values()
-        if stage.refuses and stage.rule == (step.rule.tiling or nearest_below(chain, step.rule))
-    )
+    said = ((step.rule, step.rule.rests(stages, nearest_below(chain, step.rule))) for step in steps if step.rule.on)
+    return tuple(Problem(chain.id, rule.id, sentence) for rule, sentence in said if sentence)
 
 
 def nearest_below(chain: Chain, rule: Rule) -> str:

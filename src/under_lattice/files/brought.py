@@ -6,10 +6,9 @@ from pathlib import PurePath
 
 from under_lattice.core.errors import FileError
 from under_lattice.core.units import PX_PER_INCH, convert
+from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import MotifRule
-from under_lattice.rules.motifs.outline_motif import Outline
-from under_lattice.rules.motifs.picture_motif import PictureMotif
-from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.made import ink_by_part, motif_of_outline, motif_of_picture
 from under_lattice.work.edits import with_picture
 from under_lattice.work.grouping import add_layer
 from under_lattice.work.layers import Chain
@@ -34,14 +33,14 @@ def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[
         picture = bring_in(data, name)
         high, wide = pixels_of(picture).shape[:2]
         width = _width(sheet, wide, high / wide)
-        motif: MotifRule = PictureMotif(picture=picture.id, width=width)
+        motif = motif_of_picture(picture.id, width)
         return _with_layer(with_picture(design, picture), motif, name, False), ()
     from under_lattice.files.svg_in import read_svg  # loads the reader of path data
 
     found = read_svg(data, name)
-    outline = Outline(outline=found.text)
+    outline = motif_of_outline(found.text)
     low, top, right, bottom = outline.shape().body().box()
-    motif = Outline(outline=found.text, width=_width(sheet, found.width_px, (bottom - top) / max(right - low, 1e-9)))
+    motif = motif_of_outline(found.text, _width(sheet, found.width_px, (bottom - top) / max(right - low, 1e-9)))
     return _with_layer(design, motif, name, True), found.left_out
 
 
@@ -73,6 +72,6 @@ def _width(sheet: Sheet, px: float, ratio: float) -> float:
 
 def _with_layer(design: Design, motif: MotifRule, name: str, inked: bool) -> Design:
     first = motif.model_copy(update={"id": new_id(), "handle": motif.kind})
-    ink = Ink(id=new_id(), handle="ink", colours="part", palette=INKS)
+    ink = edited(ink_by_part(INKS), id=new_id())
     title = PurePath(name).stem[:40] or "Brought in"
     return add_layer(design, Chain(id=new_id(), handle="brought", name=title, rules=(first, ink) if inked else (first,)))

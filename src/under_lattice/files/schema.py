@@ -31,6 +31,7 @@ def schema() -> dict[str, Any]:
         "required": ["kind"],
     }
     definitions["Rule"] = {"anyOf": [{"$ref": f"#/$defs/{name}"} for name in [*(kind.__name__ for kind in RULES), "UnknownRule"]]}
+    definitions["EndRule"] = {"anyOf": [{"$ref": f"#/$defs/{kind.__name__}"} for kind in RULES if kind.family == "end"]}
     design["properties"].pop("pictures")  # beside the designs, each once
     definitions["Design"] = design
     return {

@@ -6,19 +6,21 @@ from collections.abc import Callable
 
 from under_lattice.library import drawn, lines, linked, rounds, seen
 from under_lattice.library.layers import COMMISSION, chain
-from under_lattice.rules.copies.adjust import Adjust
-from under_lattice.rules.copies.combine import Combine
-from under_lattice.rules.motifs.drawn_curve import GULL, DrawnCurve
-from under_lattice.rules.motifs.polygon import Polygon
-from under_lattice.rules.motifs.rectangle import Rectangle
-from under_lattice.rules.motifs.sheet_motif import SheetMotif
-from under_lattice.rules.paints.ink import Ink
-from under_lattice.rules.repeats.along_curve import AlongCurve
-from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.rules.shapes.offset import Offset
-from under_lattice.rules.shapes.push_edges import PushEdges
-from under_lattice.rules.shapes.split import Split
-from under_lattice.rules.shapes.wave_edges import WaveEdges
+from under_lattice.rules import (
+    Adjust,
+    AlongCurve,
+    Combine,
+    DrawnCurve,
+    Ink,
+    Lattice,
+    Offset,
+    Polygon,
+    PushEdges,
+    Rectangle,
+    SheetMotif,
+    Split,
+    WaveEdges,
+)
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
@@ -37,7 +39,7 @@ def entrance_floor() -> Design:
     )
     gulls = chain(
         "Gulls",
-        DrawnCurve(line=GULL, tolerance=0.2),
+        DrawnCurve(tolerance=0.2),
         Ink(colours="step", palette=("#EFE4CF", "#E4B45C", "#EFE4CF", "#C2694C")),
         AlongCurve(line="the sheet's edge", inset=11.0, spacing="by number", count=48, begin=100 / 96, size=28.0),
     )

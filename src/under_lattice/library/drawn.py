@@ -6,21 +6,23 @@ from importlib.resources import files
 
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.pattern.ask import rest
-from under_lattice.rules.copies.warp import Warp
-from under_lattice.rules.ends.layer_end import LayerEnd
-from under_lattice.rules.motifs.ellipse import Ellipse
-from under_lattice.rules.motifs.outline_motif import Outline
-from under_lattice.rules.motifs.polygon import Polygon
-from under_lattice.rules.motifs.rectangle import Rectangle
-from under_lattice.rules.motifs.roulette import Roulette
-from under_lattice.rules.motifs.tiling import Tiling
-from under_lattice.rules.paints.ink import Ink
-from under_lattice.rules.repeats.along_curve import AlongCurve
-from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.rules.repeats.progression import Progression
-from under_lattice.rules.repeats.spots import Spots
-from under_lattice.rules.shapes.contact_lines import ContactLines
-from under_lattice.rules.shapes.wave_edges import WaveEdges
+from under_lattice.rules import (
+    AlongCurve,
+    ContactLines,
+    Ellipse,
+    Ink,
+    Lattice,
+    LayerEnd,
+    Outline,
+    Polygon,
+    Progression,
+    Rectangle,
+    Roulette,
+    Spots,
+    Tiling,
+    Warp,
+    WaveEdges,
+)
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design, Sheet

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from under_lattice.rules import LayerEnd
 from under_lattice.rules.base import Rule
-from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.work.layers import Chain
 
 COMMISSION = "Tern Harbour Bathhouse"

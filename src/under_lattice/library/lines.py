@@ -3,14 +3,7 @@
 from __future__ import annotations
 
 from under_lattice.library.layers import COMMISSION, chain
-from under_lattice.rules.copies.adjust import Adjust
-from under_lattice.rules.copies.interlace import Interlace
-from under_lattice.rules.motifs.ellipse import Ellipse
-from under_lattice.rules.paints.ink import Ink
-from under_lattice.rules.repeats.along_curve import AlongCurve
-from under_lattice.rules.repeats.mirror import Mirror
-from under_lattice.rules.repeats.progression import Progression
-from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules import Adjust, AlongCurve, Ellipse, Ink, Interlace, Mirror, Progression, Rosette
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet

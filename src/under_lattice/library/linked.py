@@ -3,16 +3,7 @@
 from __future__ import annotations
 
 from under_lattice.library.layers import COMMISSION, chain
-from under_lattice.rules.copies.adjust import Adjust
-from under_lattice.rules.motifs.drawn_curve import GULL, DrawnCurve
-from under_lattice.rules.motifs.ellipse import Ellipse
-from under_lattice.rules.motifs.layer_motif import LayerMotif
-from under_lattice.rules.motifs.lettering import Lettering
-from under_lattice.rules.motifs.pixel_motif import PixelMotif
-from under_lattice.rules.motifs.star import Star
-from under_lattice.rules.paints.ink import Ink
-from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.rules.shapes.split import Split
+from under_lattice.rules import Adjust, DrawnCurve, Ellipse, Ink, Lattice, LayerMotif, Lettering, PixelMotif, Split, Star
 from under_lattice.work.layers import Group
 from under_lattice.work.model import Design, Sheet
 
@@ -23,7 +14,7 @@ def locker_doors() -> Design:
     """A badge for lockers: a group of four layers is the motif, and each badge follows when one of them is changed."""
     members = (
         chain("Word", Lettering(text="tern", size=9.0, spacing=6.0), Ink(colours="one colour", palette=(CREAM,)), Adjust(y=12.5)),
-        chain("Gull", DrawnCurve(line=GULL), Ink(colours="one colour", palette=(CREAM,)), Adjust(y=1.0, across=52.0, along=52.0)),
+        chain("Gull", DrawnCurve(), Ink(colours="one colour", palette=(CREAM,)), Adjust(y=1.0, across=52.0, along=52.0)),
         chain("Shell", PixelMotif(side=1.1, palette=(CREAM, SAND, BRICK)), Adjust(y=-11.5)),
         chain("Disc", Ellipse(width=46.0), Ink(colours="one colour", palette=(NAVY,))),
         chain("Rim", Star(points=24, size=58.0, inner=86.0), Ink(colours="one colour", palette=(BRICK,))),

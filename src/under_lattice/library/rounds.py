@@ -5,17 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from under_lattice.library.layers import COMMISSION, chain
-from under_lattice.rules.copies.adjust import Adjust
-from under_lattice.rules.motifs.ellipse import Ellipse
-from under_lattice.rules.motifs.polygon import Polygon
-from under_lattice.rules.motifs.weave import Weave
-from under_lattice.rules.paints.ink import Ink
-from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.rules.repeats.mirror import Mirror
-from under_lattice.rules.repeats.progression import Progression
-from under_lattice.rules.repeats.rosette import Rosette
-from under_lattice.rules.repeats.seed_head import SeedHead
-from under_lattice.rules.repeats.symmetry import Symmetry
+from under_lattice.rules import Adjust, Ellipse, Ink, Lattice, Mirror, Polygon, Progression, Rosette, SeedHead, Symmetry, Weave
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet

@@ -4,10 +4,7 @@ from __future__ import annotations
 
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.library.sample_pictures import sample_picture
-from under_lattice.rules.copies.adjust import Adjust
-from under_lattice.rules.motifs.ellipse import Ellipse
-from under_lattice.rules.paints.ink import Ink
-from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules import Adjust, Ellipse, Ink, Lattice
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet

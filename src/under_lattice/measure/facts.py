@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from fractions import Fraction
 from typing import Any
 
 import numpy as np
@@ -15,11 +14,9 @@ from under_lattice.evaluate.derived import values_of
 from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Problem
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.body import hull
-from under_lattice.measure.attention import Warn, attention
+from under_lattice.measure.attention import attention
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.rules.repeats.lattice_net import AS_TILES
-from under_lattice.rules.shapes.push_edges import PushEdges, first_crossing
+from under_lattice.rules.findings import Placed, Warn
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Sheet
@@ -60,13 +57,13 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
         return Facts(result.chain, warnings=tuple(_said(problem) for problem in result.problems))
     stage = last.stage
     marks = evaluator.marks(stage, result.known, progress)
-    lattice = next((s for s in reversed(result.steps) if isinstance(s.rule, Lattice) and s.rule.on and not s.problem), None)
+    on_net = next((s for s in reversed(result.steps) if s.rule.on_net and s.in_force), None)
     nested = stage.n > 1 and _nested(stage, progress)
     gap = None if nested or not _alike(stage.shape) else closest_gap(stage, progress)
-    pitch = float(lattice.stage.notes["pitch"]) if lattice and lattice.stage else None
+    pitch = on_net.stage.found.values["pitch"] if on_net and on_net.stage else None
     progress.check()
     warnings = [_said(problem) for problem in result.problems]
-    warnings += attention(result, gap, lattice.rule if lattice and isinstance(lattice.rule, Lattice) else None, sheet, marks)
+    warnings += attention(result, gap, sheet, marks)
     return Facts(
         result.chain,
         stage.n,
@@ -200,53 +197,19 @@ def _bounds(stage: Stage) -> tuple[float, float, float, float] | None:
 
 
 def _cell(result: ChainResult) -> dict[str, Any] | None:
-    """The smallest rectangle that repeats the chain's one lattice, if nothing varies over it."""
+    """The smallest cell that repeats the chain's one repeat, if nothing varies over it."""
     repeats = [s for s in result.steps if s.rule.on and s.rule.family == "repeat" and s.stage is not None and not s.problem]
     varies = any(isinstance(getattr(s.rule, name), Varied) for s in result.steps if s.rule.on for name in s.rule.dials())
-    if len(repeats) != 1 or varies or not isinstance(repeats[0].rule, Lattice) or repeats[0].stage is None:
+    if len(repeats) != 1 or varies or repeats[0].stage is None:
         return None
-    rule, net = repeats[0].rule, repeats[0].stage.notes["net"]
-    a, b = net.a[0], net.b[0]
-    if rule.form in ("two vectors", AS_TILES) and abs(float(a @ b)) > 1e-9:
-        return {"kind": "parallelogram", "vectors": [a.tolist(), b.tolist()], "turn": rule.turn} | _near_rectangle(a, b)
-    fraction = Fraction(float(net.fraction[0])).limit_denominator(60)
-    lines = 2 if (not net.progressive and fraction.denominator > 1) else fraction.denominator
-    wide, high = float(np.hypot(*a)), float(np.hypot(*b))
-    if rule.form == "triangles":
-        return {"kind": "rectangle", "width": 2 * wide, "height": 2 * high, "copies": 8, "turn": rule.turn}
-    if net.columns:
-        wide *= lines
-    else:
-        high *= lines
-    return {"kind": "rectangle", "width": wide, "height": high, "copies": lines, "turn": rule.turn}
-
-
-def _near_rectangle(a: Array, b: Array) -> dict[str, Any]:
-    """The smallest nearly right-angled cell of whole steps, and how far its corner is from right, in parts of its side."""
-    best: tuple[float, float, float] | None = None
-    for rows in range(1, 9):
-        along = float(rows * (b @ a) / (a @ a))
-        miss = abs(along - round(along)) * float(np.hypot(*a))
-        height = rows * abs(float(a[0] * b[1] - a[1] * b[0])) / float(np.hypot(*a))
-        if best is None or miss < best[2] - 1e-9:
-            best = (float(np.hypot(*a)), height, miss)
-    assert best is not None
-    return {"near_width": best[0], "near_height": best[1], "near_error": best[2]}
+    return repeats[0].rule.repeating_cell(repeats[0].stage)
 
 
 def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:
     """Computed values shown in place of dials, by rule and dial."""
     out: dict[str, dict[str, str]] = {}
     for before, step in zip((None, *result.steps), result.steps, strict=False):
-        if step.stage is not None and not step.problem and step.stage.rule == step.rule.id:
-            out[step.rule.id] = {name: words for name, words in step.stage.notes.get("said", {}).items() if words}
-        if (
-            isinstance(step.rule, PushEdges)
-            and step.rule.on
-            and before is not None
-            and before.stage is not None
-            and not step.problem
-        ):
-            limit = first_crossing(before.stage.shape, step.rule.outline())
-            out[step.rule.id] = {"amount": f"first crosses itself at {limit:.2f} {unit}" if np.isfinite(limit) else ""}
+        if step.in_force and step.stage is not None and (step.acted or step.rule.family == "shape"):
+            said = step.rule.said(Placed(before.stage if before is not None else None, step.stage), unit)
+            out[step.rule.id] = {name: words for name, words in said.items() if words}
     return out

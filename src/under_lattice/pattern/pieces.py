@@ -13,6 +13,7 @@ from under_lattice.geometry.affine import Array, apply, compose, inverse, moves
 from under_lattice.geometry.outline import CLOSE, Outline, polygon
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of, of_rings, rings_of
+from under_lattice.pattern.findings import NOTHING_FOUND, Findings
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.recurve import Chords, contours_of_areas, of_contours
 from under_lattice.pattern.stage import Family, Stage
@@ -20,7 +21,9 @@ from under_lattice.pattern.stage import Family, Stage
 GRID = 1e-9  # of the size of what is overlaid: sides that differ by less are one
 
 
-def stage_of_pieces(rule: str, rows: Sequence[Sequence[Any]], notes: dict[str, Any], chords: Chords | None = None) -> Stage:
+def stage_of_pieces(
+    rule: str, rows: Sequence[Sequence[Any]], found: Findings = NOTHING_FOUND, chords: Chords | None = None
+) -> Stage:
     """Return the stage of areas, row by row: each a copy at its own middle, named by row and column.
 
     With `chords` the curves their edges come of are found again.
@@ -38,7 +41,7 @@ def stage_of_pieces(rule: str, rows: Sequence[Sequence[Any]], notes: dict[str, A
     shape = OwnOutlines(rule, (outlines._replace(points=outlines.points - middle[:, None]),))
     channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(n, dtype=float)}
     key = np.stack([row, column], 1)
-    return Stage(rule, shape, moves(middle), moves(middle), np.arange(n, dtype=np.int32), key, None, channels, notes=notes)
+    return Stage(rule, shape, moves(middle), moves(middle), np.arange(n, dtype=np.int32), key, None, channels, found=found)
 
 
 def areas_of_marks(marks: Marks) -> list[Any]:

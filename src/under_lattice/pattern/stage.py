@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from types import MappingProxyType
-from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
+from typing import Any, NamedTuple, Protocol
 
 import numpy as np
 
@@ -14,9 +14,7 @@ from under_lattice.core.errors import LimitError
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
 from under_lattice.geometry.chance import ODD
 from under_lattice.geometry.outline import Outline, flatten, steps_for
-
-if TYPE_CHECKING:
-    from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.findings import NOTHING_FOUND, Findings
 
 COPIES_MOST = 2_000_000
 Fields = Callable[[Array], Mapping[str, Array]]  # points (..., 2) in a rule's place -> named readings (...)
@@ -50,8 +48,8 @@ class Shape(Protocol):
     def reach(self) -> float:
         """How far drawn outlines may pass the body."""
 
-    def draw(self, ask: Ask) -> tuple[Family, ...]:
-        """One family for each face, for the copies of `ask`."""
+    def draw(self, ask: Any) -> tuple[Family, ...]:
+        """One family for each face, for the copies of `ask`, an `Ask`, which stands above this file."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,6 +81,8 @@ class Stage:
         The copies from -> to runs over; None for all.
     refuses : str
         Why the edges of these tiles cannot be pushed, if they cannot.
+    found : Findings
+        What the rule found while it placed them.
     """
 
     rule: str
@@ -98,7 +98,7 @@ class Stage:
     frame: Array = field(default_factory=lambda: IDENTITY)
     counted: Array | None = None
     refuses: str = ""
-    notes: Mapping[str, Any] = field(default_factory=lambda: NOTHING)
+    found: Findings = NOTHING_FOUND
 
     @property
     def n(self) -> int:

@@ -3,83 +3,26 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cache
 from typing import Any, ClassVar, Literal, Self
 
-import numpy as np
 from pydantic import model_validator
 
-from under_lattice.core.errors import InputError
-from under_lattice.core.progress import QUIET, Progress
+from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.declare.dials import Dial, NumberDial
 from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import IDENTITY, Array
-from under_lattice.pattern.known import NOTHING_KNOWN, Known
-from under_lattice.pattern.marks import Marks, Picture
-from under_lattice.pattern.stage import Shape, Stage, start
+from under_lattice.pattern.marks import Coat, MarkAsk, Marks
+from under_lattice.pattern.stage import Shape, Stage, reshaped, start
+from under_lattice.rules.findings import Cure, Placed, Site, Warn
+from under_lattice.rules.ground import Ground, Standing
 from under_lattice.rules.handles import Drag, HandleSet
+from under_lattice.rules.surroundings import Start, Surroundings
+from under_lattice.rules.true_lengths import true_lengths
 from under_lattice.vary.numbers import Varied
 
 RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "end", "unknown"]
-
-
-@dataclass(frozen=True)
-class Ground:
-    """What a rule may know of the work around it.
-
-    Attributes
-    ----------
-    back : (2, 3)
-        The place of the rule -> the sheet, through what stands below it.
-    known : Known
-        What numbers may know.
-    repeat_below : str
-        Id of the nearest repeat below the rule, or nothing.
-    layers : mapping of Marks
-        Other layers a rule has asked for, by id, as they lie on the sheet.
-    drawn : mapping of Picture
-        The same with their inks.
-    pixels : callable
-        Gives the pixels (H, W, 4) uint8 of a picture of the work by its id, or None.
-    here : str
-        Id of the rule whose copies stand above.
-    progress : Progress
-        For what takes long.
-    """
-
-    back: Array
-    known: Known = NOTHING_KNOWN
-    repeat_below: str = ""
-    layers: Mapping[str, Marks] = field(default_factory=dict)
-    drawn: Mapping[str, Picture] = field(default_factory=dict)
-    pixels: Callable[[str], Array | None] = lambda _: None
-    here: str = ""
-    progress: Progress = QUIET
-
-    @staticmethod
-    def on(width: float, height: float) -> Ground:
-        """Return the ground of a sheet of that size, in the work's unit, with nothing else on it."""
-        return Ground(IDENTITY, replace(NOTHING_KNOWN, width=width, height=height))
-
-    @property
-    def width(self) -> float:
-        """Of the sheet, in the work's unit."""
-        return self.known.width
-
-    @property
-    def height(self) -> float:
-        """Of the sheet, in the work's unit."""
-        return self.known.height
-
-    def sheet(self, margin: float = 0.0) -> Array:
-        """Corners (4, 2) of the sheet grown by `margin`."""
-        x, y = max(0.0, self.width / 2 + margin), max(0.0, self.height / 2 + margin)
-        return np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
-
-
-PLAIN = Ground.on(100.0, 100.0)
 
 
 class Rule(Frozen):
@@ -106,6 +49,11 @@ class Rule(Frozen):
     search: ClassVar[str] = ""
     family: ClassVar[RuleFamily] = "unknown"
     own_steps: ClassVar[tuple[str, ...]] = ()  # dials that may vary by the steps of the rule itself
+    on_net: ClassVar[bool] = False  # it lays copies on a net of equal cells
+    goes_beyond: ClassVar[bool] = False  # it is meant to pass the edge of the sheet
+    construction: ClassVar[bool] = False  # what stands above is drawn in bones and never goes out
+    pick_words: ClassVar[str] = ""  # of a kind that takes copies picked by hand: the command that adds one
+    tiles: ClassVar[bool] = False  # of a motif: it is a cell of tiles that says how it is laid
 
     id: str = ""
     handle: str = ""
@@ -199,6 +147,84 @@ class Rule(Frozen):
         """Return the changes that setting `name` to `value` brings; more than one where settings hang together."""
         return {name: value}
 
+    @property
+    def keeps_colours(self) -> bool:
+        """Whether inks below it have no say, because it brings its own."""
+        return False
+
+    @property
+    def takes_picks(self) -> bool:
+        """Whether copies picked by hand go here."""
+        return False
+
+    @classmethod
+    def for_picks(cls) -> Self:
+        """Return a fresh rule that takes copies picked by hand."""
+        return cls.model_validate({})
+
+    # -- what it does ----------------------------------------------------------------------------
+    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
+        """Return the copies after this rule; those above where it changes none.
+
+        Raises
+        ------
+        RuleRefused, LimitError
+        """
+        return above
+
+    def lays(self, inks: Sequence[Any]) -> bool:
+        """Tell whether it lays a coat or changes one, after the `inks` above it."""
+        return False
+
+    def paint(self, ask: MarkAsk, marks: Marks, coats: tuple[Coat, ...], at: Standing) -> tuple[Coat, ...]:
+        """Return the coats after this rule, at the horizon the marks were drawn for."""
+        return coats
+
+    def seen_through(self, above: Stage, ground: Ground) -> Array | None:
+        """Return the one map (2, 3) this rule applies to all that stands above it, or None if it is not one and the same."""
+        return IDENTITY
+
+    # -- what it says of the work ----------------------------------------------------------------
+    def said(self, placed: Placed, unit: str) -> Mapping[str, str]:
+        """Return words beside dials, by dial."""
+        return placed.stage.found.said
+
+    def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
+        """Return what needs attention that only this kind of rule knows."""
+        return ()
+
+    @property
+    def at_rest(self) -> str:
+        """Why it leaves every copy as it was, when it does."""
+        return "all its numbers are at rest"
+
+    def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
+        """Return the number of this rule that ends a slight overlap of its copies, `gap` < 0 deep, if one does."""
+        return None
+
+    def rests(self, stages: Mapping[str, Stage], repeat_below: str) -> str:
+        """Return why it does nothing on the copies of other rules, by their ids, or nothing."""
+        return ""
+
+    def repeating_cell(self, stage: Stage) -> dict[str, Any] | None:
+        """Return the smallest rectangle or parallelogram that repeats its copies, in words and lengths."""
+        return None
+
+    @classmethod
+    def mends(cls, site: Site) -> Iterable[Warn]:
+        """Return what needs attention at the end of a chain and a rule of this kind would end."""
+        return ()
+
+    # -- what it begins with ---------------------------------------------------------------------
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return the numbers of a fresh rule that suit the place it is put into."""
+        return {}
+
+    def starts(self, around: Surroundings) -> tuple[Start, ...]:
+        """Return the named starts it offers where it stands."""
+        return ()
+
     def layers(self) -> tuple[str, ...]:
         """Return the ids of the other layers this rule reads."""
         return ()
@@ -211,6 +237,10 @@ class Rule(Frozen):
             if isinstance(value, Varied):
                 found += [value.picture, value.second.picture if value.second else ""]
         return tuple(one for one in found if one)
+
+    def by_picture(self) -> str:
+        """Return the dial that is chosen by pictures of this work, as it stands, or nothing."""
+        return ""
 
     def idle(self, name: str) -> str:
         """Return why dial `name` has no effect now, or nothing."""
@@ -259,6 +289,10 @@ class MotifRule(Rule):
         """
         return start(self.shape_on(ground), self.id)
 
+    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
+        """Return the copies a chain begins with."""
+        return self.begin(ground)
+
 
 class ShapeRule(Rule):
     """Reshapes what stands above; draws nothing until copies ask."""
@@ -269,16 +303,20 @@ class ShapeRule(Rule):
         """Return a taller shape tree."""
         raise InputError("a shape rule reshapes")
 
+    def as_it_lies(self, above: Stage) -> Self:
+        """Return the rule with its lengths as those of the copies it stands below, whatever size each was given."""
+        changes = true_lengths({name: (dial, getattr(self, name)) for name, dial in self.dials().items()}, above)
+        return self.model_copy(update=changes) if changes else self
+
+    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
+        """Return the same copies with another shape."""
+        return above if above is None else reshaped(above, self.as_it_lies(above).reshape(above.shape, ground))
+
 
 class CopyRule(Rule):
     """Places copies: eager, over whole arrays."""
 
     family: ClassVar[RuleFamily] = "copies"
-
-    @property
-    def at_rest(self) -> str:
-        """Why it leaves every copy as it was, when it does."""
-        return "there is one copy only" if self.family == "repeat" else "all its numbers are at rest"
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies after this rule."""
@@ -287,6 +325,17 @@ class CopyRule(Rule):
     def laid(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies after this rule, in the order in which they lie over each other."""
         return self.place(above, ground)
+
+    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
+        """Return the copies after this rule.
+
+        Raises
+        ------
+        RuleRefused, LimitError
+        """
+        if above is not None and not above.n:
+            raise RuleRefused("no copies stand above to be repeated or adjusted")
+        return above if above is None else self.laid(above, ground)
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the one map (2, 3) this rule applies to all that stands above it, if it is one and the same."""

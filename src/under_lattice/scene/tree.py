@@ -12,10 +12,9 @@ from under_lattice.colour.colour import bytes_of
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.evaluator import ChainResult, Evaluator
 from under_lattice.geometry.affine import Array
-from under_lattice.pattern.ask import moment
 from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.pattern.marks import Coat, Picture
-from under_lattice.rules.ends.layer_end import LayerEnd
+from under_lattice.rules.end import EndRule
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
@@ -122,18 +121,17 @@ class _Making:
             picture = as_bones(picture, sheet.background, min(sheet.width, sheet.height) / 700)
         return SceneLayer(layer.name, picture, layer=layer.id, **how)
 
-    def _how(self, end: LayerEnd) -> dict[str, Any]:
+    def _how(self, end: EndRule) -> dict[str, Any]:
         """How a layer lies over what is beneath."""
         known = next((result.known for result in self.results.values()), NOTHING_KNOWN)
-        how: dict[str, Any] = {
-            "opacity": moment(end.opacity, known) / 100, "blend": end.blend, "isolated": end.isolated == "yes",
-        }  # fmt: skip
+        lies = end.lies(known)
+        how: dict[str, Any] = {"opacity": lies.opacity, "blend": lies.blend, "isolated": lies.isolated}
         there = {layer.id: layer for layer in self.design.all_layers()} if end.layers() and not self.bones else {}
-        if end.clip in there:
-            how["clip"] = self.evaluator.seen_as(there[end.clip], self.results, self.progress)
-        if end.mask in there:
-            mask = self.node(there[end.mask], asked=True)
-            how["mask"] = Mask((mask,) if mask else (), end.mask_by)
+        if lies.clip in there:
+            how["clip"] = self.evaluator.seen_as(there[lies.clip], self.results, self.progress)
+        if lies.mask in there:
+            mask = self.node(there[lies.mask], asked=True)
+            how["mask"] = Mask((mask,) if mask else (), lies.mask_by)
         return how
 
 

@@ -8,15 +8,15 @@ from typing import Any
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Touches
 from under_lattice.declare.frozen import edited
-from under_lattice.rules.base import MotifRule, Rule
-from under_lattice.rules.copies.leave_out import LeaveOut
-from under_lattice.rules.copies.touch_up import TouchUp
+from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.touches import Touch
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.model import Design, new_id
 from under_lattice.work.pictures import StoredPicture
 from under_lattice.work.reading import refuse_circle
+
+PICKS = "picks"  # the dial of copies picked by hand
 
 
 def with_picture(design: Design, picture: StoredPicture) -> Design:
@@ -121,7 +121,7 @@ def add_rule(design: Design, layer_id: str, rule: Rule, after: str) -> Design:
 
 def remove_rule(design: Design, layer_id: str, rule_id: str) -> Design:
     """Return the design without a rule; the motif stays."""
-    if isinstance(design.layer(layer_id).rule(rule_id), MotifRule):
+    if design.layer(layer_id).rule(rule_id).family == "motif":
         raise InputError("a chain keeps its motif")
 
     def drop(rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
@@ -133,14 +133,14 @@ def remove_rule(design: Design, layer_id: str, rule_id: str) -> Design:
 def move_rule(design: Design, layer_id: str, rule_id: str, to: int) -> Design:
     """Return the design with a rule moved to place `to` of the chain, counted without it; the motif stays first."""
     rule = design.layer(layer_id).rule(rule_id)
-    if isinstance(rule, MotifRule):
+    if rule.family == "motif":
         raise InputError("the motif stays first")
     if rule.family == "end":
         raise InputError("the end of a layer stays last")
 
     def move(rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         rest = [r for r in rules if r.id != rule_id]
-        at = min(max(1 if isinstance(rest[0], MotifRule) else 0, to), len(rest))
+        at = min(max(1 if rest[0].family == "motif" else 0, to), len(rest))
         return (*rest[:at], rule, *rest[at:])
 
     return _with_rules(design, layer_id, move)
@@ -149,22 +149,22 @@ def move_rule(design: Design, layer_id: str, rule_id: str, to: int) -> Design:
 def duplicate_rule(design: Design, layer_id: str, rule_id: str) -> Design:
     """Return the design with a rule put once more after itself."""
     rule = design.layer(layer_id).rule(rule_id)
-    if isinstance(rule, MotifRule):
+    if rule.family == "motif":
         raise InputError("a chain has one motif")
     return add_rule(design, layer_id, rule, rule_id)
 
 
-def by_hand(chain: Chain, kind: type[TouchUp] | type[LeaveOut]) -> TouchUp | LeaveOut | None:
+def by_hand(chain: Chain, kind: type[Rule]) -> Rule | None:
     """Return the rule that takes copies picked by hand at the end of a chain, after all its repeats, if there is one."""
     for rule in reversed(chain.rules):
-        if isinstance(rule, kind) and rule.on and (isinstance(rule, TouchUp) or rule.which == "by hand"):
+        if isinstance(rule, kind) and rule.on and rule.takes_picks:
             return rule
         if rule.family == "repeat":
             break
     return None
 
 
-def add_pick(design: Design, layer_id: str, kind: type[TouchUp] | type[LeaveOut], touch: Touch) -> Design:
+def add_pick(design: Design, layer_id: str, kind: type[Rule], touch: Touch) -> Design:
     """Return the design with one more copy picked by hand, in a rule at the end of the chain that is made where it is missing.
 
     Raises
@@ -174,16 +174,16 @@ def add_pick(design: Design, layer_id: str, kind: type[TouchUp] | type[LeaveOut]
     chain = design.chain(layer_id)
     rule = by_hand(chain, kind)
     if rule is None:
-        fresh = TouchUp() if kind is TouchUp else LeaveOut(which="by hand")
-        design = add_rule(design, layer_id, fresh, chain.rules[-1].id)
+        design = add_rule(design, layer_id, kind.for_picks(), chain.rules[-1].id)
         rule = by_hand(design.chain(layer_id), kind)
         assert rule is not None
-    if any(one.at == touch.at for one in rule.picks):
+    picks = getattr(rule, PICKS)
+    if any(one.at == touch.at for one in picks):
         raise InputError("this copy is picked already")
-    return set_dial(design, layer_id, rule.id, "picks", (*rule.picks, touch))
+    return set_dial(design, layer_id, rule.id, PICKS, (*picks, touch))
 
 
-def exchange_motif(design: Design, layer_id: str, motif: MotifRule) -> Design:
+def exchange_motif(design: Design, layer_id: str, motif: Rule) -> Design:
     """Return the design with another motif at the head of a layer; id, handle and name stay, and with them all that refers to it.
 
     Raises
@@ -202,7 +202,7 @@ def copy_rules(design: Design, layer_id: str, rule_ids: tuple[str, ...], to: str
     ------
     InputError
     """
-    rules = [r for r in design.chain(layer_id).rules if r.id in rule_ids and not isinstance(r, MotifRule)]
+    rules = [r for r in design.chain(layer_id).rules if r.id in rule_ids and r.family != "motif"]
     ids = {rule.id: new_id() for rule in rules}
 
     def put(there: tuple[Rule, ...]) -> tuple[Rule, ...]:

@@ -11,7 +11,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.declare.shape_list import SHAPES_MOST, Laid, Row, text_of_shapes
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
 from under_lattice.pattern.marks import Coat, Picture
-from under_lattice.rules.motifs.frozen_motif import FrozenMotif
+from under_lattice.rules.made import motif_of_shapes
 from under_lattice.work.edits import free_handle
 from under_lattice.work.grouping import put_before
 from under_lattice.work.layers import Chain
@@ -72,6 +72,6 @@ def with_frozen(design: Design, layer_id: str, text: str) -> tuple[Design, str]:
     live = design.chain(layer_id)
     name = f"{live.name}, frozen"[:60]
     handle = free_handle(slug(name), (one.handle for one in design.all_layers()))
-    motif = FrozenMotif(id=new_id(), handle="frozen", shapes=text)
+    motif = edited(motif_of_shapes(text), id=new_id())
     chain = Chain(id=new_id(), handle=handle, name=name, rules=(motif,), end=edited(live.end, id=new_id()))
     return put_before(design, layer_id, chain, edited(live, hidden=True)), chain.id

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TypeVar
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
-from under_lattice.rules.motifs.layer_motif import LayerMotif
+from under_lattice.rules.made import motif_of_layer
 from under_lattice.work.edits import free_handle, refuse_locked, renamed, with_layer
-from under_lattice.work.layers import AnyLayer, Chain, Group
+from under_lattice.work.layers import AnyLayer, Chain, Group, Layer
 from under_lattice.work.model import Design, new_id, slug
 from under_lattice.work.reading import parent_of, read_by
+
+Kind = TypeVar("Kind", bound=Layer)
 
 
 def _siblings(design: Design, layer_id: str) -> tuple[AnyLayer, ...]:
@@ -29,23 +32,23 @@ def _place(siblings: tuple[AnyLayer, ...], layer_id: str) -> int:
     return next(k for k, one in enumerate(siblings) if one.id == layer_id)
 
 
-def with_new_ids(layer: AnyLayer) -> AnyLayer:
+def with_new_ids(layer: Kind) -> Kind:
     """Return a copy of a layer whose ids, and those of all that is in it, are new; what names them inside follows."""
     ids = {rule.id: new_id() for one in layer.walk() for rule in one.every_rule} | {one.id: new_id() for one in layer.walk()}
     return _each(layer.with_each_rule(lambda rule: renamed(rule, ids)), lambda one: {"id": ids[one.id]})
 
 
-def _each(layer: AnyLayer, changes: Callable[[AnyLayer], dict[str, str]]) -> AnyLayer:
+def _each(layer: Kind, changes: Callable[[Layer], dict[str, str]]) -> Kind:
     """A layer and all that is in it, each changed."""
     made = edited(layer, **changes(layer))
     return made.with_members(tuple(_each(member, changes) for member in layer.members))
 
 
-def _fresh(design: Design, layer: AnyLayer) -> AnyLayer:
+def _fresh(design: Design, layer: Kind) -> Kind:
     """A layer with ids and handles that are new in the design, its members' too."""
     handles = [one.handle for one in design.all_layers()]
 
-    def named(one: AnyLayer) -> dict[str, str]:
+    def named(one: Layer) -> dict[str, str]:
         handles.append(free_handle(slug(one.name), handles))
         return {"handle": handles[-1]}
 
@@ -158,7 +161,7 @@ def made_compound(design: Design, layer_id: str) -> tuple[Design, str]:
     of = group.id if group is not None else layer_id
     name = f"{layer.name} as motif"[:60]
     handle = free_handle(slug(name), (one.handle for one in (*design.all_layers(), source)))
-    motif = LayerMotif(id=new_id(), handle="layer-motif", layer=source.id, stands="as it lies")
+    motif = edited(motif_of_layer(source.id), id=new_id())
     chain = Chain(id=new_id(), handle=handle, name=name, rules=(motif,))
     return put_before(design, of, chain, source), chain.id
 

@@ -15,7 +15,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import Frozen, edited
 from under_lattice.rules import KINDS
 from under_lattice.rules.base import MotifRule, Rule
-from under_lattice.rules.ends.layer_end import LayerEnd
+from under_lattice.rules.end import EndRule
 from under_lattice.rules.unknown import UnknownRule
 
 BASE_FIELDS = ("id", "handle", "name", "on", "locked")
@@ -33,6 +33,13 @@ def read_rule(value: Any) -> Any:
     return UnknownRule(kind=kind, settings=value, **{name: value[name] for name in BASE_FIELDS if name in value})
 
 
+def read_end(value: Any) -> Any:
+    """Return the end of a layer from plain data."""
+    return KINDS[END].model_validate(value) if isinstance(value, dict) else value
+
+
+END = "layer"  # the kind of the fixed end
+AnyEnd = Annotated[SerializeAsAny[EndRule], BeforeValidator(read_end)]
 AnyRule = Annotated[SerializeAsAny[Rule], BeforeValidator(read_rule)]
 
 
@@ -46,7 +53,7 @@ class Layer(Frozen):
     handle : str
         Unique in the work; used on the command line.
     name : str
-    end : LayerEnd
+    end : EndRule
         How it lies over what is beneath; its number may vary, follow a named dial and be set like any other.
     hidden, locked, source_only : bool
         A locked layer changes in nothing but whether it is seen; one that is a source only is used by others and not painted.
@@ -58,7 +65,7 @@ class Layer(Frozen):
     id: str
     handle: str
     name: str
-    end: LayerEnd = LayerEnd()
+    end: AnyEnd = read_end({})
     hidden: bool = False
     locked: bool = False
     source_only: bool = False
@@ -176,7 +183,7 @@ class Group(Layer):
     noun: ClassVar[str] = "group"
 
     kind: Literal["group"] = "group"
-    end: LayerEnd = LayerEnd(isolated="yes")
+    end: AnyEnd = read_end({"isolated": "yes"})
     layers: tuple[AnyLayer, ...] = ()
 
     @property

@@ -10,10 +10,12 @@ from under_lattice.declare.dials import Angle, Length, Point, Ratio, RuleChoice
 from under_lattice.geometry.affine import Array, about, compose, inverse, linear
 from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, Ground, describe
+from under_lattice.rules.base import CopyRule, describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.shared.scope import ALL, EACH, OTHERS, scope_frames, scope_stage
+from under_lattice.rules.surroundings import Start, Surroundings, tidy
 from under_lattice.vary.numbers import Number, Varied
 
 
@@ -128,6 +130,33 @@ class Adjust(CopyRule):
             return {"turn": with_start(self.turn, drag.angle(rest(self.turn) + change))}
         x, y = drag.to - before + moved
         return {"x": with_start(self.x, drag.length(float(x), 0.0)), "y": with_start(self.y, drag.length(float(y), 0.0))}
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return a turn that is seen at once."""
+        return {"turn": 15.0}
+
+    def starts(self, around: Surroundings) -> tuple[Start, ...]:
+        """Return starts over the copies of the nearest repeat: jitter, squeeze, each row its own, swirl."""
+        source = around.source
+        if not source:
+            return ()
+
+        def lots(by: float, seed: int, about: float = 0.0) -> Varied:
+            return Varied(rule=source, channel="chance", start=about - by, end=about + by, seed=seed)
+
+        shift, sizes = tidy(around.size * 0.12), ("across", "along")
+        by_rows = Varied(rule=source, channel="row", start=100.0, end=30.0)
+        by_columns = Varied(rule=source, channel="column", start=100.0, end=20.0)
+        away = Varied(rule=source, channel="distance", start=0.0, end=180.0)
+        jitter = {"x": lots(shift, 1), "y": lots(shift, 2), "turn": lots(12.0, 3)} | dict.fromkeys(sizes, lots(15.0, 4, 100.0))
+        made: tuple[tuple[str, str, dict[str, Any]], ...] = (
+            ("jitter", "Each a little aside, turned and sized by chance.", jitter),
+            ("squeeze", "Ever narrower from column to column.", {"across": by_columns}),
+            ("each row its own", "Ever smaller from row to row.", dict.fromkeys(sizes, by_rows)),
+            ("swirl", "Turned the more, the farther from the pivot.", {"turn": away}),
+        )
+        return tuple(Start(name, words, {"scope": EACH, **changes}) for name, words, changes in made)
 
     def key_line(self, unit: str) -> str:
         """Return what is not at rest."""

@@ -10,11 +10,13 @@ import shapely
 
 from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.declare.dials import Choice, LayerChoice, When
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import areas_of_marks, grid_of, stage_of_pieces
 from under_lattice.pattern.recurve import chords_of
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily
+from under_lattice.rules.base import CopyRule, RuleFamily
+from under_lattice.rules.ground import Ground
 
 How = Literal["union", "intersection", "exclusion", "first less the rest"]
 AREAS_MOST = 20_000
@@ -90,7 +92,7 @@ class Combine(CopyRule):
         chords = chords_of(marks, grid_of(marks))
         if self.of == "another layer":
             chords = None  # two layers lie on grids of their own
-        return stage_of_pieces(self.id, rows, {"said": {"how": self._said(count)}}, chords)
+        return stage_of_pieces(self.id, rows, Findings(said={"how": self._said(count)}), chords)
 
     def _said(self, count: int) -> str:
         """How many pieces there are, and whose ink they have."""

@@ -13,10 +13,12 @@ from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.outline import LINE, MOVE
 from under_lattice.geometry.path import Path, paths_of
 from under_lattice.pattern.clipping import ERROR, padded
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import Marks, draw
 from under_lattice.pattern.pieces import stage_of_outlines
 from under_lattice.pattern.stage import Family, Stage, limit_copies
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import CopyRule, RuleFamily, describe
+from under_lattice.rules.ground import Ground
 
 LINES_MOST, EACH_MOST = 20_000, 20_000
 
@@ -66,8 +68,8 @@ class Dash(CopyRule):
         kept, row, column = np.array(names).T
         channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(float(len(kept)))}
         faces = [Family(verbs, outlines, np.arange(len(kept), dtype=np.int32))]
-        notes = {"said": {"dash": f"{len(kept):,} in all"}}
-        return stage_of_outlines(self.id, above, kept, faces, key=np.stack([row, column], 1), channels=channels, notes=notes)
+        said = Findings(said={"dash": f"{len(kept):,} in all"})
+        return stage_of_outlines(self.id, above, kept, faces, key=np.stack([row, column], 1), channels=channels, found=said)
 
     def _pieces(self, path: Path) -> list[Array]:
         """The dashes of one line (k, 2) each, corners kept."""

@@ -10,11 +10,14 @@ from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.declare.dials import Choice, Length
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.path import Path
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.interlacing import alternating, crossings, straps
 from under_lattice.pattern.marks import draw, paths_of_marks
 from under_lattice.pattern.pieces import stage_of_pieces
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import CopyRule, RuleFamily, describe
+from under_lattice.rules.ground import Ground
+from under_lattice.rules.surroundings import Surroundings, tidy
 
 LINES_MOST = 2000
 
@@ -54,8 +57,8 @@ class Interlace(CopyRule):
         if not any(made):
             raise RuleRefused("nothing is left of the straps; make them narrower or the gap smaller")
         said = {"width": f"{len(lines):,} lines, {len(found.places):,} crossings"}
-        notes: dict[str, Any] = {"said": said, "attention": self._attention(found.places[broken], found.places)}
-        return stage_of_pieces(self.id, made, notes)
+        warnings = self._attention(found.places[broken], found.places)
+        return stage_of_pieces(self.id, made, Findings(said=said, warnings=warnings))
 
     def _lines(self, above: Stage, ground: Ground) -> list[Path]:
         """The outlines of all that stands above, in its place."""
@@ -80,6 +83,11 @@ class Interlace(CopyRule):
             where = "one place" if len(many) == 1 else f"{len(many):,} places"
             out.append((f"more than two lines cross in {where}", tuple(at + round_them for at in many)))
         return tuple(out)
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return straps in proportion to the motif."""
+        return {"width": tidy(around.size * 0.07), "gap": tidy(around.size * 0.015)}
 
     def key_line(self, unit: str) -> str:
         """Return width and gap."""

@@ -14,10 +14,13 @@ from under_lattice.declare.dials import Choice, Length
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.cutting import as_outline, cubics_of
 from under_lattice.geometry.outline import CLOSE
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import stage_of_outlines
 from under_lattice.pattern.stage import Family, Stage
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily, describe
+from under_lattice.rules.base import CopyRule, RuleFamily, describe
+from under_lattice.rules.ground import Ground
+from under_lattice.rules.surroundings import Surroundings, tidy
 
 LINES_MOST = 20_000
 Line = Array  # cubics (S, 4, 2)
@@ -72,8 +75,8 @@ class JoinEnds(CopyRule):
             misses.append((whole, miss))
             before, after = max([before, *gaps]), max(after, 0.0 if closes else miss)
         kept = [lines[run[0][0]][0] for run in runs] + [copy for copy, _ in rings]
-        notes = self._notes(misses, before, after, len(lines))
-        return self._stage(above, kept, [*made, *((ring, True) for _, ring in rings)], notes)
+        found = self._found(misses, before, after, len(lines))
+        return self._stage(above, kept, [*made, *((ring, True) for _, ring in rings)], found)
 
     def _joined(self, run: list[Line]) -> tuple[Line, list[float]]:
         """Lines as one, and how far their ends missed each other."""
@@ -97,18 +100,18 @@ class JoinEnds(CopyRule):
         return np.concatenate([whole, _straight(end, begin)]) if np.hypot(*(begin - end)) > 0 else whole
 
     @staticmethod
-    def _notes(misses: list[tuple[Line, float]], before: float, after: float, count: int) -> dict[str, Any]:
+    def _found(misses: list[tuple[Line, float]], before: float, after: float, count: int) -> Findings:
         lines = "one line" if len(misses) == 1 else f"{len(misses):,} lines"
         said = f"{lines} of {count:,}; ends missed by {short(before, 3)} at most; now by {short(after, 3)}"
-        notes: dict[str, Any] = {"said": {"near": said}}
+        warnings: tuple[tuple[str, tuple[Array, ...]], ...] = ()
         open_ones = [(whole, miss) for whole, miss in misses if np.hypot(*(whole[0, 0] - whole[-1, 3])) > 1e-9]
         if open_ones and len(misses) == 1:
             whole, miss = open_ones[0]
             sentence = f"the joined line misses itself by {short(miss, 3)}; Near from {short(miss, 3)} on closes it"
-            notes["attention"] = [(sentence, [np.stack([whole[-1, 3], whole[0, 0]])])]
-        return notes
+            warnings = ((sentence, (np.stack([whole[-1, 3], whole[0, 0]]),)),)
+        return Findings(said={"near": said}, warnings=warnings)
 
-    def _stage(self, above: Stage, kept: list[int], made: list[tuple[Line, bool]], notes: dict[str, Any]) -> Stage:
+    def _stage(self, above: Stage, kept: list[int], made: list[tuple[Line, bool]], found: Findings) -> Stage:
         """The lines as copies with outlines of their own; those with as many pieces share a family."""
         shapes = []
         for line, closed in made:
@@ -123,12 +126,17 @@ class JoinEnds(CopyRule):
         number = np.arange(len(shapes))
         channels = {"step": number.astype(float), "column": number.astype(float)}
         key = np.stack([np.zeros(len(shapes), np.int64), number], 1)
-        return stage_of_outlines(self.id, above, np.array(kept), faces, key=key, channels=channels, notes=notes)
+        return stage_of_outlines(self.id, above, np.array(kept), faces, key=key, channels=channels, found=found)
 
     @property
     def at_rest(self) -> str:
         """Why nothing changes."""
         return "there is one line only"
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return a reach in proportion to the motif."""
+        return {"near": tidy(around.size * 0.05)}
 
     def key_line(self, unit: str) -> str:
         """Return how near and how."""

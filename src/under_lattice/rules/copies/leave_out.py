@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal, get_args
 
 import numpy as np
@@ -12,8 +14,11 @@ from under_lattice.declare.dials import Choice, Count, Length, Point, Ratio, See
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
 from under_lattice.geometry.body import hull
 from under_lattice.geometry.chance import lots_of_keys
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, Ground, describe
+from under_lattice.rules.base import CopyRule, describe
+from under_lattice.rules.findings import SHOWN_MOST, Cure, Site, Warn
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.shared.anchor import Anchor, resolve
 from under_lattice.rules.shared.touches import Touch, picked
 
@@ -27,6 +32,8 @@ ROUND = When(field="which", values=("outside a circle",), reason="only for a cir
 BOXED = When(field="which", values=("outside a box",), reason="only for a box")
 REGION = When(field="which", values=("outside a circle", "outside a box"), reason="only for a circle or a box")
 BY_HAND = When(field="which", values=("by hand",), reason="only for copies picked by hand")
+TOUCH = 1e-6
+MEANT = 0.15  # of a copy's size: a deeper overlap is meant
 OVERLAP_MOST = 20_000
 
 
@@ -43,12 +50,45 @@ def beside_sheet(stage: Stage, width: float, height: float, back: Array = IDENTI
     return beside
 
 
+def _slight_overlap(site: Site) -> Iterator[Warn]:
+    """An overlap of copies that are not on a net, so small that it is hardly meant."""
+    stage, rule = site.end, site.last_repeat
+    size = float(np.ptp(stage.body_ring, 0).min()) * float(np.sqrt(np.abs(np.linalg.det(stage.xform[0, :, :2]))))
+    if site.gap is None or site.on_net is not None or rule is None or not -MEANT * size < site.gap < -TOUCH:
+        return
+    cure = rule.overlap_cure(site.gap, site.stages[rule.id]) or Cure("", "", LeaveOut(which="overlapping ones"), "leave them out")
+    cure = cure if cure.dial else replace(cure, rule=site.last)
+    yield Warn(f"overlap {-site.gap:.2f} {site.unit}", rule.id, cure)
+
+
+def _doubles(site: Site) -> Array:
+    """Copies (k,) at the same place as others, and of the same shape."""
+    stage = site.end
+    rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
+    shown = site.marks.variant.reshape(stage.n, -1).astype(np.int64)
+    mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
+    mixed += (shown * (887503681 * np.arange(1, shown.shape[1] + 1))).sum(1)
+    _, first = np.unique(mixed, return_index=True)
+    return np.setdiff1d(np.arange(stage.n), first)
+
+
+def _outside(site: Site) -> Array:
+    """Copies (k,) that lie wholly beside the sheet; of a cover, whose edge may shrink away from it, only where they are many."""
+    if any(rule.goes_beyond for rule in site.on):
+        return np.zeros(0, np.int64)
+    beside = np.flatnonzero(beside_sheet(site.end, site.width, site.height))
+    covers = any(rule.on_net and rule.extent == "covers the sheet" for rule in site.on)
+    return beside if len(beside) > (0.1 * site.end.n if covers else 0) else beside[:0]
+
+
 class LeaveOut(CopyRule):
     """Take copies away."""
 
     title: ClassVar[str] = "Leave out"
     words: ClassVar[str] = "Take copies away: every k-th, by chance, outside a region or the sheet, overlapping ones, doubles."
     search: ClassVar[str] = "remove delete thin hide mask region cull duplicates"
+
+    pick_words: ClassVar[str] = "Leave this copy out"
 
     kind: Literal["leave-out"] = "leave-out"
     which: Annotated[Which, Choice("Leaves out", "Which copies go.", options=get_args(Which))] = "every k-th"
@@ -95,7 +135,7 @@ class LeaveOut(CopyRule):
             above.key[kept],
             above,
             {"step": np.arange(len(kept), dtype=float)},
-            notes={"said": {"which": f"{above.n - len(kept):,} left out"}},
+            found=Findings(said={"which": f"{above.n - len(kept):,} left out"}),
         )
 
     def _stays(self, above: Stage, ground: Ground) -> Array:
@@ -131,6 +171,31 @@ class LeaveOut(CopyRule):
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the map that changes nothing: what stays, stays where it is."""
         return IDENTITY
+
+    @property
+    def takes_picks(self) -> bool:
+        """Whether copies picked by hand go here."""
+        return self.which == "by hand"
+
+    @classmethod
+    def for_picks(cls) -> LeaveOut:
+        """Return a fresh rule that leaves out what is picked."""
+        return cls(which="by hand")
+
+    @classmethod
+    def mends(cls, site: Site) -> Iterator[Warn]:
+        """Yield slight overlaps, copies exactly on others, and copies beside the sheet."""
+        yield from _slight_overlap(site)
+        twice = _doubles(site)
+        if len(twice):
+            cure = Cure(site.last, "", cls(which="exact doubles"), "leave them out")
+            words = "copy lies" if len(twice) == 1 else "copies lie"
+            yield Warn(f"{len(twice)} {words} exactly on another", "", cure, tuple(site.end.bodies(twice[:SHOWN_MOST])))
+        beside = _outside(site)
+        if len(beside):
+            words = "copy lies" if len(beside) == 1 else "copies lie"
+            cure = Cure(site.last, "", cls(which="beside the sheet"), "leave them out")
+            yield Warn(f"{len(beside):,} {words} outside the sheet", "", cure, tuple(site.end.bodies(beside[:SHOWN_MOST])))
 
     @staticmethod
     def _clear(above: Stage) -> Array:

@@ -9,8 +9,10 @@ import numpy as np
 from under_lattice.declare.dials import Choice, Count, Length, When
 from under_lattice.geometry.affine import Array, compose, moves
 from under_lattice.geometry.body import hull
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, Ground
+from under_lattice.rules.base import CopyRule
+from under_lattice.rules.ground import Ground
 
 SETTLED_MOST = 1000
 SLACK = 1e-6
@@ -56,7 +58,7 @@ class Loosen(CopyRule):
         said = f"{passes} passes" if worst <= SLACK else f"{passes} passes, overlap {worst:.3g} is left"
         return Stage(
             self.id, above.shape, compose(step, x), step, np.arange(above.n, dtype=np.int32), above.key, above,
-            {"step": np.arange(above.n, dtype=float)}, notes={"said": {"until": said}},
+            {"step": np.arange(above.n, dtype=float)}, found=Findings(said={"until": said}),
         )  # fmt: skip
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -10,12 +11,12 @@ from under_lattice.colour.colour import bytes_of
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Colour, Touches
 from under_lattice.geometry.affine import IDENTITY, Array, about, compose, inverse, linear
-from under_lattice.pattern.ask import Ask
-from under_lattice.pattern.marks import Coat, Marks
+from under_lattice.pattern.findings import Findings
+from under_lattice.pattern.marks import Coat, MarkAsk, Marks
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, Ground
+from under_lattice.rules.base import CopyRule
+from under_lattice.rules.ground import Ground, Standing
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, polar
-from under_lattice.rules.paints.ramps import Standing
 from under_lattice.rules.shared.touches import Touch, as_one, picked
 
 HANDLES_MOST = 30
@@ -28,6 +29,8 @@ class TouchUp(CopyRule):
     title: ClassVar[str] = "Touch-up"
     words: ClassVar[str] = "Single copies moved, turned, sized or coloured by hand; they keep it by their place when counts change."
     search: ClassVar[str] = "manual single individual exception override move one copy recolour accent"
+
+    pick_words: ClassVar[str] = "Touch up this copy"
 
     kind: Literal["touch-up"] = "touch-up"
     picks: Annotated[
@@ -50,7 +53,12 @@ class TouchUp(CopyRule):
         said = f"{gone} of {len(self.picks)} not there now" if gone else ""
         channels = {"step": np.arange(above.n, dtype=float)}
         parent = np.arange(above.n, dtype=np.int32)
-        return Stage(self.id, above.shape, xform, step, parent, above.key, above, channels, notes={"said": {"picks": said}})
+        return Stage(self.id, above.shape, xform, step, parent, above.key, above, channels, found=Findings(said={"picks": said}))
+
+    @property
+    def takes_picks(self) -> bool:
+        """Whether copies picked by hand go here."""
+        return True
 
     @staticmethod
     def _changed(xform: Array, touch: Touch, together: bool) -> Array:
@@ -60,7 +68,11 @@ class TouchUp(CopyRule):
         out[..., 2] += (touch.x, touch.y)
         return np.asarray(out)
 
-    def paint(self, ask: Ask, marks: Marks, coats: tuple[Coat, ...], at: Standing) -> tuple[Coat, ...]:
+    def lays(self, inks: Sequence[Any]) -> bool:
+        """Tell whether there is a coat to change."""
+        return bool(self.colour and inks)
+
+    def paint(self, ask: MarkAsk, marks: Marks, coats: tuple[Coat, ...], at: Standing) -> tuple[Coat, ...]:
         """Return the coats with the fill of the picked copies changed; a ramp or a picture is covered."""
         stage = ask.stage(self.id)
         if not self.colour or not coats or stage is None or not self.picks:

@@ -6,17 +6,19 @@ from typing import Annotated, ClassVar, Literal
 
 from under_lattice.colour.blend import BLENDS, Blend
 from under_lattice.declare.dials import Choice, LayerChoice, Ratio
-from under_lattice.rules.base import Rule, RuleFamily, describe
+from under_lattice.pattern.ask import moment
+from under_lattice.pattern.known import Known
+from under_lattice.rules.base import describe
+from under_lattice.rules.end import EndRule, Lies
 from under_lattice.vary.numbers import Number
 
 
-class LayerEnd(Rule):
+class LayerEnd(EndRule):
     """Opacity, blend, clip and mask of the layer."""
 
     title: ClassVar[str] = "Layer"
     words: ClassVar[str] = "How the layer lies over what is beneath it."
     search: ClassVar[str] = "opacity blend transparency clip mask stencil"
-    family: ClassVar[RuleFamily] = "end"
 
     kind: Literal["layer"] = "layer"
     handle: str = "layer"
@@ -40,6 +42,11 @@ class LayerEnd(Rule):
             "Mask by", "What of the mask says it: how light it is, or how opaque.", main=False, options=("lightness", "opacity")
         ),
     ] = "lightness"
+
+    def lies(self, known: Known) -> Lies:
+        """Return how the layer lies, by what is `known` of the work."""
+        isolated = self.isolated == "yes"
+        return Lies(moment(self.opacity, known) / 100, self.blend, isolated, self.clip, self.mask, self.mask_by)
 
     def layers(self) -> tuple[str, ...]:
         """Return the layers it is clipped and masked by."""

@@ -12,7 +12,7 @@ from under_lattice.geometry.fitting import fitted
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.geometry.path_text import parts_of_text, text_of_parts
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.shared.measure_spots import turn_dragged, turn_handle
 from under_lattice.rules.shared.measured import Face, MeasuredMotif, Numbers

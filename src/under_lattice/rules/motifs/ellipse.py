@@ -13,7 +13,8 @@ from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, Outline
 from under_lattice.pattern.ask import Ask, largest, rest
 from under_lattice.pattern.ask import Number as AnyNumber
 from under_lattice.pattern.stage import Family, Shape, Stage, share
-from under_lattice.rules.base import Ground, MotifRule, describe
+from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, with_start
 from under_lattice.rules.shared.measure_spots import Spot, spot_dragged, spot_handles, turn_dragged, turn_handle
 from under_lattice.vary.numbers import Number

@@ -12,7 +12,7 @@ from under_lattice.geometry.affine import IDENTITY, Array, moves
 from under_lattice.pattern.inked import InkedCopies
 from under_lattice.pattern.marks import Coat
 from under_lattice.pattern.stage import Family, Shape, Stage
-from under_lattice.rules.base import PLAIN, Ground
+from under_lattice.rules.ground import PLAIN, Ground
 from under_lattice.rules.shared.inked_motif import COLOURS, Colours, InkedMotif
 
 DROPS = """\

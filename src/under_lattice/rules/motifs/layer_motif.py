@@ -11,7 +11,7 @@ from under_lattice.declare.dials import Angle, Choice, LayerChoice, Ratio
 from under_lattice.geometry.affine import linear
 from under_lattice.geometry.outline import flatten
 from under_lattice.pattern.inked import Inked, of_picture, turned_and_sized
-from under_lattice.rules.base import Ground
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.shared.inked_motif import COLOURS, Colours, InkedMotif
 
 SHAPES_MOST = 4_000

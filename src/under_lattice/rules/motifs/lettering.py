@@ -10,7 +10,8 @@ from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.declare.dials import Font, Ratio, Text
 from under_lattice.geometry.lettering import letters
 from under_lattice.pattern.stage import Shape
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.shared.measure_spots import Spot, Values
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number

@@ -13,7 +13,8 @@ from under_lattice.geometry.outline import flatten
 from under_lattice.geometry.path_text import parts_of_text, text_of_parts
 from under_lattice.pattern.ask import rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, with_start
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.rules.shared.outline_points import Work, dragged_text, point_handles, reworked_text

@@ -16,7 +16,8 @@ from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.pattern.inked import Inked
 from under_lattice.pattern.marks import Coat
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.shared.inked_motif import COLOURS, Colours, InkedMotif
 

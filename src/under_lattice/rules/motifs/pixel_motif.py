@@ -14,7 +14,8 @@ from under_lattice.geometry.affine import linear
 from under_lattice.pattern.clipping import of_rings, rings_of
 from under_lattice.pattern.inked import Inked, Part
 from under_lattice.pattern.marks import Coat
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.shared.inked_motif import COLOURS, Colours, InkedMotif
 
 SHELL = "...11.../..1221../.122221./.122221./11222211/12133121/.113311./...11..."

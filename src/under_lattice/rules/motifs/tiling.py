@@ -44,6 +44,8 @@ class Tiling(MeasuredMotif):
     search: ClassVar[str] = "archimedean laves uniform semiregular tessellation floor pavement cairo snub"
     spots: ClassVar[tuple[Spot, ...]] = (Spot("size", lambda n: (n["size"], 0.0)),)
 
+    tiles: ClassVar[bool] = True
+
     kind: Literal["tiling"] = "tiling"
     meets: Annotated[
         Configuration,

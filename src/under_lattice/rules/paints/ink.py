@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
 from under_lattice.colour.blend import BLENDS, Blend
-from under_lattice.colour.colour import GREYS, bytes_of
+from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp
 from under_lattice.declare.dials import Angle, Choice, Colour, Length, Palette, Picture, Ratio, RuleChoice, Seed, When
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.chance import lots_of_keys
-from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.coats import NO_INK, along_lines
 from under_lattice.pattern.marks import Coat, Dash, MarkAsk, Marks
 from under_lattice.rules.base import Rule, RuleFamily, describe
-from under_lattice.rules.paints.ramps import SCOPES, SHAPE, Standing, ramp_over, span_of, stops_of, upright
+from under_lattice.rules.ground import Standing
+from under_lattice.rules.paints.ramps import SCOPES, SHAPE, ramp_over, span_of, stops_of, upright
+from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
 Source = Literal[
@@ -31,6 +34,9 @@ CHOSEN = ("part", "in turn", *SOURCES[-3:])  # what is no reading of a rule
 READ = tuple(source for source in SOURCES if source not in CHOSEN)
 RAMPED = When(field="inside", values=("straight ramp", "round ramp"), reason="the fill is flat")
 DASHED = When(field="line", values=("dashes",), reason="the line is unbroken")
+
+
+PALETTE = ("#E6DCC6", "#5E8C86", "#22404A")  # of a fresh ink
 
 
 class Ink(Rule):
@@ -182,6 +188,15 @@ class Ink(Rule):
         Choice("Laid", "In place of the ink above, or as another coat on top.", options=("in place of", "on top"), main=False),
     ] = "in place of"
 
+    def lays(self, inks: Sequence[Any]) -> bool:
+        """Tell that it always lays a coat."""
+        return True
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return three quiet colours, and a line in proportion to the motif."""
+        return {"palette": PALETTE, "stroke_width": tidy(around.size * 0.015)}
+
     def paint(self, ask: MarkAsk, marks: Marks, coats: tuple[Coat, ...], at: Standing) -> tuple[Coat, ...]:
         """Return the coats after this ink.
 
@@ -279,27 +294,6 @@ class Ink(Rule):
         elif self.run == "as a ramp" and self.colours in READ:
             fill = f"{count} colours run through by {self.colours}"
         return fill if self.stroke != "one colour" else f"{fill}; line {describe(self.stroke_width, unit)}"
-
-
-NO_INK = Coat(np.zeros((1, 4), np.uint8), np.zeros((1, 4), np.uint8), np.zeros(1))
-
-
-def bare_coat(marks: Marks) -> Coat:
-    """Greys for marks that no ink has reached yet, one for each part."""
-    return along_lines(Coat(bytes_of(GREYS)[marks.family % len(GREYS)], NO_INK.stroke, NO_INK.width), marks, NO_INK.width)
-
-
-def along_lines(coat: Coat, marks: Marks, width: Array) -> Coat:
-    """Return the coat with its fill drawn along open lines that have no stroke, `width` (N,) or (1,) wide: they have no inside."""
-    is_open = np.array([CLOSE not in family.verbs for family in marks.families])
-    if not is_open.any():
-        return coat
-    lines, fill = is_open[marks.family], np.array(np.broadcast_to(coat.fill, (marks.count, 4)))
-    stroke, wide = np.array(np.broadcast_to(coat.stroke, (marks.count, 4))), np.array(np.broadcast_to(coat.width, marks.count))
-    bare = lines & (stroke[:, 3] == 0)
-    stroke[bare], wide[bare] = fill[bare], np.broadcast_to(width, marks.count)[bare]
-    fill[lines, 3] = 0
-    return coat._replace(fill=fill, stroke=stroke, width=wide)
 
 
 def _with_opacity(colour: Array, per_cent: Array) -> Array:

@@ -12,26 +12,11 @@ from under_lattice.geometry.affine import Array, apply, compose, inverse
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Stage
+from under_lattice.rules.ground import Standing
 from under_lattice.rules.shared.scope import scope_frames, scope_stage
 
 SHAPE, SO_FAR, SHEET = "each shape", "all copies", "the sheet"
 SCOPES = ((SHAPE, "each shape"), (SO_FAR, "all so far"), (SHEET, "the sheet"))
-
-
-@dataclass(frozen=True)
-class Standing:
-    """Where in the chain an ink stands.
-
-    Attributes
-    ----------
-    nearest : str
-        Id of the repeat whose rows are counted when none is named.
-    stage : str
-        Id of the rule that made the copies it is laid on; what stands below repeats the inked copies.
-    """
-
-    nearest: str = ""
-    stage: str = ""
 
 
 @dataclass(frozen=True)

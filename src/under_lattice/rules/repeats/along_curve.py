@@ -14,12 +14,16 @@ from under_lattice.geometry.affine import Array, about, linear
 from under_lattice.geometry.outline import polygon
 from under_lattice.geometry.path import Path, line_through, paths_of
 from under_lattice.pattern.ask import StepAsk
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import Marks, paths_of_marks
 from under_lattice.pattern.stage import Stage, limit_copies, repeat
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.findings import Cure
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.repeats.spots import HANDLES_MOST, SpotList, read_spots, spots_text
 from under_lattice.rules.shared.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat
+from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
 Line = Literal["points", "the sheet's edge", "another layer"]
@@ -129,12 +133,13 @@ class AlongCurve(Repeat):
         steps = self._steps(above, ground, at, heading)
         index, group = (v.ravel() for v in np.meshgrid(np.arange(len(k)), np.arange(above.n), indexing="ij"))
         channels = {"step": np.arange(len(k), dtype=float), "column": k.astype(float), "row": line.astype(float)}
-        notes = {"said": self._said(paths, stands), "pitch": paths[0].length / max(1, len(stands[0]) - (not paths[0].closed))}
+        pitch = paths[0].length / max(1, len(stands[0]) - (not paths[0].closed))
+        findings = Findings({"pitch": pitch}, self._said(paths, stands))
         key = np.stack([line, k], 1)
         if steps.shape[1] == 1:
-            return repeat(above, self.id, steps[:, 0], key, channels, notes=notes)
+            return repeat(above, self.id, steps[:, 0], key, channels, found=findings)
         spread = {name: values[index] for name, values in channels.items()}
-        return repeat(above, self.id, steps[index, group], key[index], spread, group=group, notes=notes)
+        return repeat(above, self.id, steps[index, group], key[index], spread, group=group, found=findings)
 
     def _steps(self, above: Stage, ground: Ground, at: Array, heading: Array) -> Array:
         """Where the copies above are taken: (K, 1 or n, 2, 3)."""
@@ -233,6 +238,21 @@ class AlongCurve(Repeat):
         if len(points) > 2 and not drag.free and np.hypot(*(beside - drag.to).T).min() <= drag.near:
             points = np.delete(points, k, 0)
         return {"points": spots_text(points)}
+
+    def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
+        """Return how many copies have room on the line, where they are counted."""
+        if self.spacing != "by number" or self.count <= 2:
+            return None
+        pitch = stage.found.values["pitch"]
+        fewer = max(2, int(self.count * pitch / (pitch - gap)))
+        return Cure(self.id, "count", fewer, f"{fewer} copies end it")
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return a wave across the sheet."""
+        x, y = tidy(around.width * 0.36), tidy(around.height * 0.22)
+        points = f"{-x:g}, {y:g}; {-x / 3:g}, {-y:g}; {x / 3:g}, {y:g}; {x:g}, {-y:g}"
+        return {"points": points, "pitch": tidy(around.size * 1.1), "count": 16, "inset": tidy(around.size * 0.7)}
 
     def key_line(self, unit: str) -> str:
         """Return the line and how many or how far apart."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -12,14 +13,18 @@ from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Rat
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse, moves, turns
 from under_lattice.geometry.body import hull, inside, meeting, within
 from under_lattice.pattern.ask import Ask, rest
-from under_lattice.pattern.stage import Stage, limit_copies, repeat
-from under_lattice.rules.base import Ground, describe
+from under_lattice.pattern.stage import Stage, repeat
+from under_lattice.rules.base import describe
+from under_lattice.rules.findings import Placed, Site, Warn
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.motifs.tiling import cell_of_shape
 from under_lattice.rules.repeats import lattice_net as nets
 from under_lattice.rules.repeats.lattice_handles import lattice_dragged, lattice_handles
+from under_lattice.rules.repeats.lattice_says import lattice_cell, lattice_warnings, suggested_lattice
 from under_lattice.rules.shared.anchor import Anchor, resolve
 from under_lattice.rules.shared.runs import BY_LEVEL, LEVEL, Repeat
+from under_lattice.rules.surroundings import Surroundings
 from under_lattice.vary.numbers import Number, Varied
 
 Extent = Literal["covers the sheet", "whole copies inside", "fits a box", "by number"]
@@ -45,6 +50,8 @@ class Lattice(Repeat):
     title: ClassVar[str] = "Lattice"
     words: ClassVar[str] = "Repeat in rows and columns: squares, hexagons, triangles, bricks, half-drops or any two vectors."
     search: ClassVar[str] = "grid tile repeat honeycomb brick half-drop rows columns array"
+
+    on_net: ClassVar[bool] = True
 
     kind: Literal["lattice"] = "lattice"
     form: Annotated[nets.Form, Choice("Form", "How rows and columns lie.", options=nets.FORMS, pictures=True)] = (
@@ -166,15 +173,14 @@ class Lattice(Repeat):
         i, j, group, counted = i[order], j[order], group[order], None if counted is None else counted[order]
         steps = self._steps(net, i, j, group, offset, home, whole)
         refuses = self._refusal(net, bodies)
-        notes = {
-            "step_at": lambda i, j: self._steps(net, np.array([i]), np.array([j]), np.zeros(1, int), offset, home, whole)[0],
-            "pitch": self.shown_pitch(net)[0],
-            "row_pitch": self.shown_pitch(net)[1],
-            "net": net,
-            "columns": int(np.ptp(i)) + 1 if len(i) else 0,
-            "rows": int(np.ptp(j)) + 1 if len(j) else 0,
-        }
-        notes["said"] = {"extent": f"{notes['columns']} × {notes['rows']}"}  # noqa: RUF001
+        pitch, row_pitch = self.shown_pitch(net)
+        columns, rows = (int(np.ptp(one)) + 1 if len(one) else 0 for one in (i, j))
+        found = nets.LatticeFound(
+            {"pitch": pitch, "row_pitch": row_pitch},
+            {"extent": f"{columns} × {rows}"},  # noqa: RUF001
+            net=net,
+            step_at=lambda i, j: self._steps(net, np.array([i]), np.array([j]), np.zeros(1, int), offset, home, whole)[0],
+        )
         back = inverse(whole)
         begin = home + offset
 
@@ -194,7 +200,7 @@ class Lattice(Repeat):
             frame=back if self.turn else IDENTITY,
             counted=counted,
             refuses=refuses,
-            notes=notes,
+            found=found,
         )
 
     def _order(self, net: nets.Net, i: Array, j: Array, group: Array) -> Array:
@@ -273,7 +279,7 @@ class Lattice(Repeat):
 
     def _fitted(self, net: nets.Net, corners: Array) -> tuple[nets.Net, Array]:
         ranges = self._block(np.rint([rest(self.columns)]).astype(np.int64), np.rint([rest(self.rows)]).astype(np.int64))
-        i, j, _ = _grid(ranges)
+        i, j, _ = nets.grid(ranges)
         places = net.places(i, j)
         run, size = np.ptp(places, 0), np.ptp(corners, 0)
         room = np.array([self.box_width, self.box_height]) - size
@@ -296,14 +302,14 @@ class Lattice(Repeat):
         if self.extent in ("fits a box", "by number"):
             ranges = self._block(*self._counts(above, ground))
             ranges = np.broadcast_to(ranges, (max(len(ranges), len(net.a)), 4))
-            i, j, group = _grid(ranges)
+            i, j, group = nets.grid(ranges)
             return i, j, group, None
         far = float(np.hypot(*np.ptp(sheet, 0)))  # what reaches further than across the sheet is not waited for
         reach = min(above.shape.reach(), far) * float(np.abs(np.linalg.det(above.xform[:, :, :2])).max()) ** 0.5
         turned = 2 * above.xform[above.origin, :, 2] - corners if net.odd is not None else corners
         region = hull((sheet[:, None] - np.concatenate([corners, turned])[None]).reshape(-1, 2))
         region = region + np.sign(region - region.mean(0)) * reach
-        i, j, group = _grid(net.ranges(region))
+        i, j, group = nets.grid(net.ranges(region))
         places = net.places(i, j, group if len(net.a) > 1 else 0)
         keep, counted = self._met(places, sheet, corners, reach, TINY * float(np.hypot(*net.a[0])), ground.progress)
         if net.odd is not None:
@@ -353,6 +359,19 @@ class Lattice(Repeat):
             return b, a
         return (2 * a, b) if self.form == "triangles" else (a, b)
 
+    def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
+        """Return overlaps and slivers of its copies, tiles that do not fit, and what it leaves bare."""
+        return lattice_warnings(self, placed, site)
+
+    def repeating_cell(self, stage: Stage) -> dict[str, Any] | None:
+        """Return the smallest rectangle that repeats it, or its parallelogram."""
+        return lattice_cell(self, stage, nets.found_of(stage).net)
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return the form the motif suggests, and lengths in proportion to it."""
+        return suggested_lattice(around)
+
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return pivot, steps and the first copy's frame."""
         return lattice_handles(self, above, stage, unit)
@@ -366,17 +385,3 @@ class Lattice(Repeat):
         if self.extent == "fits a box":
             return "fits a box"
         return "pitch touching" if self.spacing == "touching" else f"pitch {describe(self.pitch, unit)}"
-
-
-def _grid(ranges: Array) -> tuple[Array, Array, Array]:
-    """All whole places of ranges (g, 4), row by row: i, j and group, (s,) each."""
-    wide, high = ranges[:, 1] - ranges[:, 0] + 1, ranges[:, 3] - ranges[:, 2] + 1
-    limit_copies(float(np.sum(wide.astype(float) * high)), 8_000_000)
-    if len(ranges) == 1:
-        least_i, most_i, least_j, most_j = ranges[0]
-        i, j = np.arange(least_i, most_i + 1), np.arange(least_j, most_j + 1)
-        return np.tile(i, len(j)), np.repeat(j, len(i)), np.zeros(len(i) * len(j), np.int32)
-    counts = wide * high
-    group = np.repeat(np.arange(len(ranges), dtype=np.int32), counts)
-    at = np.arange(len(group)) - np.repeat(np.cumsum(counts) - counts, counts)
-    return at % wide[group] + ranges[group, 0], at // wide[group] + ranges[group, 2], group

@@ -1,30 +1,30 @@
-"""Handles of the lattice: its pivot, its two steps and the frame of its first copy."""
+"""Handles of the lattice: its pivot, its two steps and the frame of its first copy.
+
+The rule itself stands above this file, so it is not named in its types.
+"""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.pattern.ask import rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, length_words, polar, with_start
 from under_lattice.rules.repeats import lattice_net as nets
 from under_lattice.rules.shared.anchor import nearest_spot
 
-if TYPE_CHECKING:
-    from under_lattice.rules.repeats.lattice import Lattice
-
 FIRST, ROW, EACH, PIVOT = "first copy", "row step", "turn each", "pivot"
 
 
-def lattice_handles(rule: Lattice, above: Stage, stage: Stage, unit: str) -> HandleSet:
+def lattice_handles(rule: Any, above: Stage, stage: Stage, unit: str) -> HandleSet:
     """Return the handles of a placed lattice."""
     home, one, row = (_centre(above, stage, i, j) for i, j in ((0, 0), (1, 0), (0, 1)))
     body = above.bodies(np.array([above.origin]))[0]
-    frame = apply(stage.notes["step_at"](1, 0), body)
+    frame = apply(nets.found_of(stage).step_at(1, 0), body)
     handles = [Handle(PIVOT, stage.pivot, f"pivot: {rule.pivot.words()}", "pivot")]
     if rule.extent != "fits a box":
         handles += [
@@ -33,24 +33,24 @@ def lattice_handles(rule: Lattice, above: Stage, stage: Stage, unit: str) -> Han
             Handle(FIRST, one, "first copy: the rest follow", "frame"),
         ]
     arrows = (Arrow(home, one, length_words(one - home, unit)), Arrow(home, row, length_words(row - home, unit)))
-    return HandleSet(tuple(handles), apply(stage.notes["step_at"](0, 0), body), frame, arrows)
+    return HandleSet(tuple(handles), apply(nets.found_of(stage).step_at(0, 0), body), frame, arrows)
 
 
 def _centre(above: Stage, stage: Stage, i: int, j: int) -> Array:
-    return apply(stage.notes["step_at"](i, j), above.xform[above.origin, :, 2][None])[0]
+    return apply(nets.found_of(stage).step_at(i, j), above.xform[above.origin, :, 2][None])[0]
 
 
 def _rightmost(ring: Array) -> int:
     return int(np.lexsort((ring[:, 1], -ring[:, 0].round(6)))[0])
 
 
-def lattice_dragged(rule: Lattice, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+def lattice_dragged(rule: Any, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
     """Return the changes of settings that follow a dragged handle."""
     if drag.name == PIVOT:
         return {"pivot": nearest_spot(drag.to, above, ground, drag)}
     one = _centre(above, stage, 1, 0)
     if drag.name == EACH:
-        frame = apply(stage.notes["step_at"](1, 0), above.bodies(np.array([above.origin]))[0])
+        frame = apply(nets.found_of(stage).step_at(1, 0), above.bodies(np.array([above.origin]))[0])
         change = polar(drag.to - one)[1] - polar(frame[_rightmost(frame)] - one)[1]
         return {"turn_each": drag.angle(rule.turn_each + change)}
     home = _centre(above, stage, 0, 0)
@@ -61,7 +61,7 @@ def lattice_dragged(rule: Lattice, drag: Drag, above: Stage, stage: Stage, groun
     return _stepped(rule, drag, before, now, above, ground)
 
 
-def _stepped(rule: Lattice, drag: Drag, before: Array, now: Array, above: Stage, ground: Ground) -> dict[str, Any]:
+def _stepped(rule: Any, drag: Drag, before: Array, now: Array, above: Stage, ground: Ground) -> dict[str, Any]:
     (was, was_angle), (length, angle) = polar(before), polar(now)
     across = drag.name == FIRST
     pitches = _Pitches(rule, drag, above, ground)
@@ -89,7 +89,7 @@ def _share(drag: Drag, share: float, number: Any) -> Any:
 class _Pitches:
     """Turns a wanted pitch into a pitch, or into the gap where the pitch is touching."""
 
-    def __init__(self, rule: Lattice, drag: Drag, above: Stage, ground: Ground) -> None:
+    def __init__(self, rule: Any, drag: Drag, above: Stage, ground: Ground) -> None:
         self.rule, self.drag = rule, drag
         bodies = rule.bodies(above, False)
         net = rule.net(above, ground, bodies)

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 from typing import Literal, get_args
 
 import numpy as np
 
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.body import clearance, edges_of, grown, hull
+from under_lattice.pattern.findings import Findings
+from under_lattice.pattern.stage import Stage, limit_copies
 
 Form = Literal[
     "hexagons on points", "hexagons on flats", "squares", "triangles", "staggered rows", "dropped columns", "two vectors",
@@ -17,6 +20,7 @@ Form = Literal[
 FORMS: tuple[str, ...] = get_args(Form)
 AS_TILES = FORMS[-1]  # by the vectors of a motif that is a cell of tiles
 TIED = FORMS[:2] + FORMS[3:4]  # one pitch gives both
+FORM_OF_SIDES = {3: "triangles", 6: "hexagons on points"}  # that suits a motif with so many sides
 HALF_ROOT = np.sqrt(3) / 2
 
 
@@ -91,6 +95,20 @@ class Net:
         factor = np.array([across, down])
         odd = None if self.odd is None else self.odd * factor
         return replace(self, a=self.a * factor, b=self.b * factor, odd=odd)
+
+
+@dataclass(frozen=True)
+class LatticeFound(Findings):
+    """What a lattice found: its net, and the map (2, 3) that takes the motif to column `i` and row `j`."""
+
+    net: Net = field(kw_only=True)
+    step_at: Callable[[int, int], Array] = field(kw_only=True)
+
+
+def found_of(stage: Stage) -> LatticeFound:
+    """Return what the lattice that made a stage found."""
+    assert isinstance(stage.found, LatticeFound)
+    return stage.found
 
 
 def direction(degrees: float) -> Array:
@@ -204,3 +222,17 @@ def split_sharing(body: Array, offsets: Array, turned: Array) -> bool:
         if (meets & apart).any():
             return True
     return False
+
+
+def grid(ranges: Array) -> tuple[Array, Array, Array]:
+    """Return all whole places of ranges (g, 4), row by row: i, j and group, (s,) each."""
+    wide, high = ranges[:, 1] - ranges[:, 0] + 1, ranges[:, 3] - ranges[:, 2] + 1
+    limit_copies(float(np.sum(wide.astype(float) * high)), 8_000_000)
+    if len(ranges) == 1:
+        least_i, most_i, least_j, most_j = ranges[0]
+        i, j = np.arange(least_i, most_i + 1), np.arange(least_j, most_j + 1)
+        return np.tile(i, len(j)), np.repeat(j, len(i)), np.zeros(len(i) * len(j), np.int32)
+    counts = wide * high
+    group = np.repeat(np.arange(len(ranges), dtype=np.int32), counts)
+    at = np.arange(len(group)) - np.repeat(np.cumsum(counts) - counts, counts)
+    return at % wide[group] + ranges[group, 0], at // wide[group] + ranges[group, 2], group

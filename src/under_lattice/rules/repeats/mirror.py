@@ -10,10 +10,12 @@ from under_lattice.declare.dials import Angle, Choice, Length, Point
 from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse, mirrors
 from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.shared.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat, laid_out
+from under_lattice.rules.surroundings import Surroundings
 from under_lattice.vary.numbers import Number
 
 Keeps = Literal["both", "the mirrored only", "every second mirrored"]
@@ -93,6 +95,11 @@ class Mirror(Repeat):
             return {"pivot": nearest_spot(drag.to, above, ground, drag)}
         pivot = resolve(self.pivot, above, ground)
         return {"angle": with_start(self.angle, drag.angle(polar(drag.to - pivot)[1]))}
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return the middle of the sheet as pivot, where copies are spread already."""
+        return {"pivot": Anchor(spot="sheet centre")} if around.spread else {}
 
     def key_line(self, unit: str) -> str:
         """Return the line and what is kept."""

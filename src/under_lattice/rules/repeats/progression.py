@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -13,12 +14,16 @@ from under_lattice.geometry.body import clearance, edges_of
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import Ask, StepAsk, rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.findings import Cure, Placed, Site, Warn
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
-from under_lattice.rules.repeats.progression_handles import progression_dragged, progression_handles
+from under_lattice.rules.repeats.progression_handles import RunFound, progression_dragged, progression_handles
+from under_lattice.rules.repeats.progression_says import WHOLE, misses, starts_of_run
 from under_lattice.rules.shared.anchor import Anchor, resolve
 from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, meets_sheet, own_centred, symmetry_of
 from under_lattice.rules.shared.scope import ALL, OTHERS, scope_frames, scope_stage
+from under_lattice.rules.surroundings import Start, Surroundings
 from under_lattice.vary.numbers import Number, Varied
 
 Extent = Literal["by number", "until it leaves the sheet", "until a size is reached"]
@@ -143,8 +148,8 @@ class Progression(Repeat):
             most = self._reached(whole, own, above, ground)
             whole, own = whole[:most], own[:most]
         pivot = resolve(self.pivot, above, ground)
-        notes = self._notes(above, whole, own, most)
-        more: dict[str, Any] = {"pivot": pivot, "notes": notes}
+        found = self._found(above, whole, own, most)
+        more: dict[str, Any] = {"pivot": pivot, "found": found}
         ragged = counts if self.extent == "by number" and len(counts) > 1 else None
         steps = whole
         if not np.array_equal(own, np.broadcast_to(np.eye(2, 3), own.shape)):
@@ -254,7 +259,7 @@ class Progression(Repeat):
             raise RuleRefused(f"more than {len(steps):,} copies would stand on the sheet; give their number instead")
         return max(1, int(out[0]))
 
-    def _notes(self, above: Stage, whole: Array, own: Array, most: int) -> dict[str, Any]:
+    def _found(self, above: Stage, whole: Array, own: Array, most: int) -> RunFound:
         """What is said of the run: the last copy's size and turn."""
         last = compose(whole[most - 1], own[most - 1])[0] if len(whole) >= most else np.eye(2, 3)
         size = 100 * float(np.sqrt(abs(np.linalg.det(last[:, :2]))))
@@ -271,7 +276,7 @@ class Progression(Repeat):
             if times > 1 and abs(looks - total) > 0.005:
                 said["turn"] += f", looks like {looks:.4g}°"
         said["extent"] = f"{most:,} in all"
-        return {"said": said, "first": compose(whole[1], own[1])[0] if len(whole) > 1 else None}
+        return RunFound(said=said, first=compose(whole[1], own[1])[0] if len(whole) > 1 else None)
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the pivot, the first copy's frame to move, turn and size, and the end of the run."""
@@ -292,6 +297,24 @@ class Progression(Repeat):
             return {"by": value, "x": round(float(distance * np.cos(angle)), 4), "y": round(float(distance * np.sin(angle)), 4)}
         angle = float(np.degrees(np.arctan2(y, x)))
         return {"by": value, "distance": round(float(np.hypot(x, y)), 4), "direction": round(angle, 4)}
+
+    def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
+        """Return the spacing at which neighbours touch, where it is free."""
+        return Cure(self.id, "spacing", "touching", "spacing touching ends it") if self.spacing == "free" else None
+
+    def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
+        """Return by how much a line of pieces that comes round misses itself."""
+        return misses(self, placed, site.unit)
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return a whirl: nested, turned and smaller with each step."""
+        whirl = {"count": 24, "distance": 0.0, "turn": 6.0, "across": 94.0, "along": 94.0}
+        return whirl | ({**WHOLE, "pivot": Anchor(spot="sheet centre")} if around.spread else {})
+
+    def starts(self, around: Surroundings) -> tuple[Start, ...]:
+        """Return a row, a stack, a whirl, a coil, a drift and a chain."""
+        return starts_of_run(around)
 
     def key_line(self, unit: str) -> str:
         """Return count, step, turn and size."""

@@ -1,28 +1,43 @@
-"""Handles of a Progression: the pivot, the first copy to hold and move, turn and size, and the end of the run."""
+"""Handles of a Progression: the pivot, the first copy to hold and move, turn and size, and the end of the run.
+
+The rule itself stands above this file, so it is not named in its types.
+"""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.pattern.ask import rest
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, length_words, polar, with_start
 from under_lattice.rules.shared.anchor import nearest_spot, resolve
 
-if TYPE_CHECKING:
-    from under_lattice.rules.repeats.progression import Progression
+
+@dataclass(frozen=True)
+class RunFound(Findings):
+    """What a run found: the map (2, 3) that takes what stands above to its first copy, if it has one."""
+
+    first: Array | None = None
 
 
-def progression_handles(rule: Progression, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+def first_of(stage: Stage) -> Array | None:
+    """Return where the first copy of a run is taken."""
+    return stage.found.first if isinstance(stage.found, RunFound) else None
+
+
+def progression_handles(rule: Any, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
     """Return the handles, in the place of the rule."""
     ring = above.bodies(np.array([above.origin]))[0]
     pivot = resolve(rule.pivot, above, ground)
     handles = [Handle("pivot", pivot, f"pivot: {rule.pivot.words()}", "pivot")]
-    first = stage.notes.get("first")
+    first = first_of(stage)
     if first is None:
         return HandleSet(tuple(handles), ring)
     frame = apply(first, ring)
@@ -44,14 +59,14 @@ def progression_handles(rule: Progression, above: Stage, stage: Stage, ground: G
     return HandleSet(tuple(handles), ring, frame, tuple(arrows))
 
 
-def progression_dragged(rule: Progression, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+def progression_dragged(rule: Any, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
     """Return what a dragged handle changes."""
     if drag.name == "pivot":
         return {"pivot": nearest_spot(drag.to, above, ground, drag)}
     if drag.name == "end":
         return _end(rule, drag, above, stage)
     ring = above.bodies(np.array([above.origin]))[0]
-    first = stage.notes.get("first")
+    first = first_of(stage)
     if first is None:
         return {}
     frame = apply(first, ring)
@@ -76,7 +91,7 @@ def progression_dragged(rule: Progression, drag: Drag, above: Stage, stage: Stag
     return {"across": with_start(rule.across, across), "along": with_start(rule.along, round(along, 1))}
 
 
-def _moved(rule: Progression, drag: Drag, by: Array) -> dict[str, Any]:
+def _moved(rule: Any, drag: Drag, by: Array) -> dict[str, Any]:
     """The first copy is moved; touching copies keep touching and only turn their direction."""
     angle = np.radians(rest(rule.direction))
     heading = np.array([np.cos(angle), np.sin(angle)])
@@ -94,7 +109,7 @@ def _moved(rule: Progression, drag: Drag, by: Array) -> dict[str, Any]:
     return direction | {"distance": with_start(rule.distance, drag.length(away, 0.0))}
 
 
-def _end(rule: Progression, drag: Drag, above: Stage, stage: Stage) -> dict[str, Any]:
+def _end(rule: Any, drag: Drag, above: Stage, stage: Stage) -> dict[str, Any]:
     """The run is made longer or shorter: the copy nearest to the pointer becomes the last."""
     middles = _middles(rule, above, stage)
     count = len(middles)
@@ -107,7 +122,7 @@ def _end(rule: Progression, drag: Drag, above: Stage, stage: Stage) -> dict[str,
     return {"count": with_start(rule.count, float(min(max(near, 1), 5000)))}
 
 
-def _middles(rule: Progression, above: Stage, stage: Stage) -> Array:
+def _middles(rule: Any, above: Stage, stage: Stage) -> Array:
     """Middles (K, 2) of the motif's own copies, in the order of their steps."""
     own: Array = np.flatnonzero(stage.parent == above.origin)
     own = own[np.argsort(stage.key[own, 1], kind="stable")]

@@ -12,12 +12,16 @@ from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Tied, When
 from under_lattice.geometry.affine import Array, about, apply, compose, linear, mirrors, moves, turns
 from under_lattice.pattern.ask import Ask, rest
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.findings import Cure
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, least_apart, placed, ring_bodies, union_of
 from under_lattice.rules.shared.wound import wound
+from under_lattice.rules.surroundings import Start, Surroundings, tidy
 from under_lattice.vary.numbers import Number, Varied
 
 Place = Literal["as it stands", "free", "touching"]
@@ -137,11 +141,8 @@ class Rosette(Repeat):
         steps = compose(compose(ring, out[None]), own)
         ragged = len(counts) > 1
         reached = float(radius[above.origin if len(radius) > 1 else 0])
-        notes = {
-            "radius": reached,
-            "said": {"arc": f"{short(float(angle[0]), 3)}° apart"},
-        }
-        stage = laid_out(above, self.id, steps, self.stacking, counts if ragged else None, pivot=pivot, notes=notes)
+        found = Findings({"radius": reached}, {"arc": f"{short(float(angle[0]), 3)}° apart"})
+        stage = laid_out(above, self.id, steps, self.stacking, counts if ragged else None, pivot=pivot, found=found)
         if self.stacking != "round and round" or stage.n < 3:
             return stage
         if ragged or abs(abs(float(ask.each(self.arc)[0])) - 360.0) > 1e-9:
@@ -214,7 +215,7 @@ class Rosette(Repeat):
         own = own[np.argsort(stage.key[own, 1], kind="stable")]
         middle = (above.body_ring.min(0) + above.body_ring.max(0)) / 2
         at = apply(stage.xform[own], middle[None, None])[:, 0]
-        radius = float(stage.notes["radius"])
+        radius = float(stage.found.values["radius"])
         words = f"radius {describe(radius, unit)}"
         handles = [
             Handle("pivot", pivot, f"pivot: {self.pivot.words()}", "pivot"),
@@ -245,6 +246,29 @@ class Rosette(Repeat):
         )
         count = round(arc / max(between, 0.2)) + (1 if both else 0)
         return {"count": with_start(self.count, float(min(max(count, 1), MOST)))}
+
+    def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
+        """Return the radius at which neighbours touch, where it is free."""
+        return Cure(self.id, "radius_by", "touching", "radius touching ends it") if self.radius_by == "free" else None
+
+    def starts(self, around: Surroundings) -> tuple[Start, ...]:
+        """Return a ring, a flower, a fan, a necklace and a dial."""
+        radius = tidy(around.least * 0.3)
+        foot = {"count": 8, "radius_by": "as it stands", "pivot": Anchor(spot="motif bottom")}
+        return (
+            Start("ring", "Evenly round the pivot.", {"count": 12, "radius": radius}),
+            Start("flower", "Petals on one foot.", foot),
+            Start("fan", "Over part of a turn.", {"count": 9, "radius": radius, "arc": 160.0, "begin": -80.0}),
+            Start("necklace", "Neighbours just touch.", {"count": 18, "radius_by": "touching"}),
+            Start("dial", "Upright, as numbers on a clock.", {"count": 12, "radius": radius, "facing": "upright"}),
+        )
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return a small wreath round what is repeated already, or a wide one."""
+        if around.spread:
+            return {"count": 6, "radius": tidy(around.size)}
+        return {"radius": tidy(around.least * 0.32), "count": 12}
 
     def key_line(self, unit: str) -> str:
         """Return count, radius and arc."""

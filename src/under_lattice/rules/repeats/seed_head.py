@@ -11,11 +11,16 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, When
 from under_lattice.geometry.affine import Array, about, apply, inverse, linear
 from under_lattice.pattern.ask import StepAsk, rest
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage, limit_copies
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.copies.loosen import Loosen
+from under_lattice.rules.findings import Cure
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, meets_sheet
+from under_lattice.rules.surroundings import Start, Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
 GOLDEN = 180.0 * (3.0 - 5.0**0.5)  # degrees
@@ -120,11 +125,9 @@ class SeedHead(Repeat):
             own, at = own[keep], at[keep]
             if not len(own):
                 raise RuleRefused("no copy meets the sheet")
-        notes = {
-            "angle": self.divergence_angle(),
-            "said": {"count": arms_words(at), "extent": f"{len(own):,} in all"},
-        }
-        return laid_out(above, self.id, own, self.stacking, None, pivot=pivot, notes=notes)
+        said = {"count": arms_words(at), "extent": f"{len(own):,} in all"}
+        found = Findings({"angle": self.divergence_angle()}, said)
+        return laid_out(above, self.id, own, self.stacking, None, pivot=pivot, found=found)
 
     def places(self, k: Array) -> Array:
         """Return where copies `k` (n,) stand about the pivot (n, 2)."""
@@ -178,6 +181,27 @@ class SeedHead(Repeat):
             if not drag.free and abs(angle - known) < 0.6:
                 return {"divergence": name}
         return {"divergence": "free", "angle": round(angle, 2)}
+
+    def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
+        """Return a rule that pushes overlapping copies apart."""
+        return Cure("", "", Loosen(), "loosen them")
+
+    def starts(self, around: Surroundings) -> tuple[Start, ...]:
+        """Return a sunflower, a burst and spokes."""
+        spacing, close = tidy(around.size * 0.55), tidy(around.size * 0.2)
+        golden = {"count": 220, "spacing": spacing, "skip": 1}
+        spread = {"count": 160, "spacing": close, "law": "power", "power": 80.0, "skip": 4}
+        arms = {"count": 200, "spacing": spacing, "divergence": "free", "angle": 45.3, "skip": 2}
+        return (
+            Start("sunflower", "At the golden angle, evenly dense.", golden),
+            Start("burst", "Spreading outwards.", spread),
+            Start("spokes", "An angle that makes arms.", arms),
+        )
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return many copies, close to each other."""
+        return {"spacing": tidy(max(around.size * 0.55, around.least * 0.012)), "count": 200, "skip": 1}
 
     def key_line(self, unit: str) -> str:
         """Return count and divergence."""

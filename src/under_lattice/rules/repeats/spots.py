@@ -14,11 +14,13 @@ from under_lattice.declare.dials import Angle, LayerChoice, Ratio, Text
 from under_lattice.geometry.affine import Array, about, apply, linear
 from under_lattice.geometry.outline import CLOSE, POINTS_OF, contours
 from under_lattice.pattern.ask import StepAsk
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.shared.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat, laid_out
+from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
 SPOTS_MOST, HANDLES_MOST, LENGTH_MOST, SNAPS_MOST = 2000, 60, 60_000, 2000
@@ -138,8 +140,8 @@ class Spots(Repeat):
         turn, size = spots[:, 2:3] + ask.steps(self.turn), spots[:, 3:] / 100 * ask.steps(self.size) / 100
         steps = about(linear(turn, size, size), home)
         steps[..., 2] += (spots[:, :2] - home)[:, None]
-        notes = {"said": {"spots": f"{len(spots):,} in all"}}
-        return laid_out(above, self.id, steps, "last on top", None, notes=notes)
+        found = Findings(said={"spots": f"{len(spots):,} in all"})
+        return laid_out(above, self.id, steps, "last on top", None, found=found)
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return a bead for each spot, of very many the first."""
@@ -159,6 +161,12 @@ class Spots(Repeat):
             if len(found) and away.min() <= drag.near:
                 spots[k, :2] = np.round(found[int(np.argmin(away))], 6)
         return {"spots": spots_text(spots)}
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return three spots round the middle."""
+        side = tidy(around.size * 1.3)
+        return {"spots": f"{-side:g}, {-side:g}; 0, {side:g}, 30; {side:g}, {-side:g}, 60, 70"}
 
     def key_line(self, unit: str) -> str:
         """Return how many."""

@@ -11,11 +11,14 @@ from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Rat
 from under_lattice.geometry.affine import Array, about, apply, compose, inverse, linear, mirrors, moves, turns
 from under_lattice.geometry.groups import HEXAGONAL, OBLIQUE, SQUARE, Frieze, Plane, cell_of, maps_of, mirror_lines
 from under_lattice.pattern.clipping import Clipped, nearest_region
+from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage, limit_copies, repeat, reshaped
-from under_lattice.rules.base import Ground, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, polar
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
 from under_lattice.rules.shared.runs import LEVEL, PLAIN_STACKING, PlainStacking, Repeat, meets_sheet
+from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
 Over = Literal["the plane", "a strip", "a point"]
@@ -38,6 +41,8 @@ class Symmetry(Repeat):
     words: ClassVar[str] = "Repeat by a symmetry group: the seventeen of the plane, the seven of a strip, or about a point."
     turns_back: ClassVar[bool] = True
     search: ClassVar[str] = "wallpaper frieze kaleidoscope crystal reflect glide p4m p6m group mandala"
+
+    goes_beyond: ClassVar[bool] = True
 
     kind: Literal["symmetry"] = "symmetry"
     over: Annotated[Over, Choice("Over", "What is filled.", options=get_args(Over))] = "the plane"
@@ -100,7 +105,7 @@ class Symmetry(Repeat):
         keep = meets_sheet(steps, above.bodies(), ground)
         if self.over == "a point" or not keep.any():
             keep = np.ones(len(steps), bool)
-        notes = {"said": {"group": f"{order} in each cell", "strip": f"{order} in each cell"}}
+        found = Findings(said=dict.fromkeys(("group", "strip"), f"{order} in each cell"))
         shown = above
         if self.shows == "clipped to its region":
             region = apply(inverse(above.xform), self._region(above, ground, whole, own)[None])
@@ -112,7 +117,7 @@ class Symmetry(Repeat):
             key[keep],
             {name: value[keep] for name, value in channels.items()},
             pivot=pivot,
-            notes=notes,
+            found=found,
         )
 
     def cell(self) -> Array:
@@ -220,6 +225,16 @@ class Symmetry(Repeat):
             return {"x": drag.length(float(x), 0.0), "y": drag.length(float(y), 0.0)}
         away, heading = polar(drag.to - pivot)
         return {"width": max(0.01, drag.length(away)), "turn": drag.angle(heading)}
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return a cell three motifs wide."""
+        cell = tidy(around.size * 3)
+        return {"width": cell, "height": cell, "x": tidy(around.size * 0.8), "y": tidy(around.size * 0.35)}
+
+    def by_picture(self) -> str:
+        """Return the dial of the group, of the plane or of a strip."""
+        return {"the plane": "group", "a strip": "strip"}.get(self.over, "")
 
     def key_line(self, unit: str) -> str:
         """Return the group and its cell."""

@@ -14,6 +14,7 @@ class ConstructionOnly(Rule):
     words: ClassVar[str] = "What stands above is drawn in bones on the sheet and never goes out; other layers may still follow it."
     search: ClassVar[str] = "guide helper hidden not printed scaffold auxiliary reference line"
     family: ClassVar[RuleFamily] = "paint"
+    construction: ClassVar[bool] = True
 
     kind: Literal["construction-only"] = "construction-only"
 

@@ -15,11 +15,13 @@ from under_lattice.geometry.path import line_through
 from under_lattice.pattern.ask import rest
 from under_lattice.pattern.edges import Edges, of_tile
 from under_lattice.pattern.stage import Shape, Stage
-from under_lattice.rules.base import Ground, ShapeRule
+from under_lattice.rules.base import ShapeRule
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet, with_start
 from under_lattice.rules.shared.anchor import ordered_corners
 from under_lattice.rules.shared.named_points import chord_dragged, chord_handles, named_points, parse_chords, point_of
 from under_lattice.rules.shared.reshaped import Made, Reshaped, straight_only
+from under_lattice.rules.surroundings import Surroundings
 from under_lattice.vary.numbers import Number
 
 FREE = ("p", "q", "r")
@@ -138,6 +140,14 @@ class InnerLines(ShapeRule):
             one: with_start(getattr(self, one), float(np.clip(round(x, 1), -300, 300))),
             other: with_start(getattr(self, other), float(np.clip(round(y, 1), -300, 300))),
         }
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return lines across the motif, where it has corners."""
+        if around.corners is None:
+            return {}
+        count = len(around.corners)
+        return {"lines": f"s1-p-s{count // 2 + 1}" + (f", s2-q-s{count // 2 + 2}" if count > 3 else "")}
 
     def key_line(self, unit: str) -> str:
         """Return the lines."""

@@ -17,10 +17,12 @@ from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.outline import Outline, is_straight_polygon, polygon_verbs
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Family, Shape, Stage
-from under_lattice.rules.base import Ground, ShapeRule
+from under_lattice.rules.base import ShapeRule
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.shared.anchor import ordered_corners
 from under_lattice.rules.shared.named_points import chord_dragged, chord_handles, named_points, parse_chords, point_of
+from under_lattice.rules.surroundings import Surroundings
 
 Into = Literal["rhombs", "triangles", "chords", "all chords", "a star", "cells", "rings"]
 INTO: tuple[str, ...] = get_args(Into)
@@ -244,6 +246,12 @@ class Split(ShapeRule):
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Draw a chord to the point under the pointer, or take it away."""
         return {"chords": chord_dragged(self.chords, drag, stage, {})}
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return triangles for a motif with an odd number of sides."""
+        odd = around.corners is not None and len(around.corners) % 2
+        return {"into": "triangles"} if odd else {}
 
     def key_line(self, unit: str) -> str:
         """Return what it divides into."""

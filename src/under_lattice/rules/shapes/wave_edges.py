@@ -14,8 +14,9 @@ from under_lattice.geometry.waving import waved
 from under_lattice.pattern.ask import Ask, largest
 from under_lattice.pattern.edges import Edges
 from under_lattice.pattern.stage import Family, Shape, share, start
-from under_lattice.rules.base import Ground, ShapeRule, describe
-from under_lattice.rules.shapes.push_edges import forward
+from under_lattice.rules.base import ShapeRule, describe
+from under_lattice.rules.ground import Ground
+from under_lattice.rules.shapes.pushed import forward
 from under_lattice.rules.shared.reshaped import Made, Reshaped
 from under_lattice.vary.numbers import Number
 

@@ -10,7 +10,7 @@ from pydantic import field_validator
 from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import Ground
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag
 
 SPOTS = (

@@ -11,7 +11,8 @@ from under_lattice.declare.dials import Choice, NumberDial
 from under_lattice.geometry.affine import Array, linear
 from under_lattice.pattern.inked import Inked
 from under_lattice.pattern.stage import Shape, Stage
-from under_lattice.rules.base import PLAIN, Ground, MotifRule, describe
+from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.ground import PLAIN, Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.motifs.rectangle import Rectangle
 from under_lattice.rules.shared.measure_spots import turn_dragged, turn_handle
@@ -29,6 +30,11 @@ class InkedMotif(MotifRule):
 
     title: ClassVar[str] = "Motif"
     colours: Annotated[Colours, COLOURS] = "its own"
+
+    @property
+    def keeps_colours(self) -> bool:
+        """Whether inks below it have no say."""
+        return self.colours == "its own"
 
     def inked(self, ground: Ground) -> Inked:
         """Return the outlines with their coats.

@@ -9,11 +9,12 @@ import numpy as np
 import shapely
 
 from under_lattice.declare.dials import Choice, Ratio, When
-from under_lattice.geometry.affine import Array, apply, compose, inverse, linear
+from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse, linear
 from under_lattice.geometry.body import hull
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Stage, limit_copies, repeat
-from under_lattice.rules.base import CopyRule, Ground, RuleFamily
+from under_lattice.rules.base import CopyRule, RuleFamily
+from under_lattice.rules.ground import Ground
 
 BY_LEVEL = "by level"
 Stacking = Literal["smaller on top", "last on top", "first on top", "by level"]
@@ -41,6 +42,15 @@ class Repeat(CopyRule):
     family: ClassVar[RuleFamily] = "repeat"
     own_steps: ClassVar[tuple[str, ...]] = ("level",)
     turns_back: ClassVar[bool] = False  # `place` lays the last on top, whatever `stacking` says
+
+    @property
+    def at_rest(self) -> str:
+        """Why nothing changes."""
+        return "there is one copy only"
+
+    def seen_through(self, above: Stage, ground: Ground) -> Array | None:
+        """Return the map that changes nothing: the motif's own copy stays where it is."""
+        return IDENTITY
 
     def laid(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies, by their levels where these decide."""

@@ -11,7 +11,6 @@ from under_lattice.declare.dials import LayerChoice
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, ListRow
 from under_lattice.ui.look.layouts import emptied
-from under_lattice.work.layers import Group
 from under_lattice.work.reading import may_read, members_of
 
 LAYER = "layer:"  # before the id of a layer that shall be shown
@@ -29,7 +28,7 @@ class LayerRow(ListRow):
         dial = self.dial
         assert isinstance(dial, LayerChoice)
         layers = may_read(self.hand.document.design, self.hand.layer, dial.groups)
-        words = [(f"group {one.name}" if isinstance(one, Group) else one.name, one.id) for one in layers]
+        words = [(f"group {one.name}" if one.members else one.name, one.id) for one in layers]
         return [("none", ""), *words]
 
     def refresh(self) -> None:

@@ -6,8 +6,8 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
-from under_lattice.measure.attention import Cure, Warn
 from under_lattice.measure.facts import Facts
+from under_lattice.rules.findings import Cure, Warn
 from under_lattice.ui.look.glyphs import glyph_icon
 from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour
 from under_lattice.work.model import Sheet

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QIODevice, QMimeData
 from PySide6.QtGui import QGuiApplication, QImage
@@ -13,11 +12,10 @@ from PySide6.QtWidgets import QFileDialog
 from under_lattice.core.errors import FileError
 from under_lattice.files.brought import PICTURE_ENDINGS, kind_of, with_brought
 from under_lattice.files.recipe import open_any
+from under_lattice.ui.window.host import Host
+from under_lattice.ui.window.work_files import WorkFiles
 from under_lattice.ui.workers.background import Background, bytes_of
 from under_lattice.work.model import Design
-
-if TYPE_CHECKING:
-    from under_lattice.ui.window.window import Window
 
 SVG = "image/svg+xml"
 BROUGHT = (".svg", *PICTURE_ENDINGS)
@@ -26,8 +24,8 @@ BROUGHT = (".svg", *PICTURE_ENDINGS)
 class Bringing:
     """Adds what comes from outside as a layer of the open work."""
 
-    def __init__(self, window: Window) -> None:
-        self.window = window
+    def __init__(self, window: Host, files: WorkFiles) -> None:
+        self.window, self.files = window, files
 
     def drop(self, path: Path) -> None:
         """Take a dropped file: a work, or a drawing with a recipe, is opened; other drawings and pictures become a layer."""
@@ -47,15 +45,13 @@ class Bringing:
         Background(self.window, read, lambda found: self._open(path) if found is None else self._take(design, *found), self._refuse)
 
     def _open(self, path: Path) -> None:
-        if self.window.files.may_leave():
-            self.window.files.open_path(path)
+        if self.files.may_leave():
+            self.files.open_path(path)
 
     def ask(self) -> None:
         """Ask for a drawing or picture and bring it in."""
         kinds = "Drawings and pictures (*.svg *.png *.jpg *.jpeg *.webp)"
-        chosen, _ = QFileDialog.getOpenFileName(
-            self.window, "Bring in a drawing or picture", str(self.window.files.folder()), kinds
-        )
+        chosen, _ = QFileDialog.getOpenFileName(self.window, "Bring in a drawing or picture", str(self.files.folder()), kinds)
         if chosen:
             path = Path(chosen)
             self._bring(lambda: bytes_of(path), path.name)

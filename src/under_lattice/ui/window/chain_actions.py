@@ -12,9 +12,6 @@ from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules.base import MotifRule, Rule
-from under_lattice.rules.motifs.layer_motif import LayerMotif
-from under_lattice.rules.motifs.picture_motif import PictureMotif
-from under_lattice.rules.repeats.symmetry import Symmetry
 from under_lattice.ui.dialogs.chooser import PictureChooser, group_chooser, motif_chooser, rule_chooser, start_chooser
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
@@ -23,8 +20,7 @@ from under_lattice.work import edits
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design
 from under_lattice.work.reading import may_read
-from under_lattice.work.starts import begun, starts_of
-from under_lattice.work.suggest import motif_of_size, suggested
+from under_lattice.work.suggest import begun, motif_of_size, starts_of, suggested
 
 
 class ChainActions:
@@ -119,10 +115,10 @@ class ChainActions:
         """Open the chooser of symmetry groups, each with a picture of the present motif."""
         chain = self.chain
         rule = next((one for one in self._rules() if one.id == name), None)
-        if chain is None or not isinstance(rule, Symmetry) or rule.over == "a point":
+        dial = rule.by_picture() if rule is not None else ""
+        if chain is None or not dial:
             self.studio.facts_line.tell("open a Symmetry over the plane or a strip first")
             return
-        dial = "group" if rule.over == "the plane" else "strip"
         chooser = group_chooser(self.window, self.pictures, dial)
         layer, design = chain.id, self.studio.document.design
         chooser.chosen.connect(
@@ -217,7 +213,7 @@ class ChainActions:
             down.setEnabled(chain.rules[-1].id != name)
             if starts_of(rule, chain, self.studio.document.design.sheet):
                 menu.addAction("Begin as, by picture…", lambda: self.choose_start(name))
-            if isinstance(rule, Symmetry):
+            if rule.by_picture():
                 menu.addAction("Choose the group by its picture…", lambda: self.choose_group(name))
             self._copy_menu(menu, chain, name)
             menu.addSeparator()
@@ -252,10 +248,11 @@ class ChainActions:
     def _exchanged(design: Design, chain: Chain, kind: type[MotifRule]) -> Design:
         """A work with a fresh motif, as large as the present one; a picture or layer is chosen where there is one to choose."""
         motif = motif_of_size(kind, chain)
-        if isinstance(motif, LayerMotif):
-            others = may_read(design, chain.id, True)
-            motif = edited(motif, layer=others[0].id if others else "")
-        elif isinstance(motif, PictureMotif):
-            picture = design.pictures[0] if design.pictures else sample_picture("fish")
-            design, motif = edits.with_picture(design, picture), edited(motif, picture=picture.id)
+        for name, dial in motif.dials().items():
+            if dial.kind == "layer":
+                others = may_read(design, chain.id, True)
+                motif = edited(motif, **{name: others[0].id if others else ""})
+            elif dial.kind == "picture":
+                picture = design.pictures[0] if design.pictures else sample_picture("fish")
+                design, motif = edits.with_picture(design, picture), edited(motif, **{name: picture.id})
         return edits.exchange_motif(design, chain.id, motif)

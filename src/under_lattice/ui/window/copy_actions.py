@@ -8,11 +8,13 @@ from functools import partial
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu, QWidget
 
-from under_lattice.rules.copies.leave_out import LeaveOut
-from under_lattice.rules.copies.touch_up import TouchUp
+from under_lattice.rules import KINDS
+from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.touches import Touch
 from under_lattice.ui.window.studio import Studio
 from under_lattice.work.edits import add_pick, by_hand
+
+CHANGES, TAKES_AWAY = KINDS["touch-up"], KINDS["leave-out"]  # what takes single copies, by the commands that name them
 
 
 class CopyActions:
@@ -25,12 +27,12 @@ class CopyActions:
     def commands(self) -> dict[str, Callable[[], None]]:
         """Return the functions of the commands about single copies."""
         return {
-            "touch_copy": partial(self.pick, TouchUp),
-            "touch_alike": partial(self.pick, TouchUp, True),
-            "leave_out_copy": partial(self.pick, LeaveOut),
+            "touch_copy": partial(self.pick, CHANGES),
+            "touch_alike": partial(self.pick, CHANGES, True),
+            "leave_out_copy": partial(self.pick, TAKES_AWAY),
         }
 
-    def pick(self, kind: type[TouchUp] | type[LeaveOut], everywhere: bool = False) -> None:
+    def pick(self, kind: type[Rule], everywhere: bool = False) -> None:
         """Add the copy to the rule by hand at the end of its layer, which is made where it is missing, and open that rule."""
         found = self.studio.under_pointer()
         if found is None or not found[1]:
@@ -51,9 +53,9 @@ class CopyActions:
         if found is None or not found[1]:
             return
         menu = QMenu(self.window)
-        menu.addAction("Touch up this copy", partial(self.pick, TouchUp))
+        menu.addAction(CHANGES.pick_words, partial(self.pick, CHANGES))
         if len(found[1]) > 1:
             names = {rule.id: rule.shown_name() for rule in self.studio.document.design.chain(found[0]).rules}
-            menu.addAction(f"Touch it up in every copy of {names[found[1][0][0]]}", partial(self.pick, TouchUp, True))
-        menu.addAction("Leave this copy out", partial(self.pick, LeaveOut))
+            menu.addAction(f"Touch it up in every copy of {names[found[1][0][0]]}", partial(self.pick, CHANGES, True))
+        menu.addAction(TAKES_AWAY.pick_words, partial(self.pick, TAKES_AWAY))
         menu.popup(at)

@@ -12,11 +12,12 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from under_lattice.core.errors import InputError
 from under_lattice.evaluate.evaluator import ChainResult, place_on_sheet
 from under_lattice.geometry.affine import IDENTITY
-from under_lattice.measure.attention import Cure, Warn
 from under_lattice.measure.facts import Facts
 from under_lattice.pattern.stage import Stage
 from under_lattice.picking.picker import Level, Picked
-from under_lattice.rules.base import Ground, MotifRule, Rule
+from under_lattice.rules.base import Rule
+from under_lattice.rules.findings import Cure, Warn
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag
 from under_lattice.rules.shared.touches import Place
 from under_lattice.ui.look.tokens import CHAIN_WIDTH
@@ -250,7 +251,7 @@ class Studio(QWidget):
             return
         rule, above, stage, ground, result = found
         handles = rule.handles(above, stage, ground, self.document.design.sheet.unit)
-        self.sheet.show_handle_set(handles, place_on_sheet(result, above if isinstance(rule, MotifRule) else stage))
+        self.sheet.show_handle_set(handles, place_on_sheet(result, above if rule.family == "motif" else stage))
 
     def _drag_begun(self, name: str) -> None:
         found = self._open_step()

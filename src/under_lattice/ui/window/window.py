@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
-from PySide6.QtWidgets import QInputDialog, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from under_lattice.declare.frozen import edited
 from under_lattice.ui.dialogs.chooser import ADDABLE
@@ -25,6 +25,7 @@ from under_lattice.ui.window.bringing import BROUGHT, Bringing
 from under_lattice.ui.window.chain_actions import ChainActions
 from under_lattice.ui.window.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
 from under_lattice.ui.window.copy_actions import CopyActions
+from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.layer_actions import LayerActions
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
@@ -33,7 +34,7 @@ from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Work
 
 
-class Window(QMainWindow):
+class Window(Host):
     """One window, one work at a time."""
 
     def __init__(self) -> None:
@@ -42,11 +43,10 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.engine, self.pictures = Engine(), Pictures()
-        self.studio: Studio | None = None
-        self.document: Document | None = None
         self.actions_by_key: dict[str, QAction] = {}
         self._functions: dict[str, Callable[[], object]] = {}
-        self.files, self.bringing = WorkFiles(self), Bringing(self)
+        self.files = WorkFiles(self)
+        self.bringing = Bringing(self, self.files)
         self._make_actions()
         self.menu = self._make_menu()
         self.strip = CommandStrip(self.actions_by_key, self.menu)
@@ -314,10 +314,3 @@ class Window(QMainWindow):
         self.engine.close()
         self.pictures.close()
         event.accept()
-
-    def complain(self, sentence: str) -> None:
-        """Show a message that says what is wrong."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", sentence, parent=self)
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.open()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
@@ -12,10 +11,8 @@ from under_lattice.files.recipe import Opened, open_any
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.state import recent
+from under_lattice.ui.window.host import Host
 from under_lattice.ui.workers.background import Background
-
-if TYPE_CHECKING:
-    from under_lattice.ui.window.window import Window
 
 ENDINGS = (".lattice", ".svg", ".png")
 
@@ -23,7 +20,7 @@ ENDINGS = (".lattice", ".svg", ".png")
 class WorkFiles:
     """All that a window does with files."""
 
-    def __init__(self, window: Window) -> None:
+    def __init__(self, window: Host) -> None:
         self.window = window
         self.opening = False
 

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from under_lattice.declare.dials import Length
+from under_lattice.declare.dials import Dial, Length
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import Ask, Number, Varying, largest, rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import ShapeRule
-from under_lattice.rules.shapes.push_edges import PushEdges
 
 SAME = 1e-9
 
@@ -52,21 +51,21 @@ class AsItLies:
         return largest(self.number) / float(self.sizes.min())
 
 
-def in_true_lengths(rule: ShapeRule, above: Stage) -> ShapeRule:
-    """Return a shape rule whose lengths are those of the copies it stands below; the same rule where these have their own size.
+def true_lengths(values: Mapping[str, tuple[Dial, Any]], above: Stage) -> dict[str, Any]:
+    """Return the lengths among a rule's `values`, dials by name, that the copies it stands below change; none of their own size.
 
-    Lengths that cannot vary follow where all copies have one size. Push edges tells lengths in the place of its tiles by itself.
+    Lengths that cannot vary follow where all copies have one size.
     """
     x = above.xform
     sizes = np.sqrt(np.abs(x[:, 0, 0] * x[:, 1, 1] - x[:, 0, 1] * x[:, 1, 0]))
-    if isinstance(rule, PushEdges) or not len(sizes) or np.abs(sizes - 1).max() < SAME or sizes.min() < SAME:
-        return rule
+    if not len(sizes) or np.abs(sizes - 1).max() < SAME or sizes.min() < SAME:
+        return {}
     changes: dict[str, Any] = {}
-    for name, dial in rule.dials().items():
+    for name, (dial, value) in values.items():
         if not isinstance(dial, Length):
             continue
         if dial.vary:
-            changes[name] = AsItLies(getattr(rule, name), above.rule, sizes)
+            changes[name] = AsItLies(value, above.rule, sizes)
         elif np.ptp(sizes) < SAME:
-            changes[name] = getattr(rule, name) / float(sizes[0])
-    return rule.model_copy(update=changes) if changes else rule
+            changes[name] = value / float(sizes[0])
+    return changes

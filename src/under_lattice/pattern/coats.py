@@ -1,0 +1,30 @@
+"""Coats where no ink has reached yet, and along open lines, which have no inside."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from under_lattice.colour.colour import GREYS, bytes_of
+from under_lattice.geometry.affine import Array
+from under_lattice.geometry.outline import CLOSE
+from under_lattice.pattern.marks import Coat, Marks
+
+NO_INK = Coat(np.zeros((1, 4), np.uint8), np.zeros((1, 4), np.uint8), np.zeros(1))
+
+
+def bare_coat(marks: Marks) -> Coat:
+    """Greys for marks that no ink has reached yet, one for each part."""
+    return along_lines(Coat(bytes_of(GREYS)[marks.family % len(GREYS)], NO_INK.stroke, NO_INK.width), marks, NO_INK.width)
+
+
+def along_lines(coat: Coat, marks: Marks, width: Array) -> Coat:
+    """Return the coat with its fill drawn along open lines that have no stroke, `width` (N,) or (1,) wide: they have no inside."""
+    is_open = np.array([CLOSE not in family.verbs for family in marks.families])
+    if not is_open.any():
+        return coat
+    lines, fill = is_open[marks.family], np.array(np.broadcast_to(coat.fill, (marks.count, 4)))
+    stroke, wide = np.array(np.broadcast_to(coat.stroke, (marks.count, 4))), np.array(np.broadcast_to(coat.width, marks.count))
+    bare = lines & (stroke[:, 3] == 0)
+    stroke[bare], wide[bare] = fill[bare], np.broadcast_to(width, marks.count)[bare]
+    fill[lines, 3] = 0
+    return coat._replace(fill=fill, stroke=stroke, width=wide)

@@ -1,0 +1,32 @@
+"""The fixed end of every layer, whatever its dials are: how the layer lies over what is beneath it."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal, NamedTuple
+
+from under_lattice.pattern.known import Known
+from under_lattice.rules.base import Rule, RuleFamily
+
+
+class Lies(NamedTuple):
+    """How a layer lies over what is beneath, at one time of the loop.
+
+    `opacity` is 0..1; `clip` and `mask` are ids of layers, or nothing; `mask_by` says what of the mask counts.
+    """
+
+    opacity: float = 1.0
+    blend: str = "normal"
+    isolated: bool = False
+    clip: str = ""
+    mask: str = ""
+    mask_by: Literal["opacity", "lightness"] = "lightness"
+
+
+class EndRule(Rule):
+    """The last rule of a layer."""
+
+    family: ClassVar[RuleFamily] = "end"
+
+    def lies(self, known: Known) -> Lies:
+        """Return how the layer lies, by what is `known` of the work."""
+        return Lies()

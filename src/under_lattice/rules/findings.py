@@ -1,0 +1,87 @@
+"""What a rule has to say of a work: warnings with their cures, where they are, and what it may look at to find them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from under_lattice.geometry.affine import IDENTITY, Array
+from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.stage import Stage
+
+SHOWN_MOST = 200  # outlines that show where
+
+
+@dataclass(frozen=True)
+class Cure:
+    """One number that ends a warning; or, as `value` without a dial, a rule that does when it stands after `rule`."""
+
+    rule: str
+    dial: str
+    value: Any
+    words: str
+
+
+@dataclass(frozen=True)
+class Warn:
+    """A warning in words, with its cure if there is one, and outlines (k, 2) on the sheet that show where."""
+
+    sentence: str
+    rule: str = ""
+    cure: Cure | None = None
+    rings: tuple[Array, ...] = field(default=(), compare=False)
+
+
+@dataclass(frozen=True)
+class Site:
+    """The end of an evaluated chain, as its rules look at it.
+
+    Attributes
+    ----------
+    end : Stage
+        The copies that are shown.
+    marks : Marks
+        What is drawn of them.
+    last : str
+        Id of the last rule.
+    on : sequence of Rule
+        The rules that are on and act.
+    stages : mapping of Stage
+        The copies after each rule that made some, by its id.
+    gap : float or None
+        Least between neighbours, in the work's unit; below zero they overlap; None where it means nothing.
+    unit : str
+        Of lengths in words.
+    width, height : float
+        Of the sheet, in that unit.
+    """
+
+    end: Stage
+    marks: Marks
+    last: str
+    on: Sequence[Any]
+    stages: Mapping[str, Stage]
+    gap: float | None
+    unit: str
+    width: float
+    height: float
+
+    @property
+    def on_net(self) -> Any:
+        """The last rule that lays copies on a net of equal cells, or None."""
+        return next((rule for rule in reversed(self.on) if rule.on_net), None)
+
+    @property
+    def last_repeat(self) -> Any:
+        """The last repeat, or None."""
+        return next((rule for rule in reversed(self.on) if rule.family == "repeat"), None)
+
+
+@dataclass(frozen=True)
+class Placed:
+    """One rule's own place in an evaluated chain: the copies before and after it, and the map (2, 3) from there to the sheet."""
+
+    above: Stage | None
+    stage: Stage
+    to_sheet: Array = field(default_factory=lambda: IDENTITY)

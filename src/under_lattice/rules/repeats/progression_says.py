@@ -1,0 +1,67 @@
+"""What a Progression says of itself: lines that miss themselves, and its named starts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from under_lattice.geometry.affine import apply
+from under_lattice.geometry.outline import CLOSE
+from under_lattice.pattern.ask import rest
+from under_lattice.rules.findings import Cure, Placed, Warn
+from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.rules.surroundings import Start, Surroundings, tidy
+
+TOUCH = 1e-6
+WHOLE = {"turn_about": "the pivot", "size_about": "the pivot"}
+
+
+def misses(rule: Any, placed: Placed, unit: str) -> tuple[Warn, ...]:
+    """Return a warning if a Progression's pieces, each beginning where the last ended, come round nearly to where they began."""
+    above, stage = placed.above, placed.stage
+    if rule.spacing != "each begins where the last ended":
+        return ()
+    if above is None or above.n > 1 or above.shape.body().verbs[-1] == CLOSE:
+        return ()
+    ends = above.shape.body().points[[0, -1]]
+    run = apply(stage.xform[np.argsort(stage.key[:, 1], kind="stable")], ends[None])
+    miss = float(np.hypot(*(run[-1, 1] - run[0, 0])))
+    size = float(np.ptp(run.reshape(-1, 2), 0).max())
+    if not TOUCH * max(size, 1.0) < miss < 0.25 * size:
+        return ()
+    ring = np.stack([run[-1, 1], run[0, 0]])
+    return (Warn(f"the line misses itself by {miss:.3g} {unit}", rule.id, _closing(rule, len(run)), (ring,)),)
+
+
+def _closing(rule: Any, count: int) -> Cure | None:
+    """The turn nearest to the present one at which so many alike pieces come round to where they began."""
+    numbers: tuple[Any, ...] = (rule.turn, rule.across, rule.along, rule.skew)
+    if not all(isinstance(one, (int, float)) for one in numbers) or (rule.across, rule.along, rule.skew) != (100.0, 100.0, 0.0):
+        return None
+    rounds = round(count * float(rest(rule.turn)) / 360.0)
+    if rounds == 0 or rounds % count == 0:
+        return None
+    turn = round(360.0 * rounds / count, 9)
+    return Cure(rule.id, "turn", turn, f"turn {turn:.6g}° closes it")
+
+
+def starts_of_run(around: Surroundings) -> tuple[Start, ...]:
+    """Return a row, a stack, a whirl, a coil, a drift and a chain."""
+    below = Anchor(spot="motif bottom", dy=tidy(around.least * 0.22))
+    nested = {"distance": 0.0}
+    touching = {"spacing": "touching", "direction": 20.0, "turn": 15.0}
+    coil = {"count": 40, "turn": 18.0, "pivot": below, **nested, **_sized(95.0), **WHOLE}
+    drift = {"count": 14, "distance": tidy(around.size * 0.6), "turn": 7.0, **_sized(93.0)}
+    return (
+        Start("row", "Neighbours touch in a row.", {"count": 6, "spacing": "touching"}),
+        Start("stack", "Nested outlines, each smaller than the last.", {"count": 12, **nested, **_sized(86.0)}),
+        Start("whirl", "Nested and turned a little.", {"count": 24, "turn": 6.0, **nested, **_sized(92.0)}),
+        Start("coil", "Round a pivot, smaller with each step.", coil),
+        Start("drift", "A row that turns and fades away.", drift),
+        Start("chain", "Touching, each turned from the last.", {"count": 10, **touching}),
+    )
+
+
+def _sized(per_cent: float) -> dict[str, Any]:
+    return {"across": per_cent, "along": per_cent}
