@@ -154,7 +154,7 @@ def test_groups_are_made_taken_apart_and_kept_in_order():
     assert [one.id for one in moved_to(design, third, 0).chains()] == [third, first, second]
     assert taken_out(design, second).layers[0].id == second
     assert [one.id for one in ungroup(design, parent_of(design, first).id).layers] == [first, second, third]
-    assert remove_layer(remove_layer(design, first), second).all_layers() == [design.chain(third)]
+    assert remove_layer(remove_layer(design, first), second).all_layers() == (design.chain(third),)
     group = parent_of(design, first).id
     compound, layer = made_compound(design, group)
     with pytest.raises(InputError, match="as its motif"):

@@ -95,7 +95,7 @@ def test_layers_move_and_go_also_inside_groups():
     design = edited(floor(), layers=(group, Veil(id="v", handle="v", name="Veil")))
     changed = edits.set_dial(design, "floor", "floor-lattice", "gap", 2.0)
     assert changed.chain("floor").rules[-1].gap == 2.0
-    assert remove_layer(design, "floor").chains() == []
+    assert remove_layer(design, "floor").chains() == ()
     assert moved_to(design, "v", 0).layers[0].id == "v"
 
 

@@ -24,7 +24,6 @@ from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Warn
 from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Design, Work
-from under_lattice.work.reading import reads
 
 DONE, REFUSED, MISUSED = 0, 1, 2
 ORDERS = ("render", "facts", "rules")
@@ -126,7 +125,7 @@ def _refusals(design: Design, results: Mapping[str, ChainResult]) -> list[str]:
     """What could not act in the layers that are seen or read, each in a sentence."""
     names = {rule.id: f"{layer.name}, {rule.shown_name()}" for layer, rule in design.every_rule()}
     hidden = {one.id for layer in design.all_layers() if layer.hidden for one in layer.walk()}
-    read = {one for layer in design.all_layers() for one in reads(layer)}
+    read = {one for read in design.tree.reads.values() for one in read}
     return [
         f"{names.get(step.rule.id, name)}: {step.problem}"
         for name, result in results.items()

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, TypeVar
+from collections.abc import Mapping
+from typing import Any, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
@@ -13,6 +14,13 @@ class Frozen(BaseModel):
     """Base of all parts of a work."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """Return a copy with fields changed and not checked; what was worked out of the old ones is not taken along."""
+        made = super().model_copy(update=update, deep=deep)
+        for name in made.__dict__.keys() - type(self).model_fields.keys():
+            del made.__dict__[name]
+        return made
 
 
 Model = TypeVar("Model", bound=BaseModel)

@@ -13,6 +13,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from under_lattice.core.errors import FileError, InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.files.migrations import VERSION, migrated
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.work.model import Design, Kept, Work
@@ -84,7 +85,7 @@ def from_text(text: str, source: str = "this file") -> Work:
 def _pictured(design: Design, pictures: tuple[StoredPicture, ...]) -> Design:
     """Give a design the pictures it uses."""
     used = design.picture_ids()
-    return design.model_copy(update={"pictures": tuple(one for one in pictures if one.id in used)})
+    return edited(design, pictures=tuple(one for one in pictures if one.id in used))
 
 
 def _plain(error: Exception) -> str:

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from functools import cache
 from typing import Any, ClassVar, Literal, Self
 
-from pydantic import model_validator
+from pydantic import PrivateAttr, model_validator
 
 from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.declare.dials import Dial, NumberDial
@@ -61,6 +61,7 @@ class Rule(Frozen):
     on: bool = True
     locked: tuple[str, ...] = ()
     ties: tuple[tuple[str, str], ...] = ()  # places that follow a named dial, and its id
+    _checked: bool = PrivateAttr(False)  # to the ranges of its dials
 
     @classmethod
     def dials(cls) -> dict[str, Dial]:
@@ -69,6 +70,8 @@ class Rule(Frozen):
 
     @model_validator(mode="after")
     def _in_range(self) -> Self:
+        if self._checked:  # it runs again whenever a checked rule becomes part of a chain
+            return self
         for name, dial in self.dials().items():
             value = getattr(self, name)
             try:
@@ -80,6 +83,7 @@ class Rule(Frozen):
                         object.__setattr__(self, name, kept)
             except InputError as error:
                 raise ValueError(f"{dial.label}: {error.message}") from None
+        self._checked = True
         return self
 
     @staticmethod
@@ -241,6 +245,12 @@ class Rule(Frozen):
     def by_picture(self) -> str:
         """Return the dial that is chosen by pictures of this work, as it stands, or nothing."""
         return ""
+
+    def idle_dials(self) -> set[str]:
+        """Return the names of the dials that have no effect now."""
+        return {
+            name for name, dial in _dials(type(self)).items() for when in dial.when if getattr(self, when.field) not in when.values
+        }
 
     def idle(self, name: str) -> str:
         """Return why dial `name` has no effect now, or nothing."""

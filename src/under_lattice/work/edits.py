@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from itertools import pairwise
 from typing import Any
 
 from under_lattice.core.errors import InputError
@@ -33,7 +34,7 @@ def refuse_locked(design: Design, layer_id: str, inside: bool = False) -> None:
     ------
     InputError
     """
-    concerned = [layer for layer in design.all_layers() if any(one.id == layer_id for one in layer.walk())]
+    concerned = design.tree.around(layer_id)
     if inside:
         concerned += list(design.layer(layer_id).walk())
     for layer in concerned:
@@ -41,11 +42,13 @@ def refuse_locked(design: Design, layer_id: str, inside: bool = False) -> None:
             raise InputError(f"the {layer.noun} {layer.name} is locked; unlock it first")
 
 
-def _replaced(layers: tuple[AnyLayer, ...], layer_id: str, change: Callable[[AnyLayer], AnyLayer]) -> tuple[AnyLayer, ...]:
-    return tuple(
-        change(layer) if layer.id == layer_id else layer.with_members(_replaced(layer.members, layer_id, change))
-        for layer in layers
-    )
+def _replaced(design: Design, layer_id: str, change: Callable[[AnyLayer], AnyLayer]) -> Design:
+    """The design with one layer changed, and with it the groups it is in."""
+    around = design.tree.around(layer_id)
+    made = change(around[0])
+    for old, group in pairwise(around):
+        made = group.with_members(tuple(made if one is old else one for one in group.members))
+    return edited(design, layers=tuple(made if one is around[-1] else one for one in design.layers))
 
 
 def with_layer(design: Design, layer_id: str, change: Callable[[AnyLayer], AnyLayer]) -> Design:
@@ -58,17 +61,17 @@ def with_layer(design: Design, layer_id: str, change: Callable[[AnyLayer], AnyLa
     """
     design.layer(layer_id)
     refuse_locked(design, layer_id)
-    return edited(design, layers=_replaced(design.layers, layer_id, change))
+    return _replaced(design, layer_id, change)
 
 
 def show_layer(design: Design, layer_id: str, hidden: bool) -> Design:
     """Return the design with a layer hidden or seen; a lock does not stand against it."""
-    return edited(design, layers=_replaced(design.layers, layer_id, lambda layer: edited(layer, hidden=hidden)))
+    return _replaced(design, layer_id, lambda layer: edited(layer, hidden=hidden))
 
 
 def lock_layer(design: Design, layer_id: str, locked: bool) -> Design:
     """Return the design with a layer locked or unlocked."""
-    return edited(design, layers=_replaced(design.layers, layer_id, lambda layer: edited(layer, locked=locked)))
+    return _replaced(design, layer_id, lambda layer: edited(layer, locked=locked))
 
 
 def _with_rules(design: Design, layer_id: str, change: Callable[[tuple[Rule, ...]], tuple[Rule, ...]]) -> Design:

@@ -7,6 +7,7 @@ which kinds there are.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import BeforeValidator, Discriminator, Field, SerializeAsAny, Tag, field_validator, model_validator
@@ -85,6 +86,11 @@ class Layer(Frozen):
     def members(self) -> tuple[AnyLayer, ...]:
         """The layers in it, front first."""
         return ()
+
+    @cached_property
+    def reads(self) -> frozenset[str]:
+        """The ids of the layers and groups that its rules, or its end, read."""
+        return frozenset(one for rule in self.every_rule for one in rule.layers())
 
     @property
     def every_rule(self) -> tuple[Rule, ...]:

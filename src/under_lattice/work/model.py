@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import secrets
 from collections.abc import Iterator
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -18,6 +19,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.rules.base import Rule
 from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.pictures import StoredPicture
+from under_lattice.work.tree import Tree, tree_of
 
 Unit = Literal["px", "mm", "cm", "in", "pt"]
 
@@ -103,17 +105,22 @@ class Design(Frozen):
     dials: tuple[NamedDial, ...] = ()
     pictures: tuple[StoredPicture, ...] = Field((), exclude=True)  # a file holds them once, beside its designs
 
-    def all_layers(self) -> list[AnyLayer]:
-        """Return all layers of the tree, front to back, groups before their members."""
-        return [one for layer in self.layers for one in layer.walk()]
+    @cached_property
+    def tree(self) -> Tree:
+        """Its layers by their ids, walked once."""
+        return tree_of(self.layers)
 
-    def chains(self) -> list[Chain]:
+    def all_layers(self) -> tuple[AnyLayer, ...]:
+        """Return all layers of the tree, front to back, groups before their members."""
+        return self.tree.layers
+
+    def chains(self) -> tuple[Chain, ...]:
         """Return all chains, front to back."""
-        return [chain for layer in self.layers for chain in layer.chains()]
+        return self.tree.chains
 
     def every_rule(self) -> Iterator[tuple[AnyLayer, Rule]]:
         """Yield each rule of the work with its layer, ends and the rules of veils included."""
-        for layer in self.all_layers():
+        for layer in self.tree.layers:
             for rule in layer.every_rule:
                 yield layer, rule
 
@@ -124,10 +131,7 @@ class Design(Frozen):
         ------
         InputError
         """
-        for layer in self.all_layers():
-            if layer.id == layer_id:
-                return layer
-        raise InputError("this layer is gone")
+        return self.tree.layer(layer_id)
 
     def chain(self, layer_id: str) -> Chain:
         """Return the chain with this id.
@@ -136,10 +140,10 @@ class Design(Frozen):
         ------
         InputError
         """
-        for chain in self.chains():
-            if chain.id == layer_id:
-                return chain
-        raise InputError("this layer is gone")
+        layer = self.tree.layer(layer_id)
+        if not isinstance(layer, Chain):
+            raise InputError(f"{layer.name} is no chain")
+        return layer
 
     def picture_ids(self) -> set[str]:
         """Return the ids of the pictures its rules use."""

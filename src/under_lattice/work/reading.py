@@ -9,26 +9,19 @@ from under_lattice.work.model import Design
 
 def parent_of(design: Design, layer_id: str) -> AnyLayer | None:
     """Return the group a layer is a member of, or None for one that stands outermost."""
-    return next((one for one in design.all_layers() if any(member.id == layer_id for member in one.members)), None)
-
-
-def reads(layer: AnyLayer) -> set[str]:
-    """Return the ids of the layers and groups that the rules of a layer, or its end, read."""
-    return {one for rule in layer.every_rule for one in rule.layers()}
+    return design.tree.parents.get(layer_id)
 
 
 def read_by(design: Design, layer_id: str) -> list[AnyLayer]:
     """Return the layers that read a layer, or the group it is in, by any of their rules."""
-    wanted, group = {layer_id}, parent_of(design, layer_id)
-    while group is not None:
-        wanted.add(group.id)
-        group = parent_of(design, group.id)
-    return [layer for layer in design.all_layers() if layer.id != layer_id and wanted & reads(layer)]
+    tree = design.tree
+    wanted = {one.id for one in tree.around(layer_id)}
+    return [tree.by_id[reader] for reader, read in tree.reads.items() if reader != layer_id and wanted & read]
 
 
 def members_of(design: Design, layer_id: str) -> tuple[Chain, ...]:
     """Return the chains of a group, front first, or the chain itself."""
-    layer = next((one for one in design.all_layers() if one.id == layer_id), None)
+    layer = design.tree.by_id.get(layer_id)
     return () if layer is None else layer.chains()
 
 
@@ -47,12 +40,12 @@ def may_read(design: Design, layer_id: str, groups: bool = False) -> list[AnyLay
 
 def _all_read(design: Design, layer_id: str) -> set[str]:
     """All layers that a layer reads, those in groups and those read in turn included."""
-    layers = {layer.id: layer for layer in design.all_layers()}
+    tree = design.tree
     found: set[str] = set()
     waiting = [layer_id]
     while waiting:
-        for wanted in reads(layers[waiting.pop()]) & layers.keys():
-            new = [one.id for one in layers[wanted].walk() if one.id not in found]
+        for wanted in tree.reads.get(waiting.pop(), frozenset()) & tree.by_id.keys():
+            new = [one.id for one in tree.by_id[wanted].walk() if one.id not in found]
             found.update(new)
             waiting += new
     return found
@@ -60,7 +53,7 @@ def _all_read(design: Design, layer_id: str) -> set[str]:
 
 def needed(design: Design, *also: str) -> set[str]:
     """Return the ids of the chains that are seen, that others read, or that are asked for; the rest cost nothing."""
-    layers = {layer.id: layer for layer in design.all_layers()}
+    layers = design.tree.by_id
     found: set[str] = set()
     waiting = [*also, *(layer.id for layer in design.layers if not layer.hidden)]
     while waiting:
@@ -68,12 +61,12 @@ def needed(design: Design, *also: str) -> set[str]:
         if layer is None or layer.id in found or (layer.source_only and layer.id not in also and not _is_read(design, layer)):
             continue
         found.add(layer.id)
-        waiting += [*(member.id for member in layer.members if not member.hidden), *reads(layer)]
+        waiting += [*(member.id for member in layer.members if not member.hidden), *layer.reads]
     return found
 
 
 def _is_read(design: Design, layer: AnyLayer) -> bool:
-    return any(layer.id in reads(one) for one in design.all_layers())
+    return any(layer.id in read for read in design.tree.reads.values())
 
 
 def refuse_circle(design: Design, layer_id: str) -> Design:
@@ -84,6 +77,8 @@ def refuse_circle(design: Design, layer_id: str) -> Design:
     InputError
     """
     layer = design.layer(layer_id)
+    if not design.tree.reads:
+        return design
     if any(one.id in _all_read(design, layer_id) for one in layer.walk()):
         raise InputError(f"{layer.name} would read itself: a {layer.noun} cannot be made of what is made of it")
     return design

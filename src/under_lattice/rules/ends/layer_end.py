@@ -52,6 +52,10 @@ class LayerEnd(EndRule):
         """Return the layers it is clipped and masked by."""
         return tuple(one for one in (self.clip, self.mask) if one)
 
+    def idle_dials(self) -> set[str]:
+        """Return the names of the dials that have no effect now."""
+        return super().idle_dials() | (set() if self.mask else {"mask_by"})
+
     def idle(self, name: str) -> str:
         """Return why a dial has no effect now, or nothing."""
         return "no mask is chosen" if name == "mask_by" and not self.mask else super().idle(name)

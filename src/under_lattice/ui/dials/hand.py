@@ -26,16 +26,26 @@ class Hand:
     def __init__(self, document: Document, layer: str, rule: str, say: Callable[[str], None]) -> None:
         self.document, self.layer, self.rule_id, self._say = document, layer, rule, say
         self.facts = Facts()
+        self._seen: tuple[Design, AnyLayer, Rule] | None = None
 
     @property
     def owner(self) -> AnyLayer:
         """The layer whose rule it is."""
-        return self.document.design.layer(self.layer)
+        return self._now()[1]
 
     @property
     def rule(self) -> Rule:
         """The rule as it is now."""
-        return self.owner.rule(self.rule_id)
+        seen = self._seen
+        return seen[2] if seen is not None and seen[0] is self.document.work.design else self._now()[2]
+
+    def _now(self) -> tuple[Design, AnyLayer, Rule]:
+        """The layer and the rule in the present design, looked up once for each."""
+        design = self.document.work.design
+        if self._seen is None or self._seen[0] is not design:
+            layer = design.layer(self.layer)
+            self._seen = (design, layer, layer.rule(self.rule_id))
+        return self._seen
 
     @property
     def sheet(self) -> Sheet:

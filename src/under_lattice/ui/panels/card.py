@@ -198,6 +198,7 @@ class Card(QFrame):
         self.hand = hand
         self.head = CardHead()
         self.form: RuleForm | None = None
+        self._shown: tuple[Rule, int | None, str, str, str] | None = None
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(0)
@@ -225,9 +226,14 @@ class Card(QFrame):
         self.style().polish(self)
 
     def refresh(self, rule: Rule, count: int | None, problem: str) -> None:
-        """Show the rule as it is now."""
-        head = self.head
-        owner = self.hand.owner
+        """Show the rule as it is now; a closed card of a rule that is the same is left as it is."""
+        head, owner = self.head, self.hand.owner
+        shown = (rule, count, problem, owner.name, self.hand.sheet.unit)
+        if self.form is not None:
+            self.form.refresh()
+        elif self._shown is not None and self._shown[0] is rule and self._shown[1:] == shown[1:]:
+            return
+        self._shown = shown
         head.title = f"{owner.noun.capitalize()} {owner.name}" if rule.family == "end" and not rule.name else rule.shown_name()
         line = rule.key_line(self.hand.sheet.unit)
         if count is not None and rule.family == "repeat":
@@ -240,8 +246,6 @@ class Card(QFrame):
         head.setAccessibleName(f"{head.title}: {head.line}")
         head.setToolTip(problem)
         head.update()
-        if self.form is not None:
-            self.form.refresh()
 
     def set_compact(self, on: bool) -> int:
         """Shrink a closed head; returns the card's height."""

@@ -102,8 +102,8 @@ class ChainList(QScrollArea):
     def show_chain(self, layer: str) -> None:
         """Show the chain of a layer; cards are built anew only when rules came, went or moved."""
         shown = self.document.design.layer(layer)
-        order = tuple(rule.id for rule in shown.every_rule)
-        kinds = tuple(rule.kind for rule in shown.own_rules)  # an exchanged motif keeps its id
+        rules = shown.every_rule
+        order, kinds = tuple([rule.id for rule in rules]), tuple([rule.kind for rule in rules])  # an exchanged motif keeps its id
         if layer != self.layer or order != self.order or kinds != self._kinds:
             if layer != self.layer:
                 self._pictures = {}
@@ -212,7 +212,7 @@ class ChainList(QScrollArea):
     def _grown(self) -> None:
         """Shrink closed cards when they do not all fit."""
         for compact in (False, True):
-            tall = sum(card.set_compact(compact) + GAP for card in self.cards.values())
+            tall = sum([card.set_compact(compact) + GAP for card in self.cards.values()])
             if tall + self.slot.height() * (not self.slot.isHidden()) + 16 <= self.viewport().height():
                 break
         for name, card in self.cards.items():

@@ -22,6 +22,8 @@ class RuleForm(QWidget):
         super().__init__()
         self.hand = hand
         self.rows: dict[str, DialRow] = {}
+        self._idle: set[str] = set()
+        self._tied = {name: tied for name, dial in hand.rule.dials().items() if (tied := getattr(dial, "tied", None))}
         whole = QVBoxLayout(self)
         whole.setContentsMargins(8, 4, 8, 6)
         whole.setSpacing(0)
@@ -56,9 +58,9 @@ class RuleForm(QWidget):
     def refresh(self) -> None:
         """Show the rule as it is now; dials without effect are hidden, or dimmed where they are folded."""
         rule = self.hand.rule
+        self._idle = rule.idle_dials()
         for name, row in self.rows.items():
-            reason = rule.idle(name)
-            row.setVisible(not reason or self._stands_derived(name))
+            row.setVisible(name not in self._idle or (name in self._tied and self._stands_derived(name)))
             if not row.isHidden():
                 row.refresh()
         self._show_links()
@@ -66,15 +68,14 @@ class RuleForm(QWidget):
 
     def _stands_derived(self, name: str) -> bool:
         """Whether an idle number is shown as it follows from a choice: only from that, and not yet at the end of its row."""
+        tied = self._tied[name]
         rule, dials = self.hand.rule, self.hand.rule.dials()
-        tied = getattr(dials[name], "tied", None)
-        if tied is None or self.hand.derived(name) is None or name == getattr(dials[tied.field], "shows", ""):
+        if self.hand.derived(name) is None or name == getattr(dials[tied.field], "shows", ""):
             return False
         return all(getattr(rule, when.field) in when.values for when in dials[name].when if when.field != tied.field)
 
     def _shown_folded(self) -> list[str]:
-        rule = self.hand.rule
-        return [dial.label for name, dial in rule.dials().items() if not dial.main and not rule.idle(name)]
+        return [row.dial.label for name, row in self.rows.items() if not row.dial.main and name not in self._idle]
 
     def _show_more(self) -> None:
         names = self._shown_folded() + [words for _, words in self._links]
