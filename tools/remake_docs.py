@@ -4,7 +4,9 @@ import json
 from pathlib import Path
 
 from under_lattice.command_line.main import described
+from under_lattice.command_line.options import flags
 from under_lattice.files.schema import schema
+from under_lattice.output import FORMATS
 
 DOCS = Path(__file__).parent.parent / "docs"
 
@@ -35,6 +37,25 @@ def reference() -> str:
     return "\n".join(lines)
 
 
+def formats() -> str:
+    """Return the reference page of all formats of files."""
+    lines = ["# Formats", "", "Made from the declarations by `tools/remake_docs.py`.", ""]
+    for kind in FORMATS:
+        lines += [
+            f"## {kind.title} (`.{kind.ending}`)",
+            "",
+            f"{kind.words.capitalize()}. Needs: {', '.join(sorted(kind.needs))}.",
+            "",
+        ]
+        lines += ["| option | what it is | at first | of `render` |", "|---|---|---|---|"]
+        for flag, (name, dial, default) in flags().items():
+            if name in kind.dials():
+                said = {True: "yes", False: "no"}.get(default, default) if isinstance(default, bool) else default
+                lines.append(f"| {dial.label} | {dial.words} | {said} | `{flag}` |")
+        lines.append("")
+    return "\n".join(lines)
+
+
 def schema_text() -> str:
     """Return the schema as text."""
     return json.dumps(schema(), indent=1, sort_keys=True, ensure_ascii=False) + "\n"
@@ -42,4 +63,5 @@ def schema_text() -> str:
 
 if __name__ == "__main__":
     (DOCS / "rules.md").write_text(reference(), encoding="utf-8")
+    (DOCS / "formats.md").write_text(formats(), encoding="utf-8")
     (DOCS / "lattice.schema.json").write_text(schema_text(), encoding="utf-8")

@@ -4,8 +4,8 @@ from pathlib import Path
 
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.library.layers import chain
-from under_lattice.output.png import PngOptions, write_png
-from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.output.png import Png, write_png
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.shapes.push_edges import PushEdges
@@ -37,7 +37,5 @@ ICON = Design(
 if __name__ == "__main__":
     evaluator = Evaluator()
     scene = make_scene(ICON, evaluate(ICON, evaluator), evaluator)
-    (ROOT / "share" / "org.under_lattice.Studio.svg").write_bytes(write_svg(scene, ICON.sheet, SvgOptions(recipe=False)))
-    (ROOT / "src/under_lattice/ui/window/under-lattice.png").write_bytes(
-        write_png(scene, ICON.sheet, PngOptions(width=256, recipe=False))
-    )
+    (ROOT / "share" / "org.under_lattice.Studio.svg").write_bytes(write_svg(scene, ICON.sheet, Svg(recipe=False)))
+    (ROOT / "src/under_lattice/ui/window/under-lattice.png").write_bytes(write_png(scene, ICON.sheet, Png(width=256, recipe=False)))

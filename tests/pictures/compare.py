@@ -14,7 +14,7 @@ from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.geometry.affine import compose, inverse
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
 from under_lattice.library import demo
-from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.render.paint import paint
 from under_lattice.scene.tree import View, make_scene
 
@@ -47,13 +47,13 @@ def premultiplied(png):
 
 
 def by_rsvg(scene, sheet, width):
-    svg = write_svg(scene, sheet, SvgOptions(recipe=False))
+    svg = write_svg(scene, sheet, Svg(recipe=False))
     done = subprocess.run([RSVG, "-w", str(width)], input=svg, capture_output=True, check=True)
     return premultiplied(done.stdout)
 
 
 def by_resvg(scene, sheet, width):
-    svg = write_svg(scene, sheet, SvgOptions(recipe=False)).decode()
+    svg = write_svg(scene, sheet, Svg(recipe=False)).decode()
     return premultiplied(bytes(resvg_py.svg_to_bytes(svg, width=width, dpi=96.0)))
 
 

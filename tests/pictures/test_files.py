@@ -15,8 +15,8 @@ from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import from_png, from_svg, open_any
 from under_lattice.files.storage import write
 from under_lattice.library import demo
-from under_lattice.output.png import PngOptions, write_png
-from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.output.png import Png, write_png
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -32,7 +32,7 @@ SPACE = {"s": "http://www.w3.org/2000/svg"}
 
 def svg_of(name, **options):
     work = demo(name)
-    return write_svg(demo_scene(name), work.design.sheet, SvgOptions(**options), work)
+    return write_svg(demo_scene(name), work.design.sheet, Svg(**options), work)
 
 
 def test_svg_is_valid_named_and_has_its_real_size():
@@ -57,19 +57,19 @@ def test_shared_shapes_stand_once_and_curves_stay_curves():
 )
 def test_svg_speaks_the_unit_of_the_sheet(unit, width, said):
     work = work_of(Polygon(size=1.0), sheet=Sheet(width=width, height=width, unit=unit))
-    assert f'width="{said}"'.encode() in write_svg(scene_of(work.design), work.design.sheet, SvgOptions(), work)
+    assert f'width="{said}"'.encode() in write_svg(scene_of(work.design), work.design.sheet, Svg(), work)
 
 
 def test_a_px_sheet_with_a_resolution_states_inches():
     work = work_of(Polygon(), sheet=Sheet(width=600, height=300, unit="px", resolution=300))
-    assert b'width="2in"' in write_svg(scene_of(work.design), work.design.sheet, SvgOptions())
+    assert b'width="2in"' in write_svg(scene_of(work.design), work.design.sheet, Svg())
 
 
 def test_names_are_escaped_and_groups_nest():
     work = work_of(Polygon(), Ink())
     layer = edited(work.design.layers[0], name='A <b> & "c"')
     group = Group(id="g", handle="g", name="Both", layers=(layer,), end=LayerEnd(opacity=40, blend="multiply"))
-    data = write_svg(scene_of(edited(work.design, layers=(group,))), work.design.sheet, SvgOptions())
+    data = write_svg(scene_of(edited(work.design, layers=(group,))), work.design.sheet, Svg())
     root = ElementTree.fromstring(data)
     assert [t.text for t in root.iterfind(".//s:title", SPACE)] == ["Both", 'A <b> & "c"']
     assert b"mix-blend-mode:multiply" in data
@@ -105,24 +105,24 @@ def png_of(name, options):
 
 
 def test_png_has_its_size_density_and_recipe():
-    data = png_of("plunge-pool", PngOptions(dpi=50.8))
+    data = png_of("plunge-pool", Png(dpi=50.8))
     picture = Image.open(io.BytesIO(data))
     assert picture.size == (600, 680)
     assert picture.info["dpi"] == pytest.approx((50.8, 50.8), abs=0.05)
     assert from_png(data).work == demo("plunge-pool")
     assert not from_png(data).altered
-    assert Image.open(io.BytesIO(png_of("plunge-pool", PngOptions(width=123)))).width == 123
+    assert Image.open(io.BytesIO(png_of("plunge-pool", Png(width=123)))).width == 123
 
 
 def test_a_transparent_png_has_no_ground():
-    data = png_of("air-grille", PngOptions(width=200, transparent=True))
+    data = png_of("air-grille", Png(width=200, transparent=True))
     alpha = np.asarray(Image.open(io.BytesIO(data)))[..., 3]
     assert alpha.min() == 0
     assert alpha.max() == 255
 
 
 def test_a_repainted_png_is_noticed():
-    data = png_of("plunge-pool", PngOptions(width=100))
+    data = png_of("plunge-pool", Png(width=100))
     picture = Image.open(io.BytesIO(data))
     from PIL import PngImagePlugin
 
@@ -144,7 +144,7 @@ def test_broken_pictures_are_refused(data):
 def test_files_open_by_their_ending(tmp_path):
     write(demo(), tmp_path / "a.lattice")
     (tmp_path / "b.svg").write_bytes(svg_of("entrance-floor"))
-    (tmp_path / "c.png").write_bytes(png_of("entrance-floor", PngOptions(width=60)))
+    (tmp_path / "c.png").write_bytes(png_of("entrance-floor", Png(width=60)))
     assert all(open_any(tmp_path / name).work == demo() for name in ("a.lattice", "b.svg", "c.png"))
     with pytest.raises(FileError, match="cannot be read"):
         open_any(tmp_path / "none.svg")
@@ -182,6 +182,6 @@ def test_inks_look_the_same_elsewhere(ink, repeated):
 def test_marks_that_multiply_say_so_in_the_file():
     sheet = Sheet(width=60, height=60)
     work = work_of(Polygon(), Ink(blend="multiply", stroke="one colour", cap="round"), sheet=sheet)
-    text = write_svg(scene_of(work.design), sheet, SvgOptions(), work).decode()
+    text = write_svg(scene_of(work.design), sheet, Svg(), work).decode()
     assert "mix-blend-mode:multiply" in text
     assert 'stroke-linecap="round"' in text

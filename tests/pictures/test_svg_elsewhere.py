@@ -8,7 +8,7 @@ from tests.pictures.compare import FOREIGN, apart, demo_scene, ours, scene_of
 from under_lattice.declare.frozen import edited
 from under_lattice.library import DEMOS, demo
 from under_lattice.library.layers import chain
-from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.join_ends import JoinEnds
 from under_lattice.rules.copies.leave_out import LeaveOut
@@ -143,7 +143,7 @@ def test_a_width_below_nothing_is_no_line():
     width = Varied(rule="floor-lattice", channel="column", start=0.0, end=1.0, formula="col - 3")
     ink = Ink(colours="none", stroke="one colour", stroke_width=width)
     design = work_of(Polygon(size=20.0), Lattice(), ink, sheet=SHEET).design
-    text = write_svg(scene_of(design), SHEET, SvgOptions()).decode()
+    text = write_svg(scene_of(design), SHEET, Svg()).decode()
     assert 'stroke-width="-' not in text
     for renderer in FOREIGN:
         looks_the_same(design, renderer, mean=4.0, far=0.05)
@@ -160,4 +160,4 @@ def test_a_layer_left_with_no_copies_is_an_empty_layer(name):
             emptied = add_rule(design, layer.id, LeaveOut(which="by chance", share=100.0), rule.id)
             scene = scene_of(emptied)
             ours(scene, 60)
-            write_svg(scene, design.sheet, SvgOptions())
+            write_svg(scene, design.sheet, Svg())

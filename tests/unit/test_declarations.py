@@ -90,6 +90,7 @@ def test_pages_made_from_declarations_are_up_to_date():
     made = runpy.run_path(str(ROOT / "tools" / "remake_docs.py"))
     assert (ROOT / "docs" / "lattice.schema.json").read_text() == made["schema_text"]()
     assert (ROOT / "docs" / "rules.md").read_text() == made["reference"]()
+    assert (ROOT / "docs" / "formats.md").read_text() == made["formats"]()
 
 
 def test_import_contracts_hold():

@@ -10,7 +10,7 @@ from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.files.svg_in import read_svg
 from under_lattice.geometry.outline import areas, flatten
 from under_lattice.geometry.path_text import parts_of_text, text_of_parts
-from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules import RULES
 from under_lattice.rules.motifs.layer_motif import LayerMotif
 from under_lattice.rules.motifs.outline_motif import Outline
@@ -138,7 +138,7 @@ def test_every_motif_we_write_can_be_brought_in_again(kind):
     results = evaluator.design(design)
     scene = make_scene(design, results, evaluator)
     sheet = design.sheet
-    back = read_svg(write_svg(scene, sheet, SvgOptions(digits=7, transparent=True), None), "again.svg")
+    back = read_svg(write_svg(scene, sheet, Svg(digits=7, transparent=True), None), "again.svg")
     marks = evaluator.marks(results["floor"].last.stage, results["floor"].known)
     rows = zip(marks.family, marks.variant, marks.xform, strict=True)
     shown = [(marks.families[f].verbs, marks.families[f].points[v] @ x[:, :2].T + x[:, 2]) for f, v, x in rows if v >= 0]

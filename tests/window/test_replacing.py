@@ -74,12 +74,12 @@ def test_export_asks_too(hands, names, tmp_path):
 
 
 def test_a_fault_while_exporting_is_told_and_the_dialog_can_be_left(hands, tmp_path, monkeypatch):
-    from under_lattice.ui.dialogs import export_dialog
+    from under_lattice.output import svg
 
     def broken(*_):
         raise ZeroDivisionError
 
-    monkeypatch.setattr(export_dialog, "write_svg", broken)
+    monkeypatch.setattr(svg, "write_svg", broken)
     hands.do("export")
     dialog = hands.window.findChild(ExportDialog)
     dialog.write(tmp_path / "never.svg")

@@ -331,9 +331,9 @@ def test_png_export_takes_width_or_density_and_can_be_given_up(hands, tmp_path):
     hands.do("export")
     box = dialog(hands.window, ExportDialog)
     QTest.mouseClick(box.formats.buttons()[1], Qt.MouseButton.LeftButton)
-    hands.type_in(box.dpi_field, "50.8")
-    assert box.width_field.text() == "648"
-    hands.type_in(box.width_field, "9000")
+    hands.type_in(box.pages["png"].parts["dpi"], "50.8")
+    assert box.pages["png"].parts["width"].text() == "648"
+    hands.type_in(box.pages["png"].parts["width"], "9000")
     box.write(tmp_path / "large.png")
     QTest.mouseClick(box.cancel, Qt.MouseButton.LeftButton)
     hands.bot.waitUntil(lambda: box.export is None, timeout=20_000)

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import under_lattice
+from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.dials import Choice, NumberDial
@@ -19,6 +20,7 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write_atomically
 from under_lattice.library import DEMOS, demo
 from under_lattice.measure.facts import Facts, measure
+from under_lattice.output import BY_ENDING, Job
 from under_lattice.rules import RULES
 from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Warn
@@ -36,12 +38,10 @@ def parser() -> argparse.ArgumentParser:
     orders = top.add_subparsers(dest="order", required=True)
     render = orders.add_parser("render", help="draw a work into an SVG or PNG file")
     render.add_argument("file", help=f"a .lattice, SVG or PNG file with its recipe, or demo:NAME ({', '.join(DEMOS)})")
-    render.add_argument("-o", "--out", required=True, type=Path, help="OUT.svg or OUT.png")
+    render.add_argument("-o", "--out", required=True, type=Path, help=" or ".join(f"OUT{ending}" for ending in BY_ENDING))
     render.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE", help="turn one dial first")
     render.add_argument("--time", type=float, default=0.0, metavar="0..1", help="time of the loop")
-    render.add_argument("--width", type=int, default=0, metavar="PX", help="width of the PNG")
-    render.add_argument("--dpi", type=float, default=0.0, help="dots per inch of the PNG, when no width is given")
-    render.add_argument("--transparent", action="store_true", help="leave the ground out")
+    add_options(render)
     render.add_argument("--lenient", action="store_true", help="write the file though a layer or a rule could not act")
     facts = orders.add_parser("facts", help="say what is measured of a work")
     facts.add_argument("file")
@@ -94,11 +94,7 @@ def _load(name: str, orders: list[str]) -> Work:
 
 
 def _render(options: Any) -> None:
-    ending = options.out.suffix.lower()
-    if ending not in (".svg", ".png"):
-        raise LatticeError(f"{options.out.name}: the name must end in .svg or .png")
-    if not 0 <= options.width <= 100_000 or not 0 <= options.dpi <= 10_000:
-        raise LatticeError("--width takes 1 to 100000 px, --dpi 1 to 10000")
+    chosen = format_of(options)
     if not 0 <= options.time <= 1:
         raise LatticeError("--time takes 0 to 1, the beginning and the end of the loop")
     work = _load(options.file, options.set)
@@ -110,15 +106,7 @@ def _render(options: Any) -> None:
     if refused and not options.lenient:
         raise LatticeError(f"{options.out.name} is not written; --lenient writes it without what could not act")
     scene = make_scene(work.design, results, evaluator)
-    sheet = work.design.sheet
-    from under_lattice.output.png import PngOptions, write_png  # loads the painter, which facts and rules do without
-    from under_lattice.output.svg import SvgOptions, write_svg
-
-    if ending == ".svg":
-        data = write_svg(scene, sheet, SvgOptions(transparent=options.transparent), work)
-    else:
-        data = write_png(scene, sheet, PngOptions(options.width, options.dpi, options.transparent), work)
-    write_atomically(options.out, data)
+    write_atomically(options.out, chosen.write(Job(scene, work.design.sheet, work)))
 
 
 def _refusals(design: Design, results: Mapping[str, ChainResult]) -> list[str]:

@@ -167,6 +167,39 @@ class Seed(Count):
 
 
 @dataclass(frozen=True)
+class PixelCount(Count):
+    """A whole number of pixels."""
+
+    kind: ClassVar[str] = "pixel-count"
+    unit: ClassVar[str] = "px"
+
+
+@dataclass(frozen=True)
+class Density(NumberDial):
+    """Dots per inch."""
+
+    kind: ClassVar[str] = "density"
+    unit: ClassVar[str] = "dpi"
+    least: float = 0.0
+    most: float = 10_000.0
+    step: float = 1.0
+    digits: int = 0
+
+
+@dataclass(frozen=True)
+class Switch(Dial):
+    """On or off."""
+
+    kind: ClassVar[str] = "switch"
+
+    def check(self, value: bool) -> bool:
+        """Hold to on and off."""
+        if not isinstance(value, bool):
+            raise InputError("on or off is allowed", self.label)
+        return value
+
+
+@dataclass(frozen=True)
 class Choice(Dial):
     """One of a list of words."""
 

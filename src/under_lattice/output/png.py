@@ -3,31 +3,61 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar
 
 import numpy as np
 from PIL import Image, PngImagePlugin
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
+from under_lattice.declare.dials import Density, PixelCount
+from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import PNG_KEY, digest
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array
+from under_lattice.output.format import Format, Job, Need
 from under_lattice.scene.tree import Scene, whole_page
 from under_lattice.work.model import Sheet, Work
 
 
-@dataclass(frozen=True)
-class PngOptions:
-    """Width in px (0: by `dpi`), dots per inch (0: by the width), and whether the ground is left out."""
+class Png(Format):
+    """A picture in pixels; width and density follow from each other, and the one that was given last holds."""
 
-    width: int = 0
-    dpi: float = 0.0
-    transparent: bool = False
-    recipe: bool = True
+    ending: ClassVar[str] = "png"
+    title: ClassVar[str] = "PNG"
+    words: ClassVar[str] = "a picture in pixels"
+    needs: ClassVar[frozenset[Need]] = frozenset({"pixels"})
+
+    width: Annotated[int, PixelCount("Width", "Of the picture; 0 takes it from the density.", least=0, most=100_000)] = 0
+    dpi: Annotated[float, Density("Density", "Dots per inch; 0 takes it from the width, or else 300.")] = 0.0
+
+    def shown(self, sheet: Sheet) -> dict[str, float]:
+        """Return width and density as they come out on a sheet."""
+        width, dpi = size_in_px(sheet, self)
+        return {"width": width, "dpi": dpi}
+
+    def turned(self, name: str, value: Any) -> Png:
+        """Return the format with one option set; of width and density the other follows."""
+        other: dict[str, dict[str, Any]] = {"width": {"dpi": 0.0}, "dpi": {"width": 0}}
+        return edited(self, **{name: value}, **other.get(name, {}))
+
+    def size_words(self, sheet: Sheet) -> str:
+        """Return how large the picture is."""
+        width, dpi = size_in_px(sheet, self)
+        high = max(1, round(sheet.height * width / sheet.width))
+        return f"{super().size_words(sheet)} = {width} × {high} px at {dpi:.0f} dpi"  # noqa: RUF001
+
+    def write(self, job: Job) -> bytes:
+        """Return the PNG.
+
+        Raises
+        ------
+        GivenUp, LimitError
+        """
+        return write_png(job.scene, job.sheet, self, job.work, job.progress)
 
 
-def size_in_px(sheet: Sheet, options: PngOptions) -> tuple[int, float]:
+def size_in_px(sheet: Sheet, options: Png) -> tuple[int, float]:
     """Return width in px and dots per inch; both follow from the one that is given."""
     inches = convert(sheet.width, sheet.unit, "in", sheet.resolution)
     if options.width:
@@ -39,7 +69,7 @@ def size_in_px(sheet: Sheet, options: PngOptions) -> tuple[int, float]:
 def write_png(
     scene: Scene,
     sheet: Sheet,
-    options: PngOptions,
+    options: Png,
     work: Work | None = None,
     progress: Progress = QUIET,
 ) -> bytes:

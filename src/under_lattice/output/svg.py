@@ -3,36 +3,49 @@
 from __future__ import annotations
 
 import base64
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from html import escape
+from typing import Annotated, ClassVar
 
 import numpy as np
 
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.core.units import convert, short
+from under_lattice.core.units import short
+from under_lattice.declare.dials import Count
 from under_lattice.files.recipe import SPACE, digest
 from under_lattice.files.storage import to_text
-from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
-from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, contours, flatten
+from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+from under_lattice.output.format import Format, Job, Need
+from under_lattice.output.outlines import clip_outlines, drawn_of, hairline
 from under_lattice.output.png import png_of
-from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
+from under_lattice.pattern.marks import Coat, Dash, Picture
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer
 from under_lattice.work.model import Sheet, Work
 
-HAIRLINE = 0.1  # mm: how wide a line without a width is drawn
-EVERY = 1000  # marks between two looks at the progress
 LETTERS = {MOVE: "M", LINE: "L", CURVE: "C", CLOSE: "Z"}
 
 
-@dataclass(frozen=True)
-class SvgOptions:
-    """Decimals of numbers, whether the ground is left out, and whether the live recipe goes in."""
+class Svg(Format):
+    """Outlines for cutting, plotting and print."""
 
-    digits: int = 4
-    transparent: bool = False
-    recipe: bool = True
+    ending: ClassVar[str] = "svg"
+    title: ClassVar[str] = "SVG"
+    words: ClassVar[str] = "outlines for cutting, plotting, print"
+    needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
+
+    digits: Annotated[int, Count("Decimals", "Of numbers in the file.", least=0, most=9, main=False)] = 4
+
+    def write(self, job: Job) -> bytes:
+        """Return the SVG.
+
+        Raises
+        ------
+        GivenUp
+        """
+        return write_svg(job.scene, job.sheet, self, job.work, job.progress)
 
 
 @dataclass
@@ -55,7 +68,7 @@ class _Writer:
         return short(float(value), self.digits)
 
 
-def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None = None, progress: Progress = QUIET) -> bytes:
+def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None, progress: Progress = QUIET) -> bytes:
     """Return the SVG as bytes.
 
     Raises
@@ -63,7 +76,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: SvgOptions, work: Work | None
     GivenUp
     """
     w = _Writer(options.digits, progress)
-    w.hairline = convert(HAIRLINE, "mm", sheet.unit, sheet.resolution)
+    w.hairline = hairline(sheet)
     x, y = w.number(-scene.width / 2), w.number(-scene.height / 2)
     w.everywhere = f'x="{x}" y="{y}" width="{w.number(scene.width)}" height="{w.number(scene.height)}"'
     for layer in scene.layers:
@@ -129,12 +142,8 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
 def _clip(w: _Writer, picture: Picture) -> str:
     """Name a clip by the outlines of a picture."""
     w.clips += 1
-    name, marks = f"c{w.clips}", picture.marks
-    outlines = [
-        f'<path d="{path_data(family.verbs, apply(xform, family.points[v]), w.digits)}"/>'
-        for f, v, xform in zip(marks.family, marks.variant, marks.xform, strict=True)
-        if v >= 0 and CLOSE in (family := marks.families[f]).verbs
-    ]
+    name = f"c{w.clips}"
+    outlines = [f'<path d="{path_data(verbs, points, w.digits)}"/>' for verbs, points in clip_outlines(picture)]
     w.definitions.append(f'<clipPath id="{name}">{"".join(outlines)}</clipPath>')
     return name
 
@@ -154,67 +163,37 @@ def _mask(w: _Writer, mask: Mask) -> str:
 
 def _picture(w: _Writer, picture: Picture) -> None:
     marks = picture.marks
-    coats = tuple(_whitened(coat) for coat in picture.coats) if w.white else picture.coats
-    paints = [_paints(coat, marks, w.hairline) for coat in coats]
-    stroked = any(coat.stroked().any() for coat in coats)
-    even = _scales(marks.xform)
-    used: list[Array] = [
-        np.bincount(marks.variant[(marks.family == f) & (marks.variant >= 0)], minlength=len(family.points))
-        for f, family in enumerate(marks.families)
-    ]
-    lengths = _Lengths(marks) if any(coat.dash is not None and coat.dash.fit for coat in coats) else None
     names: dict[tuple[int, int], str] = {}
-    for k in range(marks.count):
-        f, v = int(marks.family[k]), int(marks.variant[k])
-        if v < 0:
-            continue
-        if k % EVERY == 0:
-            w.progress.step(k / marks.count)
-        family, xform = marks.families[f], marks.xform[k]
-        shared = used[f][v] > 1 and (not stroked or even[k] > 0)
-        if shared and (f, v) not in names:
+    paints: dict[tuple[int, bytes, bytes], str] = {}
+    for one in drawn_of(picture, w.hairline, w.white, w.progress):
+        shape = one.family, one.variant
+        family = marks.families[one.family]
+        if one.shared and shape not in names:
             w.named += 1
-            names[f, v] = f"s{w.named}"
-            w.definitions.append(f'<path id="s{w.named}" d="{path_data(family.verbs, family.points[v], w.digits)}"/>')
-        for paint, coat in zip(paints, coats, strict=True):
-            fill, width = paint[k if len(paint) > 1 else 0]
-            if not fill:
-                continue
-            scale = even[k] if shared else 1.0
-            line = f' stroke-width="{w.number(width / scale)}"' if width else ""
-            if width and coat.dash is not None:
-                length = lengths.of(f, v, xform) if lengths and coat.dash.fit else None
-                line += _dashes(w, coat.dash, length, scale, family.verbs)
-            if RAMP_HERE in fill:
-                fill = fill.replace(RAMP_HERE, _ramp_at(w, coat, _ramp_place(coat, xform, shared, k)))
-            if shared:
-                w.lines.append(f'<use xlink:href="#{names[f, v]}"{_transform(w, xform)}{fill}{line}/>')
-            else:
-                w.lines.append(f'<path d="{path_data(family.verbs, apply(xform, family.points[v]), w.digits)}"{fill}{line}/>')
+            names[shape] = f"s{w.named}"
+            w.definitions.append(f'<path id="s{w.named}" d="{path_data(family.verbs, family.points[one.variant], w.digits)}"/>')
+        key = (id(one.coat), one.fill.tobytes(), one.stroke.tobytes())
+        if key not in paints:
+            paints[key] = _attributes(one.fill, one.stroke, one.coat)
+        paint = paints[key]
+        if RAMP_HERE in paint:
+            paint = paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place()))
+        line = f' stroke-width="{w.number(one.width / one.scale)}"' if one.width else ""
+        line += _dashes(w, one.dash, one.scale) if one.dash is not None else ""
+        if one.shared:
+            w.lines.append(f'<use xlink:href="#{names[shape]}"{_transform(w, one.xform)}{paint}{line}/>')
+        else:
+            data = path_data(family.verbs, apply(one.xform, family.points[one.variant]), w.digits)
+            w.lines.append(f'<path d="{data}"{paint}{line}/>')
 
 
-def _whitened(coat: Coat) -> Coat:
-    """The same coat in white, as opaque as it was where it is of one colour."""
-    fill, stroke = coat.fill.copy(), coat.stroke.copy()
-    fill[:, :3], stroke[:, :3] = 255, 255
-    ramp = coat.paint
-    if isinstance(ramp, Ramp):
-        ramp = replace(ramp, stops=tuple(stop._replace(colour="#FFFFFF") for stop in ramp.stops))
-    return coat._replace(fill=fill, stroke=stroke, paint=ramp)
+def _dashes(w: _Writer, dash: Dash, scale: float) -> str:
+    """Dash attributes, in the place of a shape seen at `scale`."""
+    text = f' stroke-dasharray="{" ".join(w.number(one / scale) for one in dash.lengths)}"'
+    return text + (f' stroke-dashoffset="{w.number(dash.offset / scale)}"' if dash.offset else "")
 
 
 RAMP_HERE = "url(#?)"
-
-
-def _ramp_place(coat: Coat, xform: Array, shared: bool, mark: int) -> Array | None:
-    """The place of a ramp -> the place its shape is written in, where they are not the same."""
-    if coat.seat is not None:
-        seat = coat.seat[mark if len(coat.seat) > 1 else 0]
-        return compose(inverse(xform), seat) if shared else seat
-    of_marks = isinstance(coat.paint, (Ramp, Texture)) and coat.paint.of_marks
-    if of_marks == shared:
-        return None
-    return xform if of_marks else inverse(xform)
 
 
 def _ramp_at(w: _Writer, coat: Coat, place: Array | None) -> str:
@@ -276,76 +255,12 @@ def _sampled(ramp: Ramp, steps: int = 33) -> list[tuple[float, str, float]]:
     return [(k / (steps - 1), _hex(straight[k]), float(table[k, 3])) for k in range(steps)]
 
 
-def _dashes(w: _Writer, dash: Dash, length: float | None, scale: float, verbs: bytes) -> str:
-    """Dash attributes, in the place of a shape seen at `scale`; dashes that are fitted to a line's `length` are sized already."""
-    lengths = dash.lengths * (1 + len(dash.lengths) % 2)
-    factor = 1.0 / scale
-    if length is not None:
-        period, last = sum(lengths), lengths[-1]
-        if verbs[-1] == CLOSE:
-            whole = period * max(1, int(length / period + 0.5))
-        else:
-            whole = max(1, int((length + last) / period + 0.5)) * period - last
-        factor *= length / whole if whole > 0 else 1.0
-    text = f' stroke-dasharray="{" ".join(w.number(one * factor) for one in lengths)}"'
-    return text + (f' stroke-dashoffset="{w.number(dash.offset * factor)}"' if dash.offset else "")
-
-
-class _Lengths:
-    """Lengths of outlines as they lie on the sheet; those that are not stretched are measured once."""
-
-    def __init__(self, marks: Marks) -> None:
-        self.marks = marks
-        self._known: dict[tuple[int, int], float] = {}
-
-    def of(self, family: int, variant: int, xform: Array) -> float:
-        """Return the length of one outline through a map."""
-        even = float(_scales(xform[None])[0])
-        if not even:
-            return self._measured(family, variant, xform)
-        if (family, variant) not in self._known:
-            self._known[family, variant] = self._measured(family, variant, IDENTITY)
-        return self._known[family, variant] * even
-
-    def _measured(self, family: int, variant: int, xform: Array) -> float:
-        own, total = self.marks.families[family], 0.0
-        rings = flatten(own.verbs, apply(xform, own.points[variant : variant + 1]), 64)
-        for ring, (verbs, _) in zip(rings, contours(own.verbs), strict=True):
-            points = ring[0] if verbs[-1] != CLOSE else np.concatenate([ring[0], ring[0][:1]])
-            total += float(np.hypot(*np.diff(points, axis=0).T).sum())
-        return total
-
-
-def _scales(xform: Array) -> Array:
-    """Scale of each map (N,), 0 where it is not the same in all directions."""
-    a, b, c, d = xform[:, 0, 0], xform[:, 0, 1], xform[:, 1, 0], xform[:, 1, 1]
-    size = np.sqrt(np.abs(a * d - b * c))
-    even = (np.abs(np.hypot(a, c) - size) < 1e-9 * np.maximum(size, 1)) & (np.abs(a * b + c * d) < 1e-9 * np.maximum(size, 1))
-    return np.where(even, size, 0.0)
-
-
 def _transform(w: _Writer, xform: Array) -> str:
     if np.array_equal(xform[:, :2], np.eye(2)):
         x, y = w.number(xform[0, 2]), w.number(xform[1, 2])
         return (f' x="{x}"' if x != "0" else "") + (f' y="{y}"' if y != "0" else "")
     linear = " ".join(short(v, 9) for v in (xform[0, 0], xform[1, 0], xform[0, 1], xform[1, 1]))
     return f' transform="matrix({linear} {w.number(xform[0, 2])} {w.number(xform[1, 2])})"'
-
-
-def _paints(coat: Coat, marks: Marks, hairline: float) -> list[tuple[str, float]]:
-    """Attributes and stroke width (0 where there is no line) for each mark; one entry when all are alike."""
-    rows = marks.count if max(len(coat.fill), len(coat.stroke), len(coat.width)) > 1 else 1
-    lines = np.where(coat.stroked()[:, None], coat.stroke, np.uint8(0))
-    fill, stroke = np.broadcast_to(coat.fill, (rows, 4)), np.broadcast_to(lines, (rows, 4))
-    width = np.broadcast_to(np.where(coat.width == 0, hairline, coat.width), rows)
-    made: dict[bytes, str] = {}
-    out = []
-    for k in range(rows):
-        key = fill[k].tobytes() + stroke[k].tobytes()
-        if key not in made:
-            made[key] = _attributes(fill[k], stroke[k], coat)
-        out.append((made[key], float(width[k]) if stroke[k, 3] else 0.0))
-    return out
 
 
 def _attributes(fill: Array, stroke: Array, coat: Coat) -> str:

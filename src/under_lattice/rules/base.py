@@ -4,14 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from functools import cache
 from typing import Any, ClassVar, Literal, Self
 
-from pydantic import PrivateAttr, model_validator
-
 from under_lattice.core.errors import InputError, RuleRefused
+from under_lattice.declare.declared import Declared, dials_of
 from under_lattice.declare.dials import Dial, NumberDial
-from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.pattern.marks import Coat, MarkAsk, Marks
 from under_lattice.pattern.stage import Shape, Stage, reshaped, start
@@ -25,7 +22,7 @@ from under_lattice.vary.numbers import Varied
 RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "end", "unknown"]
 
 
-class Rule(Frozen):
+class Rule(Declared):
     """One rule of a chain.
 
     Attributes
@@ -61,30 +58,13 @@ class Rule(Frozen):
     on: bool = True
     locked: tuple[str, ...] = ()
     ties: tuple[tuple[str, str], ...] = ()  # places that follow a named dial, and its id
-    _checked: bool = PrivateAttr(False)  # to the ranges of its dials
 
-    @classmethod
-    def dials(cls) -> dict[str, Dial]:
-        """Return the declared dials by field name, in order."""
-        return _dials(cls)
-
-    @model_validator(mode="after")
-    def _in_range(self) -> Self:
-        if self._checked:  # it runs again whenever a checked rule becomes part of a chain
-            return self
-        for name, dial in self.dials().items():
-            value = getattr(self, name)
-            try:
-                if isinstance(value, Varied):
-                    self._check_varied(dial, value)
-                else:
-                    kept = dial.check(value)
-                    if kept != value:
-                        object.__setattr__(self, name, kept)
-            except InputError as error:
-                raise ValueError(f"{dial.label}: {error.message}") from None
-        self._checked = True
-        return self
+    def _kept(self, dial: Dial, value: Any) -> Any:
+        """Return what a dial keeps of a value; a number that varies keeps to its range at all it was given."""
+        if not isinstance(value, Varied):
+            return dial.check(value)
+        self._check_varied(dial, value)
+        return value
 
     @staticmethod
     def _check_varied(dial: Dial, value: Varied) -> None:
@@ -249,22 +229,15 @@ class Rule(Frozen):
     def idle_dials(self) -> set[str]:
         """Return the names of the dials that have no effect now."""
         return {
-            name for name, dial in _dials(type(self)).items() for when in dial.when if getattr(self, when.field) not in when.values
+            name
+            for name, dial in dials_of(type(self)).items()
+            for when in dial.when
+            if getattr(self, when.field) not in when.values
         }
 
     def idle(self, name: str) -> str:
         """Return why dial `name` has no effect now, or nothing."""
         return self.dials()[name].idle(self)
-
-
-@cache
-def _dials(cls: type[Rule]) -> dict[str, Dial]:
-    found = {}
-    for name, info in cls.model_fields.items():
-        for extra in info.metadata:
-            if isinstance(extra, Dial):
-                found[name] = extra
-    return found
 
 
 class MotifRule(Rule):

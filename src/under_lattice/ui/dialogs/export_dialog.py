@@ -1,4 +1,4 @@
-"""Export: SVG or PNG with their options; the work is done in a thread, with progress, and can be given up."""
+"""Export: a format with its options; the work is done in a thread, with progress, and can be given up."""
 
 from __future__ import annotations
 
@@ -9,9 +9,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QCheckBox,
     QDialog,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QProgressBar,
@@ -20,21 +18,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from under_lattice.core.errors import GivenUp, LatticeError
+from under_lattice.core.errors import GivenUp, InputError, LatticeError
 from under_lattice.core.progress import Progress
-from under_lattice.declare.dials import NumberDial
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import write_atomically
-from under_lattice.output.png import PngOptions, size_in_px, write_png
-from under_lattice.output.svg import SvgOptions, write_svg
+from under_lattice.output import FORMATS, Format, Job
 from under_lattice.scene.tree import make_scene
+from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
-from under_lattice.ui.dials.field import NumberField
 from under_lattice.work.model import Work
 
-WIDTH = NumberDial("Width", "Of the picture, in pixels.", least=1, most=60000, digits=0)
-DPI = NumberDial("Density", "Dots in an inch.", least=1, most=10000, digits=0)
-Options = SvgOptions | PngOptions
 log = logging.getLogger(__name__)
 
 
@@ -45,7 +38,7 @@ class Export(QObject):
     done = Signal(str)
     failed = Signal(str)
 
-    def __init__(self, work: Work, options: Options, path: Path) -> None:
+    def __init__(self, work: Work, options: Format, path: Path) -> None:
         super().__init__()
         self.work, self.options, self.path = work, options, path
         self.stopped = False
@@ -82,7 +75,7 @@ class Export(QObject):
             self.done.emit(str(self.path))
 
 
-def export_bytes(work: Work, options: Options, progress: Progress) -> bytes:
+def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
     """Return the file's bytes.
 
     Raises
@@ -91,9 +84,7 @@ def export_bytes(work: Work, options: Options, progress: Progress) -> bytes:
     """
     evaluator, design = Evaluator(), work.design
     scene = make_scene(design, evaluator.design(design, progress), evaluator, progress=progress)
-    if isinstance(options, SvgOptions):
-        return write_svg(scene, design.sheet, options, work, progress)
-    return write_png(scene, design.sheet, options, work, progress)
+    return options.write(Job(scene, design.sheet, work, progress))
 
 
 class ExportDialog(QDialog):
@@ -106,26 +97,27 @@ class ExportDialog(QDialog):
         self.setWindowTitle("Export")
         self.work, self.folder = work, folder
         self.export: Export | None = None
+        self.chosen: dict[str, Format] = {kind.ending: kind() for kind in FORMATS}
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(10)
         self.formats = QButtonGroup(self)
         row = QHBoxLayout()
-        for key, words in (("svg", "SVG: outlines for cutting, plotting, print"), ("png", "PNG: a picture in pixels")):
-            button = QPushButton(words)
+        for kind in FORMATS:
+            button = QPushButton(f"{kind.title}: {kind.words}")
             button.setCheckable(True)
-            button.setProperty("format", key)
-            button.setChecked(key == "svg")
+            button.setProperty("format", kind.ending)
+            button.setChecked(kind is FORMATS[0])
             self.formats.addButton(button)
             row.addWidget(button)
         self.formats.buttonClicked.connect(self._show)
         column.addLayout(row)
-        column.addWidget(self._pixel_fields())
-        self.ground = QCheckBox("With the ground colour")
-        self.ground.setChecked(bool(work.design.sheet.background))
-        self.ground.setEnabled(bool(work.design.sheet.background))
-        self.recipe = QCheckBox("With the recipe inside, so that it can be opened again as live work")
-        self.recipe.setChecked(True)
+        self.pages: dict[str, OptionRows] = {}
+        for ending, options in self.chosen.items():
+            self.pages[ending] = page = OptionRows(options, work.design.sheet)
+            page.turned.connect(self._turn)
+            page.refused.connect(self._refuse)
+            column.addWidget(page)
         self.words = QLabel("")
         self.words.setObjectName("small")
         self.error = QLabel("")
@@ -134,27 +126,10 @@ class ExportDialog(QDialog):
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.hide()
-        for part in (self.ground, self.recipe, self.words, self.error, self.bar):
+        for part in (self.words, self.error, self.bar):
             column.addWidget(part)
         column.addLayout(self._buttons())
-        self._size = PngOptions()
         self._show()
-
-    def _pixel_fields(self) -> QWidget:
-        self.pixels = QWidget()
-        grid = QGridLayout(self.pixels)
-        grid.setContentsMargins(0, 0, 0, 0)
-        self.width_field = NumberField(WIDTH, "px", 96, "Width")
-        self.dpi_field = NumberField(DPI, "dpi", 96, "Density")
-        grid.addWidget(QLabel("Width"), 0, 0)
-        grid.addWidget(self.width_field, 0, 1)
-        grid.addWidget(QLabel("Density"), 0, 2)
-        grid.addWidget(self.dpi_field, 0, 3)
-        self.width_field.entered.connect(lambda value: self._take(PngOptions(width=round(value))))
-        self.dpi_field.entered.connect(lambda value: self._take(PngOptions(dpi=value)))
-        for field in (self.width_field, self.dpi_field):
-            field.refused.connect(self._refuse)
-        return self.pixels
 
     def _buttons(self) -> QHBoxLayout:
         buttons = QHBoxLayout()
@@ -175,35 +150,32 @@ class ExportDialog(QDialog):
         button = self.formats.checkedButton()
         return str(button.property("format")) if button is not None else "svg"
 
-    def options(self) -> Options:
-        """Return the chosen options."""
-        clear, recipe = not self.ground.isChecked(), self.recipe.isChecked()
-        if self.format == "svg":
-            return SvgOptions(transparent=clear, recipe=recipe)
-        return PngOptions(self._size.width, self._size.dpi, clear, recipe)
+    def options(self) -> Format:
+        """Return the chosen format with its options."""
+        return self.chosen[self.format]
 
-    def _take(self, size: PngOptions) -> None:
-        self._size = size
+    def _turn(self, name: str, value: object) -> None:
+        self._refuse("")
+        try:
+            self.chosen[self.format] = self.options().turned(name, value)
+        except InputError as error:
+            self._refuse(error.message)
         self._show()
 
     def _refuse(self, sentence: str) -> None:
         self.error.setText(sentence)
 
     def _show(self) -> None:
-        sheet = self.work.design.sheet
-        self.pixels.setVisible(self.format == "png")
-        width, dpi = size_in_px(sheet, self._size)
-        self.width_field.show_value(width)
-        self.dpi_field.show_value(dpi)
-        high = max(1, round(sheet.height * width / sheet.width))
-        real = f"{sheet.width:g} × {sheet.height:g} {sheet.unit}"  # noqa: RUF001
-        self.words.setText(real if self.format == "svg" else f"{real} = {width} × {high} px at {dpi:.0f} dpi")  # noqa: RUF001
+        for ending, page in self.pages.items():
+            page.setVisible(ending == self.format)
+        self.pages[self.format].show_options(self.options())
+        self.words.setText(self.options().size_words(self.work.design.sheet))
         self.adjustSize()
 
     def _choose(self) -> None:
         ending = self.format
         name = self.work.design.name.lower().replace(" ", "-") or "pattern"
-        path = ask_where(self, "Export", self.folder / f"{name}.{ending}", f".{ending}", ending.upper())
+        path = ask_where(self, "Export", self.folder / f"{name}.{ending}", f".{ending}", self.options().title)
         if path is not None:
             self.write(path)
 

@@ -1,0 +1,66 @@
+"""Options of ``render`` from the declarations of the formats: a number as ``--width PX``, what is on or off as a flag."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from typing import Any
+
+from under_lattice.core.errors import InputError, LatticeError
+from under_lattice.declare.dials import Choice, Dial, NumberDial, Switch
+from under_lattice.output import BY_ENDING, FORMATS, Format
+
+FLAG = "option_"
+
+
+def flags() -> dict[str, tuple[str, Dial, Any]]:
+    """Return each flag with the option it sets, its dial and its default; formats that share an option share its flag."""
+    out: dict[str, tuple[str, Dial, Any]] = {}
+    for kind in FORMATS:
+        for name, dial in kind.dials().items():
+            default = kind.model_fields[name].default
+            no = "no-" if default is True else ""
+            out.setdefault(f"--{no}{name.replace('_', '-')}", (name, dial, default))
+    return out
+
+
+def add_options(order: argparse.ArgumentParser) -> None:
+    """Add the options of all formats to an order of the command."""
+    for flag, (name, dial, default) in flags().items():
+        where = [kind.title for kind in FORMATS if name in kind.dials()]
+        words = f"{dial.label}: {dial.words}" + (f" ({', '.join(where)} only)" if len(where) < len(FORMATS) else "")
+        if isinstance(dial, Switch):
+            said = f"not “{words}”" if default else words
+            order.add_argument(flag, dest=FLAG + name, action="store_const", const=not default, help=said)
+        elif isinstance(dial, Choice):
+            order.add_argument(flag, dest=FLAG + name, choices=dial.options, help=words)
+        else:
+            assert isinstance(dial, NumberDial)
+            unit, said = dial.unit.upper() or "N", f"{words} {dial.allowed()}".replace("%", "%%")
+            order.add_argument(flag, dest=FLAG + name, type=float, metavar=unit, help=said)
+
+
+def format_of(options: Any) -> Format:
+    """Return the format the name of the file asks for, with the options given.
+
+    Raises
+    ------
+    LatticeError
+        When there is no such format, or an option is out of its range.
+    """
+    kind = BY_ENDING.get(options.out.suffix.lower())
+    if kind is None:
+        raise LatticeError(f"{options.out.name}: the name must end in {' or '.join(BY_ENDING)}")
+    chosen = kind()
+    for flag, (name, dial, _) in flags().items():
+        value = getattr(options, FLAG + name)
+        if value is None:
+            continue
+        if name not in kind.dials():
+            print(f"under-lattice: {kind.title} has no option {flag}; it is left aside", file=sys.stderr)
+            continue
+        try:
+            chosen = chosen.turned(name, value)
+        except InputError as error:
+            raise LatticeError(f"{flag}: {error.message.removeprefix(f'{dial.label}: ')}") from None
+    return chosen
