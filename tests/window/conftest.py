@@ -1,7 +1,5 @@
 """A real window with the demo work, and hands to use it."""
 
-import threading
-
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -11,6 +9,7 @@ from tests.chains import floor_alone
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
+from under_lattice.ui.workers.worker import worker
 
 
 @pytest.fixture(scope="session")
@@ -86,15 +85,13 @@ class Hands:
 
 @pytest.fixture
 def window(qtbot, qapp, monkeypatch):
-    before = set(threading.enumerate())
     made = Window()
     yield made
     monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Discard)
     made.close()
     made.deleteLater()
-    qtbot.waitUntil(
-        lambda: not [t for t in set(threading.enumerate()) - before if t.name in ("engine", "pictures", "export")], timeout=20_000
-    )
+    for owner in (made.engine, made.pictures, made):
+        qtbot.waitUntil(lambda owner=owner: not worker().busy(owner), timeout=20_000)
 
 
 @pytest.fixture

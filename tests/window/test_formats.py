@@ -16,7 +16,6 @@ from under_lattice.declare.dials import Choice, Count
 from under_lattice.files.storage import write
 from under_lattice.output.format import Format
 from under_lattice.rules import Ellipse, Ink, Rosette
-from under_lattice.ui.dialogs import export_dialog
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 
 
@@ -40,7 +39,7 @@ class Listing(Format):
 @pytest.fixture
 def listed(monkeypatch):
     formats = (*output.FORMATS, Listing)
-    for module in (output, options, export_dialog):
+    for module in (output, options):
         monkeypatch.setattr(module, "FORMATS", formats)
     monkeypatch.setitem(output.BY_ENDING, ".txt", Listing)
 

@@ -10,7 +10,7 @@ from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.ui.workers import engine as engine_module
 from under_lattice.ui.workers import small_pictures
-from under_lattice.ui.workers.background import Background
+from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.vary.numbers import Varied
 
@@ -116,14 +116,14 @@ def test_small_pictures_go_on_after_a_fault(qapp, qtbot):
     pictures.want("b", lambda: small_pictures.picture_of(work_of(Polygon()).design, 20, 20))
     qtbot.waitUntil(lambda: made == ["b"], timeout=10_000)
     assert refused == [("a", "this could not be drawn (ZeroDivisionError)")]
-    pictures.close()
+    pictures.drop()
 
 
 def test_background_work_tells_a_fault(qapp, qtbot):
     from PySide6.QtCore import QObject
 
     parent, told = QObject(), []
-    Background(parent, broken, told.append, told.append)
+    background(parent, broken, told.append, told.append)
     qtbot.waitUntil(lambda: bool(told), timeout=5000)
     assert told == ["this could not be done (ZeroDivisionError)"]
 

@@ -1,5 +1,8 @@
 """An existing file is replaced only when that was asked with its whole name."""
 
+import threading
+import time
+
 import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
@@ -44,6 +47,7 @@ def test_save_as_asks_before_it_replaces(hands, names, tmp_path, typed):
     names += [str(tmp_path / typed)]
     answering(asked, "Replace")
     hands.do("save_as")
+    hands.bot.waitUntil(lambda: old.read_text() != "precious", timeout=10_000)
     assert read(old).design == hands.document.design
 
 
@@ -52,8 +56,8 @@ def test_another_name_is_taken_at_once(hands, names, tmp_path):
     names += [str(tmp_path / "old"), str(tmp_path / "new")]
     answering([], "Choose another name")
     hands.do("save_as")
+    hands.bot.waitUntil(lambda: hands.document.path == tmp_path / "new.lattice", timeout=10_000)
     assert (tmp_path / "old.lattice").read_text() == "precious"
-    assert hands.document.path == tmp_path / "new.lattice"
 
 
 def test_export_asks_too(hands, names, tmp_path):
@@ -88,3 +92,23 @@ def test_a_fault_while_exporting_is_told_and_the_dialog_can_be_left(hands, tmp_p
     QTest.mouseClick(dialog.cancel, Qt.MouseButton.LeftButton)
     hands.bot.waitUntil(dialog.isHidden, timeout=5000)
     assert not (tmp_path / "never.svg").exists()
+
+
+def test_saving_is_done_off_the_interface_thread_and_closing_waits_for_it(hands, names, tmp_path, monkeypatch):
+    from under_lattice.files import storage
+
+    threads, fsync = [], storage.os.fsync
+
+    def slow(handle):
+        threads.append(threading.current_thread())
+        time.sleep(0.4)
+        fsync(handle)
+
+    monkeypatch.setattr(storage.os, "fsync", slow)
+    names.append(str(tmp_path / "slow"))
+    begun = time.perf_counter()
+    hands.do("save_as")
+    assert time.perf_counter() - begun < 0.3  # the window is free again at once
+    assert hands.window.files.may_leave()
+    assert read(tmp_path / "slow.lattice").design == hands.document.design
+    assert threading.main_thread() not in threads

@@ -246,7 +246,14 @@ def test_a_plain_picture_comes_first_while_the_painter_is_made_ready(hands, monk
         def poll(self):
             return 0 if ready else None
 
+        def terminate(self):
+            pass
+
+        def wait(self, seconds):
+            pass
+
     hands.window.engine._warming = Compiling()
+    hands.window.engine._look.start()
     hands.type_in(hands.row("lattice", "gap").fields[0], "1")
     hands.bot.waitUntil(lambda: "made ready" in hands.studio.facts_line.time.text(), timeout=20_000)
     ready.append(True)
@@ -280,6 +287,7 @@ def test_save_and_open_by_dialog(hands, tmp_path, monkeypatch):
     assert hands.window.windowTitle().startswith("*")
     hands.do("save")
     saved = tmp_path / "my floor.lattice"
+    hands.bot.waitUntil(lambda: hands.document.path == saved, timeout=10_000)
     assert read(saved).design == hands.document.design
     assert not hands.window.windowTitle().startswith("*")
     assert recent.recent_works() == [saved]

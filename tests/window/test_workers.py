@@ -13,10 +13,11 @@ from under_lattice.library import demo
 from under_lattice.rules.shapes.split import Split
 from under_lattice.scene.tree import View
 from under_lattice.ui.workers import engine as engine_module
-from under_lattice.ui.workers.background import Background
+from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import NUMBERS, Engine, Request
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import picture_of, rule_picture
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.edits import add_rule, set_dial
 
 
@@ -55,11 +56,13 @@ def test_the_answer_comes_from_another_thread(engine, qtbot):
 
     engine_module.paint_now = spy
     try:
-        with qtbot.waitSignal(engine.thumbs, timeout=20_000):
-            engine.ask(request(floor_alone().design))
+        seen = []
+        engine.thumbs.connect(seen.append)
+        engine.ask(request(floor_alone().design))
+        qtbot.waitUntil(lambda: bool(seen) and bool(seen[-1].layers), timeout=20_000)
     finally:
         engine_module.paint_now = engine_paint
-    assert set(threads) == {"engine"}
+    assert set(threads) == {"worker sheet"}
 
 
 def test_a_fault_in_drawing_is_told_and_the_engine_lives(engine, qtbot, monkeypatch):
@@ -95,8 +98,8 @@ def test_background_work_brings_its_answer_or_its_refusal(qapp, qtbot):
     def refuse():
         raise FileError("no such thing")
 
-    Background(parent, lambda: 6 * 7, told.append, told.append)
-    Background(parent, refuse, told.append, told.append)
+    background(parent, lambda: 6 * 7, told.append, told.append)
+    background(parent, refuse, told.append, told.append)
     qtbot.waitUntil(lambda: len(told) == 2, timeout=5000)
     assert set(told) == {42, "no such thing"}
 
@@ -122,7 +125,6 @@ def test_pictures_come_in_order_and_can_be_dropped(qapp, qtbot):
     pictures.want("e", slow)
     time.sleep(0.05)
     pictures.drop()
-    pictures.close()
     assert "e" not in made
 
 
@@ -138,3 +140,64 @@ def test_the_picture_of_a_refused_rule_says_why(qapp):
     design = add_rule(floor_alone().design, "floor", Split(), "floor-push-edges")
     with pytest.raises(RuleRefused, match="straight edges"):
         rule_picture(design, "floor", "floor-push-edges", 60, 40)
+
+
+def test_the_newest_of_a_slot_wins_and_the_urgent_pass_the_rest(qapp, qtbot):
+    done, gate, begun = [], threading.Event(), threading.Event()
+
+    def long(progress):
+        begun.set()
+        while not gate.is_set():
+            time.sleep(0.005)
+            progress.check()
+        return "long"
+
+    def asked(slot, urgency, answer, owner=None):
+        return worker().ask(Job(slot, urgency, lambda _: answer, done.append, owner=owner))
+
+    export = worker().ask(Job("export", Urgency.REST, long, done.append, lambda sentence: done.append(f"failed {sentence!r}")))
+    assert begun.wait(5)
+    asked("tile", Urgency.LOOKED_AT, "tile")
+    asked("sheet", Urgency.SHEET, "sheet")
+    qtbot.waitUntil(lambda: {"tile", "sheet"} <= set(done), timeout=5000)  # a long export delays neither
+    for number in range(20):
+        asked("book", Urgency.REST, number)
+    worker().cancel(export)
+    qtbot.waitUntil(lambda: 19 in done, timeout=5000)
+    assert "failed ''" in done
+    assert [one for one in done if isinstance(one, int)] == [19]
+
+
+def test_a_fault_of_any_job_is_told_once_and_the_worker_lives(qapp, qtbot, caplog):
+    told = []
+
+    def broken(_):
+        raise ZeroDivisionError
+
+    for urgency in Urgency:
+        worker().ask(Job(f"fault {urgency}", urgency, broken, told.append, told.append))
+        worker().ask(Job(f"after {urgency}", urgency, lambda _, u=urgency: u, told.append, told.append))
+    qtbot.waitUntil(lambda: len(told) == 6, timeout=5000)
+    assert told.count("this could not be done (ZeroDivisionError)") == 3
+    assert {one for one in told if not isinstance(one, str)} == set(Urgency)
+    assert caplog.text.count("a job failed") == 3
+
+
+def test_what_is_dropped_or_whose_owner_is_gone_brings_nothing(qapp, qtbot):
+    brought, owner, gone = [], QObject(), QObject()
+    gate = threading.Event()
+
+    def waits(_):
+        gate.wait(5)
+        return "late"
+
+    for who in (owner, gone):
+        worker().ask(Job(f"of {id(who)}", Urgency.LOOKED_AT, waits, brought.append, brought.append, owner=who))
+    worker().drop(owner)
+    gone.deleteLater()
+    qapp.processEvents()
+    gate.set()
+    worker().ask(Job("last", Urgency.LOOKED_AT, lambda _: "last", brought.append))
+    qtbot.waitUntil(lambda: "last" in brought, timeout=5000)
+    qtbot.wait(100)
+    assert brought == ["last"]

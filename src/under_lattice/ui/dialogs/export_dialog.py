@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import logging
-import threading
 from pathlib import Path
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
     QDialog,
@@ -18,61 +16,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from under_lattice.core.errors import GivenUp, InputError, LatticeError
+from under_lattice import output
+from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import write_atomically
-from under_lattice.output import FORMATS, Format, Job
+from under_lattice.output import Format
 from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import Work
 
-log = logging.getLogger(__name__)
-
-
-class Export(QObject):
-    """Writes one file in a thread of its own."""
-
-    progress = Signal(float)
-    done = Signal(str)
-    failed = Signal(str)
-
-    def __init__(self, work: Work, options: Format, path: Path) -> None:
-        super().__init__()
-        self.work, self.options, self.path = work, options, path
-        self.stopped = False
-        self._thread = threading.Thread(target=self._run, name="export", daemon=True)
-
-    def start(self) -> None:
-        """Begin."""
-        self._thread.start()
-
-    def stop(self) -> None:
-        """Give up; nothing is written."""
-        self.stopped = True
-
-    def wait(self) -> None:
-        """Wait until the thread has ended."""
-        self._thread.join(60)
-
-    def _run(self) -> None:
-        try:
-            progress = Progress(lambda: self.stopped, lambda _, share: self.progress.emit(share))
-            data = export_bytes(self.work, self.options, progress)
-            progress.check()
-            write_atomically(self.path, data)
-        except GivenUp:
-            self.failed.emit("")
-        except LatticeError as error:
-            self.failed.emit(str(error))
-        except MemoryError:
-            self.failed.emit("there is not enough memory for a picture of this size; choose a smaller one")
-        except Exception as error:  # a fault of ours must not leave the dialog waiting
-            log.exception("export failed")
-            self.failed.emit(f"this could not be written ({type(error).__name__}); nothing was changed on the disk")
-        else:
-            self.done.emit(str(self.path))
+FAULT = "this could not be written ({}); nothing was changed on the disk"
 
 
 def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
@@ -84,30 +40,31 @@ def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
     """
     evaluator, design = Evaluator(), work.design
     scene = make_scene(design, evaluator.design(design, progress), evaluator, progress=progress)
-    return options.write(Job(scene, design.sheet, work, progress))
+    return options.write(output.Job(scene, design.sheet, work, progress))
 
 
 class ExportDialog(QDialog):
     """Choose a format and its options, then a file."""
 
     finished_with = Signal(str)
+    _told = Signal(str, float)
 
     def __init__(self, work: Work, folder: Path, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Export")
         self.work, self.folder = work, folder
-        self.export: Export | None = None
-        self.chosen: dict[str, Format] = {kind.ending: kind() for kind in FORMATS}
+        self.export: Job | None = None
+        self.chosen: dict[str, Format] = {kind.ending: kind() for kind in output.FORMATS}
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(10)
         self.formats = QButtonGroup(self)
         row = QHBoxLayout()
-        for kind in FORMATS:
+        for kind in output.FORMATS:
             button = QPushButton(f"{kind.title}: {kind.words}")
             button.setCheckable(True)
             button.setProperty("format", kind.ending)
-            button.setChecked(kind is FORMATS[0])
+            button.setChecked(kind is output.FORMATS[0])
             self.formats.addButton(button)
             row.addWidget(button)
         self.formats.buttonClicked.connect(self._show)
@@ -126,6 +83,7 @@ class ExportDialog(QDialog):
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.hide()
+        self._told.connect(lambda _, share: self.bar.setValue(round(share * 1000)), Qt.ConnectionType.QueuedConnection)
         for part in (self.words, self.error, self.bar):
             column.addWidget(part)
         column.addLayout(self._buttons())
@@ -181,15 +139,20 @@ class ExportDialog(QDialog):
 
     def write(self, path: Path) -> None:
         """Write the file with the chosen options."""
-        self.export = Export(self.work, self.options(), path)
-        self.export.progress.connect(lambda share: self.bar.setValue(round(share * 1000)), Qt.ConnectionType.QueuedConnection)
-        self.export.done.connect(self._done, Qt.ConnectionType.QueuedConnection)
-        self.export.failed.connect(self._failed, Qt.ConnectionType.QueuedConnection)
+        work, options = self.work, self.options()
+
+        def written(progress: Progress) -> str:
+            data = export_bytes(work, options, progress)
+            progress.check()
+            write_atomically(path, data)
+            return str(path)
+
         self.bar.setValue(0)
         self.bar.show()
         self.error.setText("")
         self.go.setEnabled(False)
-        self.export.start()
+        job = Job(f"export {path}", Urgency.REST, written, self._done, self._failed, self._told.emit, owner=self, fault=FAULT)
+        self.export = worker().ask(job)
 
     def _done(self, path: str) -> None:
         self.export = None
@@ -204,12 +167,11 @@ class ExportDialog(QDialog):
 
     def _cancel(self) -> None:
         if self.export is not None:
-            self.export.stop()
+            worker().cancel(self.export)
         else:
             self.reject()
 
     def done(self, result: int) -> None:
         if self.export is not None:
-            self.export.stop()
-            self.export.wait()
+            worker().drop(self)
         super().done(result)

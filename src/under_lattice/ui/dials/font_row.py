@@ -5,7 +5,7 @@ from __future__ import annotations
 from under_lattice.geometry.lettering import SHIPPED, system_fonts
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import ListRow
-from under_lattice.ui.workers.background import Background
+from under_lattice.ui.workers.background import background
 
 
 class FontRow(ListRow):
@@ -14,7 +14,7 @@ class FontRow(ListRow):
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
         self._names: list[str] = []
-        Background(self, lambda: list(system_fonts()), self._listed, self.refuse)
+        background(self, lambda: list(system_fonts()), self._listed, self.refuse)
 
     def _listed(self, names: list[str]) -> None:
         self._names = names

@@ -11,7 +11,7 @@ from under_lattice.declare.shape_list import shapes_of_text
 from under_lattice.geometry.path_text import parts_of_text
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
-from under_lattice.ui.workers.background import Background, bytes_of
+from under_lattice.ui.workers.background import background, bytes_of
 
 if TYPE_CHECKING:
     from under_lattice.files.svg_in import BroughtIn
@@ -58,7 +58,7 @@ class OutlineRow(DialRow):
 
             return read_svg(bytes_of(path), path.name)
 
-        Background(self, read, self._take, self.refuse)
+        background(self, read, self._take, self.refuse)
 
     def _take(self, found: BroughtIn) -> None:
         self.turn(found.text)

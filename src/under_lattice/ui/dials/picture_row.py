@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog
 from under_lattice.library.sample_pictures import PAINTED, sample_picture
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
-from under_lattice.ui.workers.background import Background, bytes_of
+from under_lattice.ui.workers.background import background, bytes_of
 from under_lattice.work.pictures import StoredPicture, bring_in
 
 FROM_FILE = "from a file…"
@@ -61,7 +61,7 @@ class PicturePick(QuietCombo):
         def read() -> StoredPicture:
             return bring_in(bytes_of(path), path.name)
 
-        Background(self, read, self._bring, self.refused.emit)
+        background(self, read, self._bring, self.refused.emit)
 
     def _bring(self, picture: StoredPicture) -> None:
         visit = object()

@@ -7,7 +7,6 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from under_lattice.declare.frozen import edited
-from under_lattice.files.storage import write
 from under_lattice.work.model import Design, Work
 
 
@@ -89,17 +88,10 @@ class Document(QObject):
             self._visit = None
             self._swap(after)
 
-    def save(self, path: Path) -> None:
-        """Write the work to a file.
-
-        Raises
-        ------
-        FileError
-            The work stays unsaved, the old file as it was.
-        """
-        write(self.work, path)
+    def saved_as(self, path: Path, design: Design) -> None:
+        """Take note that a file holds a design, the present one or one of before."""
         self.path = path
-        self._saved = self.design
+        self._saved = design
         self.status_changed.emit()
 
     def never_saved(self) -> None:

@@ -14,7 +14,7 @@ from under_lattice.files.brought import PICTURE_ENDINGS, kind_of, with_brought
 from under_lattice.files.recipe import open_any
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.work_files import WorkFiles
-from under_lattice.ui.workers.background import Background, bytes_of
+from under_lattice.ui.workers.background import background, bytes_of
 from under_lattice.work.model import Design
 
 SVG = "image/svg+xml"
@@ -42,7 +42,7 @@ class Bringing:
                 return with_brought(design, bytes_of(path), path.name)
             return None  # it has a live work inside
 
-        Background(self.window, read, lambda found: self._open(path) if found is None else self._take(design, *found), self._refuse)
+        background(self.window, read, lambda found: self._open(path) if found is None else self._take(design, *found), self._refuse)
 
     def _open(self, path: Path) -> None:
         if self.files.may_leave():
@@ -75,7 +75,7 @@ class Bringing:
             data = read()
             return with_brought(design, data, name or f"pasted{kind_of(data)}")
 
-        Background(self.window, bring, lambda found: self._take(design, *found), self._refuse)
+        background(self.window, bring, lambda found: self._take(design, *found), self._refuse)
 
     def _take(self, before: Design, after: Design, left_out: tuple[str, ...]) -> None:
         document, studio = self.window.document, self.window.studio

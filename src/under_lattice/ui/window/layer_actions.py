@@ -14,7 +14,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library import STARTS, start_layer
 from under_lattice.ui.window.studio import Studio
-from under_lattice.ui.workers.background import Background
+from under_lattice.ui.workers.background import background
 from under_lattice.work import edits
 from under_lattice.work.freeze import frozen_text, with_frozen
 from under_lattice.work.grouping import (
@@ -184,7 +184,7 @@ class LayerActions:
             if self.studio.edit("Freeze", lambda design: change(design, text)):
                 self.studio.choose_layer(made[-1])
 
-        Background(self.studio, read, take, self.studio.facts_line.tell)
+        background(self.studio, read, take, self.studio.facts_line.tell)
 
     def _layer_starts(self, at: QPoint | QPointF) -> None:
         menu = QMenu(self.window)

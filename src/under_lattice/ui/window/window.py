@@ -312,5 +312,5 @@ class Window(Host):
             event.ignore()
             return
         self.engine.close()
-        self.pictures.close()
+        self.pictures.drop()
         event.accept()

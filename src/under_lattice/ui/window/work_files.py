@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
+from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
-from under_lattice.core.errors import FileError
 from under_lattice.files.recipe import Opened, open_any
+from under_lattice.files.storage import write
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.host import Host
-from under_lattice.ui.workers.background import Background
+from under_lattice.ui.workers.background import background
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 
 ENDINGS = (".lattice", ".svg", ".png")
 
@@ -23,10 +27,13 @@ class WorkFiles:
     def __init__(self, window: Host) -> None:
         self.window = window
         self.opening = False
+        self.saving: Job | None = None
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; tells whether it may be left."""
         document = self.window.document
+        if self.saving is not None:
+            self._wait_for(self.saving)
         if document is None or not document.modified:
             return True
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", f"“{document.design.name}” is not saved.", parent=self.window)
@@ -35,7 +42,10 @@ class WorkFiles:
         box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
         answer = box.exec()
         if answer == buttons.Save:
-            return self.save()
+            job = self.save()
+            if job is not None:
+                self._wait_for(job)
+            return not document.modified
         return answer == buttons.Discard
 
     # -- opening ---------------------------------------------------------------------------------
@@ -52,7 +62,7 @@ class WorkFiles:
     def open_path(self, path: Path) -> None:
         """Open a work, or the live work inside an SVG or PNG; it is read off the interface thread."""
         self.opening = True
-        Background(self.window, lambda: open_any(path), lambda opened: self._opened(path, opened), self._not_opened)
+        background(self.window, lambda: open_any(path), lambda opened: self._opened(path, opened), self._not_opened)
 
     def _not_opened(self, sentence: str) -> None:
         self.opening = False
@@ -85,34 +95,56 @@ class WorkFiles:
         lately = recent.recent_works()
         return lately[0].parent if lately else Path.home()
 
-    def save(self) -> bool:
-        """Save the work in its file, or ask for one; tells whether it is saved."""
+    def save(self) -> Job | None:
+        """Save the work in its file, or ask for one; it is written off the interface thread."""
         document = self.window.document
         if document is None:
-            return False
+            return None
         return self._write(document.path) if document.path is not None else self.save_as()
 
-    def save_as(self) -> bool:
+    def save_as(self) -> Job | None:
         """Ask for a file and save the work there."""
         document = self.window.document
         if document is None:
-            return False
+            return None
         name = document.design.name.lower().replace(" ", "-").replace("/", "-") or "work"
         path = ask_where(self.window, "Save as", self.folder() / f"{name}.lattice", ".lattice", "Works")
-        return path is not None and self._write(path)
+        return self._write(path) if path is not None else None
 
-    def _write(self, path: Path) -> bool:
+    def _write(self, path: Path) -> Job:
         document = self.window.document
         assert document is not None
-        try:
-            document.save(path)
-        except FileError as error:
-            self.window.complain(str(error))
-            return False
-        recent.remember(path)
-        if self.window.studio is not None:
-            self.window.studio.facts_line.tell(f"saved as {path.name}")
-        return True
+        work = document.work
+
+        def saved(_: object) -> None:
+            self.saving = None
+            document.saved_as(path, work.design)
+            recent.remember(path)
+            if self.window.studio is not None:
+                self.window.studio.facts_line.tell(f"saved as {path.name}")
+
+        def not_saved(sentence: str) -> None:
+            self.saving = None
+            self.window.complain(sentence)
+
+        job = Job(f"save {path}", Urgency.LOOKED_AT, lambda _: write(work, path), saved, not_saved, owner=self.window)
+        job.gives_way = lambda: False
+        self.saving = worker().ask(job)
+        return job
+
+    def _wait_for(self, job: Job) -> None:
+        """Let the window go on painting until a file is written."""
+        loop = QEventLoop()
+
+        def then_quit(told: Callable[[Any], None]) -> Callable[[Any], None]:
+            def tell(answer: Any) -> None:
+                told(answer)
+                loop.quit()
+
+            return tell
+
+        job.done, job.failed = then_quit(job.done), then_quit(job.failed)
+        loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
 
     def export(self) -> None:
         """Open the export dialog."""

@@ -1,60 +1,34 @@
-"""One function in a thread, its answer brought back as a signal."""
+"""One function off the interface thread, its answer brought back."""
 
 from __future__ import annotations
 
-import logging
-import threading
+import itertools
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject
 
-from under_lattice.core.errors import FileError, LatticeError
+from under_lattice.core.errors import FileError
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 
-log = logging.getLogger(__name__)
+NUMBERS = itertools.count(1)
 
 
-class Background(QObject):
-    """Runs one function off the interface thread.
+def background(owner: QObject, work: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[str], None]) -> Job:
+    """Do `work` off the interface thread.
 
     Parameters
     ----------
+    owner : QObject
+        Nothing is brought back once it is gone.
     work : callable
-        What is done in the thread; it may refuse with a `LatticeError`.
-    done : callable
-        Called on the interface thread with what `work` returned.
-    failed : callable
-        Called on the interface thread with the sentence of a refusal.
+        May refuse with a `LatticeError`.
+    done, failed : callable
+        Called on the interface thread with what `work` returned, or with the sentence of a refusal.
     """
-
-    _done = Signal(object)
-    _failed = Signal(str)
-
-    def __init__(
-        self, parent: QObject, work: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[str], None]
-    ) -> None:
-        super().__init__(parent)
-        self._work = work
-        self._done.connect(done, Qt.ConnectionType.QueuedConnection)
-        self._failed.connect(failed, Qt.ConnectionType.QueuedConnection)
-        for signal in (self._done, self._failed):
-            signal.connect(self.deleteLater, Qt.ConnectionType.QueuedConnection)
-        self._thread = threading.Thread(target=self._run, name="background", daemon=True)
-        self._thread.start()
-
-    def _run(self) -> None:
-        try:
-            answer = self._work()
-        except LatticeError as error:
-            self._failed.emit(str(error))
-        except MemoryError:
-            self._failed.emit("there is not enough memory for this file")
-        except Exception as error:  # a fault of ours must not leave the window waiting
-            log.exception("background work failed")
-            self._failed.emit(f"this could not be done ({type(error).__name__})")
-        else:
-            self._done.emit(answer)
+    slot = f"background {next(NUMBERS)}"
+    return worker().ask(Job(slot, Urgency.LOOKED_AT, lambda _: work(), done, failed, owner=owner))
 
 
 def bytes_of(path: Path) -> bytes:

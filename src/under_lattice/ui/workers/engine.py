@@ -1,37 +1,38 @@
-"""The worker: evaluates and paints off the interface thread; the newest request wins."""
+"""Pictures of the sheet, its facts and step pictures, asked of the worker; the newest request wins."""
 
 from __future__ import annotations
 
 import itertools
-import logging
-import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import partial
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
 
-from under_lattice.core.errors import GivenUp, LatticeError
+from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Step, keeps_its_own
 from under_lattice.measure.facts import Facts, measure, measure_together
-from under_lattice.picking.picker import Picker
+from under_lattice.picking.picker import Picked, Picker
 from under_lattice.render.painter import paint_now
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
 from under_lattice.scene.tree import View, make_scene
 from under_lattice.ui.workers.small_pictures import sheet_image, step_image, to_image
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import Design
 from under_lattice.work.reading import needed
 
-WARMING_POLL = 0.3  # seconds
+WARMING_POLL = 300  # ms
 PATIENCE = 0.08  # seconds without a picture after which one is no longer given up at once for a newer request
 OUT_OF_DATE = 0.5  # seconds after which a picture under way is given up for a newer request all the same
 LONG = 0.4  # seconds after which a rule, or the painter, says how far it is
 DRAWING = "drawing"
 TOLD_EVERY = 0.1
+SHEET = "sheet"
+FAULT = "this could not be drawn ({}); the last picture stays. Undo takes the change back"
 STOPPED = "stopped; the picture is the one before. Undo takes the change back"
 
 
@@ -85,12 +86,11 @@ class _Shown:
         return own.design is request.design and (own.view, own.bones, self.plain) == (request.view, request.bones, plain)
 
 
-log = logging.getLogger(__name__)
 NUMBERS = itertools.count(1)  # of all requests, whoever asks: an answer meant for a work closed since is known by it
 
 
 class Engine(QObject):
-    """One thread with a one-slot mailbox."""
+    """Asks the worker for pictures of the sheet, and for what stands round it."""
 
     painted = Signal(object)
     picked = Signal(object)  # Picked or None
@@ -100,57 +100,60 @@ class Engine(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self._wake = threading.Condition()
-        self._wanted: Request | None = None
-        self._running = True
-        self._evaluator = Evaluator(SHARED)
+        self._evaluator, self._measurer = Evaluator(SHARED), Evaluator(SHARED)  # each looks at one design at a time
         self._shown: _Shown | None = None
         self._shown_at = 0.0
         self._last: Request | None = None
-        self._under_way: Request | None = None
-        self._given_up = -1  # number of a request the person has stopped
+        self._job: Job | None = None
         self._begun = self._told = 0.0
-        self._pick_at: tuple[float, float] | None = None
-        self._warming = None if is_warm() else warm_elsewhere()
         self._seen: dict[tuple[str, str], tuple[object, QImage]] = {}
-        self._thread = threading.Thread(target=self._work, name="engine", daemon=True)
-        self._thread.start()
+        self._warming = None if is_warm() else warm_elsewhere()
+        self._look = QTimer(self, interval=WARMING_POLL)
+        self._look.timeout.connect(self._look_at_warming)
+        if self._warming is not None:
+            self._look.start()
 
     def ask(self, request: Request) -> None:
         """Take a request; one not yet begun is dropped, one under way is stopped."""
-        with self._wake:
-            self._wanted = request
-            self._wake.notify()
+        self._last = request
+        job = Job(SHEET, Urgency.SHEET, partial(self._answer, request), told=self._tell, owner=self, fault=FAULT)
+        job.gives_way = self._give_way
+        job.failed = lambda sentence: self._failed(request, job, sentence)
+        self._job = worker().ask(job)
 
     def pick(self, x: float, y: float) -> None:
         """Ask what is seen at a point of the page in the last painted view; `picked` answers."""
-        with self._wake:
-            self._pick_at = (x, y)
-            self._wake.notify()
+
+        def picked(_: Progress) -> Picked | None:
+            shown = self._shown
+            return shown.picker.pick(x, y) if shown is not None and not shown.plain else None
+
+        worker().ask(Job("pick", Urgency.SHEET, picked, self.picked.emit, owner=self))
 
     def forget(self) -> None:
         """Let go of all that was worked out for a work that is closed."""
-        with self._wake:
-            self._wanted = None
-            self.give_up()
-        self._last = self._shown = None
+        worker().drop(self)
+        self._last = self._shown = self._job = None
         self._seen.clear()
         SHARED.clear()
 
     def close(self) -> None:
-        """End the thread, as soon as what it is at looks up; nobody waits for it."""
-        with self._wake:
-            self._running = False
-            self._wanted = None
-            self._wake.notify()
+        """Give everything up; nobody waits for it."""
+        self._look.stop()
+        worker().drop(self)
         if self._warming is not None:
             self._warming.terminate()
             self._warming.wait(10)  # it ends at once
 
     def give_up(self) -> None:
-        """Stop what is under way; its answer says so."""
-        if self._under_way is not None:
-            self._given_up = self._under_way.number
+        """Stop the picture that is under way; its answer says so."""
+        if self._job is not None:
+            worker().cancel(self._job)
+
+    def _failed(self, request: Request, job: Job, sentence: str) -> None:
+        """Say why there is no picture: a fault, or that the person stopped it; one that gave way says nothing."""
+        if sentence or job.cancelled:
+            self.painted.emit(Answer(request, QImage(), {}, 0.0, sentence or STOPPED))
 
     def _tell(self, name: str, share: float) -> None:
         """Say how far what has been at work for a while is."""
@@ -159,65 +162,32 @@ class Engine(QObject):
             self._told = now
             self.working.emit(name, share)
 
-    def _newer(self) -> bool:
-        return self._wanted is not None or not self._running or self._is_given_up()
-
-    def _is_given_up(self) -> bool:
-        return self._under_way is not None and self._under_way.number == self._given_up
-
     def _give_way(self) -> bool:
         """Whether to stop for a newer request; after a while without a picture a quick one is finished all the same."""
-        if not self._running or self._is_given_up():
-            return True
         now = time.perf_counter()
-        return self._wanted is not None and (now - self._shown_at < PATIENCE or now - self._begun > OUT_OF_DATE)
-
-    def _work(self) -> None:
-        while True:
-            with self._wake:
-                while self._wanted is None and self._pick_at is None and self._running:
-                    self._wake.wait(WARMING_POLL if self._warming else None)
-                    self._look_at_warming()
-                if not self._running:
-                    return
-                request, self._wanted = self._wanted, None
-                if request is None:
-                    point, self._pick_at = self._pick_at, None
-            if request is None:
-                if point is not None:
-                    shown = self._shown
-                    self.picked.emit(shown.picker.pick(*point) if shown is not None and not shown.plain else None)
-                continue
-            self._last = self._under_way = request
-            try:
-                self._answer(request)
-            except GivenUp:
-                if request.number == self._given_up:
-                    self.painted.emit(Answer(request, QImage(), {}, 0.0, STOPPED))
-                continue
-            except Exception as error:  # a fault of ours must not leave the window without pictures for good
-                log.exception("painting failed")
-                sentence = f"this could not be drawn ({type(error).__name__}); the last picture stays. Undo takes the change back"
-                self.painted.emit(Answer(request, QImage(), {}, 0.0, sentence))
+        return now - self._shown_at < PATIENCE or now - self._begun > OUT_OF_DATE
 
     def _look_at_warming(self) -> None:
         """When the compiled painter has become ready, paint once more with it."""
-        if self._warming is None:
-            return
-        if self._warming.poll() is None and not is_warm():
+        if self._warming is not None and self._warming.poll() is None and not is_warm():
             self.warming.emit(share_ready())
             return
         self._warming = None
-        if not is_warm():
-            warm()  # that process came to grief; this thread does it
-        if self._wanted is None and self._last is not None:
-            self._wanted = replace(self._last, number=next(NUMBERS))
+        self._look.stop()
+        if is_warm():
+            self._again()
+        else:  # that process came to grief; a thread does it
+            worker().ask(Job("warming", Urgency.REST, lambda _: warm(), lambda _: self._again(), owner=self))
 
-    def _answer(self, request: Request) -> None:
+    def _again(self) -> None:
+        if self._last is not None:
+            self.ask(replace(self._last, number=next(NUMBERS)))
+
+    def _answer(self, request: Request, progress: Progress) -> None:
         begun = self._begun = time.perf_counter()
         plain = not is_warm()
         notes: list[str] = []
-        progress = Progress(self._give_way, self._tell, notes.append)
+        progress = replace(progress, note=notes.append)
         problem, picture = "", QImage(1, 1, QImage.Format.Format_RGBA8888_Premultiplied)
         results: dict[str, ChainResult] = {}
         try:
@@ -234,16 +204,17 @@ class Engine(QObject):
         took = time.perf_counter() - begun
         self.painted.emit(Answer(request, picture, results, took, problem, plain, tuple(notes)))
         if results and not problem:
-            self._thumbs(request, results)
+            worker().ask(Job("facts", Urgency.LOOKED_AT, partial(self._thumbs, request), owner=self))
 
-    def _thumbs(self, request: Request, results: dict[str, ChainResult]) -> None:
-        later = Progress(self._newer)
+    def _thumbs(self, request: Request, progress: Progress) -> None:
+        later = replace(progress, stop=lambda: progress.stop() or self._last is not request)
         later.check()
+        results = self._measurer.design(request.design, later, only=needed(request.design, request.layer))
         facts = Facts()
         if not request.layer:
             pass
         elif request.layer in results:
-            facts = measure(results[request.layer], self._evaluator, request.design.sheet, later)
+            facts = measure(results[request.layer], self._measurer, request.design.sheet, later)
         else:
             own = request.design.layer(request.layer).chains()
             facts = measure_together([results[one.id] for one in own if one.id in results])
@@ -254,12 +225,12 @@ class Engine(QObject):
             if step.stage is not None and chosen is not None:
                 steps[step.rule.id] = self._step_picture(request, chosen, step, later)
         self.thumbs.emit(Thumbs(request, facts, steps, {}))
-        results = self._evaluator.design(request.design, later)  # the hidden ones too, now that nobody waits
+        results = self._measurer.design(request.design, later)  # the hidden ones too, now that nobody waits
         for layer_id, result in results.items():
             if result.last is not None:
                 layers[layer_id] = self._step_picture(request, result, result.last, later, "layer")
         for layer in request.design.all_layers():
-            seen = self._evaluator.seen_as(layer, results, later) if layer.members else None
+            seen = self._measurer.seen_as(layer, results, later) if layer.members else None
             if seen is not None and seen.marks.count:
                 layers[layer.id] = self._kept((layer.id, "group"), seen, partial(sheet_image, seen, request.design))
         self.thumbs.emit(Thumbs(request, facts, steps, layers))
@@ -272,7 +243,7 @@ class Engine(QObject):
         inked = bool(step.inks) or keeps_its_own(result.chain)
 
         def made() -> QImage:
-            picture = self._evaluator.picture(result, step, progress)
+            picture = self._measurer.picture(result, step, progress)
             assert picture is not None
             return step_image(picture, request.design, inked, progress=progress)
 

@@ -1,0 +1,177 @@
+"""The one worker of the window: jobs in threads of their own, the urgent first, the newest of a slot alone.
+
+Three threads serve it: one for the sheet alone, one for what is looked at, one for whatever waits; so a long export delays no
+picture. What a job brings is handed over on the interface thread. A fault of ours is logged, told to whoever asked, and the worker
+lives on.
+"""
+
+from __future__ import annotations
+
+import logging
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from enum import IntEnum
+from typing import Any
+
+from PySide6.QtCore import QCoreApplication, QObject, Qt, Signal
+from shiboken6 import isValid
+
+from under_lattice.core.errors import GivenUp, LatticeError
+from under_lattice.core.progress import Progress
+
+log = logging.getLogger(__name__)
+
+
+class Urgency(IntEnum):
+    """What a job is for, the most urgent first."""
+
+    SHEET = 0
+    LOOKED_AT = 1
+    REST = 2
+
+
+def _nothing(*_: Any) -> None:
+    """Take what nobody waits for."""
+
+
+@dataclass(eq=False)
+class Job:
+    """One thing to be done.
+
+    Attributes
+    ----------
+    slot : str
+        A job takes the place of one in the same slot that is not begun, and asks one that is under way to give up.
+    urgency : Urgency
+    work : callable
+        Given a `Progress` to look at; may refuse with a `LatticeError`.
+    done, failed : callable
+        Called on the interface thread with the answer, or with a sentence; it is empty when the job was given up.
+    told : callable
+        Called in the job's own thread with the name of what is at work and its share 0..1.
+    owner : object
+        Its jobs can be dropped together; those of a widget that is gone are not handed over.
+    fault : str
+        What is said of a fault of ours; ``{}`` stands for its kind.
+    gives_way : callable
+        Tells whether to stop for a newer job of the slot; at once when not given.
+    """
+
+    slot: str
+    urgency: Urgency
+    work: Callable[[Progress], Any]
+    done: Callable[[Any], None] = _nothing
+    failed: Callable[[str], None] = _nothing
+    told: Callable[[str, float], None] = _nothing
+    owner: object = None
+    fault: str = "this could not be done ({})"
+    gives_way: Callable[[], bool] = field(default=lambda: True)
+    cancelled: bool = False
+
+
+class Worker(QObject):
+    """Takes jobs and hands over what they bring."""
+
+    _brought = Signal(object, object, object)  # job, a sentence or None, the answer
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._wake = threading.Condition()
+        self._waiting: list[Job] = []
+        self._under_way: list[Job] = []
+        self._brought.connect(self._hand_over, Qt.ConnectionType.QueuedConnection)
+        for urgency in Urgency:
+            threading.Thread(target=self._serve, args=(urgency,), name=f"worker {urgency.name.lower()}", daemon=True).start()
+
+    def ask(self, job: Job) -> Job:
+        """Take a job."""
+        with self._wake:
+            self._waiting = [one for one in self._waiting if one.slot != job.slot]
+            self._waiting.append(job)
+            self._wake.notify_all()
+        return job
+
+    def cancel(self, job: Job) -> None:
+        """Give a job up, begun or not."""
+        with self._wake:
+            job.cancelled = True
+            if job in self._waiting:
+                self._waiting.remove(job)
+                self._brought.emit(job, "", None)
+
+    def drop(self, owner: object) -> None:
+        """Give up all jobs of an owner; nothing of them is handed over any more."""
+        with self._wake:
+            for job in (*self._waiting, *self._under_way):
+                if job.owner is owner:
+                    job.cancelled, job.done, job.failed = True, _nothing, _nothing
+            self._waiting = [one for one in self._waiting if one.owner is not owner]
+
+    def newer(self, slot: str) -> bool:
+        """Tell whether a job waits in a slot."""
+        return any(one.slot == slot for one in self._waiting)
+
+    def busy(self, owner: object) -> bool:
+        """Tell whether jobs of an owner are waiting or under way."""
+        with self._wake:
+            return any(job.owner is owner for job in (*self._waiting, *self._under_way))
+
+    def _next(self, urgency: Urgency) -> Job | None:
+        """The first of the most urgent jobs a thread may take; one slot is served by one thread at a time."""
+        taken = {one.slot for one in self._under_way}
+        free = [job for job in self._waiting if job.slot not in taken and (job.urgency <= urgency or urgency == Urgency.REST)]
+        free = [job for job in free if job.urgency == urgency or job.urgency > Urgency.SHEET]
+        return min(free, key=lambda job: job.urgency, default=None)  # of equals the one that waits longest
+
+    def _serve(self, urgency: Urgency) -> None:
+        while True:
+            with self._wake:
+                while (job := self._next(urgency)) is None:
+                    self._wake.wait()
+                self._waiting.remove(job)
+                self._under_way.append(job)
+            sentence, answer = self._outcome(job)
+            with self._wake:
+                self._under_way.remove(job)
+                self._wake.notify_all()
+            try:
+                self._brought.emit(job, sentence, answer)
+            except RuntimeError:  # the application is gone
+                return
+
+    def _outcome(self, job: Job) -> tuple[str | None, Any]:
+        """A sentence if it failed, and the answer."""
+
+        def stop() -> bool:
+            return job.cancelled or (self.newer(job.slot) and job.gives_way())
+
+        try:
+            return None, job.work(Progress(stop, job.told))
+        except GivenUp:
+            return "", None
+        except LatticeError as error:
+            return str(error), None
+        except MemoryError:
+            return "there is not enough memory for this; choose a smaller size", None
+        except Exception as error:
+            log.exception("a job failed: %s", job.slot)
+            return job.fault.format(type(error).__name__), None
+
+    def _hand_over(self, job: Job, sentence: str | None, answer: Any) -> None:
+        if isinstance(job.owner, QObject) and not isValid(job.owner):
+            return
+        if sentence is None:
+            job.done(answer)
+        else:
+            job.failed(sentence)
+
+
+_THE: list[Worker] = []
+
+
+def worker() -> Worker:
+    """Return the one worker; made when it is first asked for."""
+    if not _THE or not isValid(_THE[0]):
+        _THE[:] = [Worker(QCoreApplication.instance())]
+    return _THE[0]
