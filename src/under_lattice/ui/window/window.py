@@ -29,6 +29,7 @@ from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.layer_actions import LayerActions
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
+from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import Engine
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Work
@@ -273,7 +274,7 @@ class Window(Host):
     def set_theme(self, wish: str) -> None:
         """Take light, dark or the desktop's colours."""
         LOOK.wish = wish
-        recent.remember_theme(wish)
+        background(self, lambda: recent.remember_theme(wish), lambda _: None, lambda _: None)
         self.dress()
 
     def dress(self) -> None:

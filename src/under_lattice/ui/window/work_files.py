@@ -74,7 +74,7 @@ class WorkFiles:
             return
         own = path.suffix.lower() == ".lattice"
         self.window.show_work(opened.work, path if own else None, altered=not own)
-        recent.remember(path)
+        background(self.window, lambda: recent.remember(path), lambda _: None, lambda _: None)
 
     def _take_recipe(self, path: Path) -> bool:
         box = QMessageBox(
@@ -119,7 +119,6 @@ class WorkFiles:
         def saved(_: object) -> None:
             self.saving = None
             document.saved_as(path, work.design)
-            recent.remember(path)
             if self.window.studio is not None:
                 self.window.studio.facts_line.tell(f"saved as {path.name}")
 
@@ -127,7 +126,11 @@ class WorkFiles:
             self.saving = None
             self.window.complain(sentence)
 
-        job = Job(f"save {path}", Urgency.LOOKED_AT, lambda _: write(work, path), saved, not_saved, owner=self.window)
+        def written(_: object) -> None:
+            write(work, path)
+            recent.remember(path)
+
+        job = Job(f"save {path}", Urgency.LOOKED_AT, written, saved, not_saved, owner=self.window)
         job.gives_way = lambda: False
         self.saving = worker().ask(job)
         return job

@@ -155,6 +155,8 @@ class Worker(QObject):
         except MemoryError:
             return "there is not enough memory for this; choose a smaller size", None
         except Exception as error:
+            if not threading.main_thread().is_alive():  # the program has ended
+                return "", None
             log.exception("a job failed: %s", job.slot)
             return job.fault.format(type(error).__name__), None
 
