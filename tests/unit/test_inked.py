@@ -13,8 +13,11 @@ from under_lattice.library import demo
 from under_lattice.library.layers import chain
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.measure.facts import measure
+from under_lattice.render.paint import paint
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.leave_out import LeaveOut
+from under_lattice.rules.copies.trim import Trim
+from under_lattice.rules.copies.warp import Warp
 from under_lattice.rules.ground import PLAIN, Ground
 from under_lattice.rules.handles import Drag
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -22,17 +25,18 @@ from under_lattice.rules.motifs.frozen_motif import FrozenMotif
 from under_lattice.rules.motifs.layer_motif import LayerMotif
 from under_lattice.rules.motifs.picture_motif import PictureMotif
 from under_lattice.rules.motifs.pixel_motif import PixelMotif
+from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.sheet_motif import SheetMotif
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.paints.ramps import SCOPES
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shapes.construction_only import ConstructionOnly
-from under_lattice.scene.tree import make_scene
+from under_lattice.scene.tree import make_scene, whole_page
 from under_lattice.work import edits
 from under_lattice.work.freeze import frozen_text, with_frozen
 from under_lattice.work.grouping import add_layer, group_with_next, made_compound, moved_to, remove_layer, taken_out, ungroup
-from under_lattice.work.model import Sheet
+from under_lattice.work.model import Design, Sheet
 from under_lattice.work.reading import may_read, parent_of, read_by
 from under_lattice.work.sheets import set_unit
 
@@ -239,3 +243,55 @@ def test_beads_of_the_sheet_set_inset_and_corners():
     assert beads["inset"] == pytest.approx((0.0, -40.0))
     assert rule.dragged(Drag("inset", np.array([0.0, -35.0]), 0.0), stage, stage, ground) == {"inset": 15.0}
     assert rule.dragged(Drag("rounded", beads["rounded"] + np.array([20.0, 0.0]), 0.0), stage, stage, ground) == {"rounded": 50.0}
+
+
+@pytest.mark.parametrize(
+    "below", [(), (Lattice(form="squares", extent="by number", columns=2, rows=2, spacing="free", pitch=60.0),)]
+)
+@pytest.mark.parametrize(
+    "rule",
+    [
+        Trim(inset=135.0),
+        Warp(form="twist", angle=0.0),
+        Warp(form="wave", height=2.0, wavelength=400.0),
+        Warp(form="taper", amount=0.0),
+    ],
+    ids=["trim", "no warp", "gentle wave", "no taper"],
+)
+def test_a_picture_that_is_cut_or_bent_keeps_its_pixels(rule, below):
+    """What is left of it shows what it showed there: a picture is no plain area afterwards."""
+    picture = sample_picture("fish")
+    motif = PictureMotif(picture=picture.id, width=50.0)
+    works = (Design(sheet=SHEET, pictures=(picture,), layers=(chain("Fish", motif, *below, *more),)) for more in ((), (rule,)))
+    plain, changed = map(painted, works)
+    both = (plain[..., 3] > 250) & (changed[..., 3] > 250)
+    assert both.sum() > 400
+    assert len(np.unique(changed[both].reshape(-1, 4), axis=0)) > 50
+    off = np.abs(plain[both].astype(int) - changed[both].astype(int))
+    assert np.median(off) <= 12
+    assert (changed[..., 3] > 250).sum() <= (plain[..., 3] > 250).sum() * 1.15
+
+
+def test_the_ramp_of_a_linked_layer_stays_a_ramp_when_it_is_trimmed():
+    ramped = chain("Disc", Ellipse(width=60.0), Ink(colours="one colour", palette=("#FF0000", "#0000FF"), inside="straight ramp"))
+    linked = chain("Again", LayerMotif(layer="disc"), Trim(inset=120.0))
+    design = Design(sheet=SHEET, layers=(linked, edited(ramped, source_only=True)))
+    shown = painted(design)
+    seen = shown[shown[..., 3] > 250]
+    assert len(np.unique(seen[:, 0])) > 40
+
+
+def test_a_single_copy_that_is_cut_or_bent_is_not_said_to_be_unchanged():
+    for rule in (Trim(inset=130.0), Warp(form="bulge", amount=40.0)):
+        result = evaluated(Polygon(size=80.0), rule, sheet=SHEET)
+        facts = measure(result, Evaluator(), SHEET)
+        assert not [warn.sentence for warn in facts.warnings if "changes nothing" in warn.sentence], rule
+    for rule in (Trim(inset=0.0), Warp(form="bulge", amount=0.0)):
+        facts = measure(evaluated(Polygon(size=80.0), rule, sheet=SHEET), Evaluator(), SHEET)
+        assert [warn.sentence for warn in facts.warnings if "changes nothing" in warn.sentence], rule
+
+
+def painted(design):
+    evaluator = Evaluator()
+    scene = make_scene(edited(design, sheet=edited(design.sheet, background="")), evaluator.design(design), evaluator)
+    return paint(scene, whole_page(scene, 300))

@@ -100,3 +100,18 @@ def about(xform: Array, pivot: Array) -> Array:
 def turns(degrees: Array | float, pivot: npt.ArrayLike = (0.0, 0.0)) -> Array:
     """Turns (..., 2, 3) about `pivot`, clockwise as seen."""
     return about(linear(degrees), np.asarray(pivot, float))
+
+
+def nearest_affine(before: Array, after: Array) -> Array:
+    """Return the maps (n, 2, 3) that bring places `before` (n, K, 2) as near as can be to `after` (n, K, 2), by least squares.
+
+    Where all places of one lie on a line, what stands across it keeps its size.
+    """
+    here, there = before.mean(1, keepdims=True), after.mean(1, keepdims=True)
+    own, to = before - here, after - there
+    spread = np.einsum("nki,nkj->nij", own, own)
+    slack = 1e-9 * np.maximum(np.trace(spread, axis1=1, axis2=2), 1e-12)
+    slack = slack[:, None, None] * np.eye(2)  # leans towards no change where nothing says how
+    linear_part = (np.einsum("nki,nkj->nij", to, own) + slack) @ np.linalg.inv(spread + slack)
+    shift = there[:, 0] - np.einsum("nij,nj->ni", linear_part, here[:, 0])
+    return np.concatenate([linear_part, shift[..., None]], 2)

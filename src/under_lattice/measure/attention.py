@@ -5,14 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
+import shapely
 
 from under_lattice.evaluate.evaluator import ChainResult, keeps_its_own, place_on_sheet
 from under_lattice.geometry.affine import apply
+from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.inked import inked_by
-from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.marks import Marks, draw
+from under_lattice.pattern.pieces import areas_of_marks
+from under_lattice.pattern.stage import Stage
 from under_lattice.rules import RULES
 from under_lattice.rules.findings import SHOWN_MOST, Cure, Placed, Site, Warn
 from under_lattice.work.model import Sheet
+
+COMPARED_MOST = 500  # copies whose outlines are compared
 
 
 def attention(result: ChainResult, gap: float | None, sheet: Sheet, marks: Marks) -> list[Warn]:
@@ -47,7 +53,7 @@ def _idle_inks(result: ChainResult) -> list[Warn]:
     return [
         Warn(f"{step.rule.shown_name()} changes nothing: the motif keeps its own colours", step.rule.id, cure)
         for step in inks[:1]
-        if step.stage is not None and inked_by(step.stage)[0] is not None
+        if step.stage is not None and inked_by(step.stage) is not None
     ]
 
 
@@ -69,6 +75,21 @@ def _idle_rules(result: ChainResult) -> list[Warn]:
         rule = step.rule
         alike = step.stage.n == before.stage.n and len(step.inks) == len(before.inks)
         alike = alike and step.stage.shape.faces == before.stage.shape.faces
-        if rule.family in ("copies", "repeat") and alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9):
+        alike = alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9)
+        if rule.family in ("copies", "repeat") and alike and _drawn_alike(before.stage, step.stage):
             out.append(Warn(f"{rule.shown_name()} changes nothing: {rule.at_rest}", rule.id))
     return out
+
+
+def _drawn_alike(one: Stage, other: Stage) -> bool:
+    """Whether two stages with as many copies in the same places show the same outlines."""
+    if one.shape is other.shape:
+        return True
+    if one.n > COMPARED_MOST:
+        return False
+    here, there = draw(one), draw(other)
+    if not all(CLOSE in family.verbs for family in (*here.families, *there.families)):  # lines are told by their points
+        pairs = zip(here.families, there.families, strict=True)
+        return all(a.points.shape == b.points.shape and np.allclose(a.points, b.points, rtol=0, atol=1e-9) for a, b in pairs)
+    before, after = areas_of_marks(here), areas_of_marks(there)
+    return bool((shapely.area(shapely.symmetric_difference(before, after)) <= 1e-6 * shapely.area(before)).all())

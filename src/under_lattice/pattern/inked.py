@@ -154,34 +154,57 @@ def _placed(coat: Coat, marks: Marks, before: int, total: int) -> Coat:
     )
 
 
-def inked_by(stage: Stage) -> tuple[Inked | InkedCopies | None, bool]:
-    """Return the shape with its own ink that the copies of a stage come of, and whether it is drawn in its own place still."""
+def inked_by(stage: Stage) -> Inked | InkedCopies | None:
+    """Return the shape with its own ink that the copies of a stage come of."""
     here: Stage | None = stage
     while here is not None:
-        shape: Shape | None = here.shape
-        while shape is not None:
-            if isinstance(shape, (Inked, InkedCopies)):
-                return shape, here is stage or here.shape is stage.shape
-            shape = getattr(shape, "of", None)
+        shape = _base(here.shape)
+        if isinstance(shape, (Inked, InkedCopies)):
+            return shape
         here = here.above
-    return None, False
+    return None
+
+
+def _base(shape: Shape) -> Shape:
+    """What a shape is made of in the end."""
+    while (of := getattr(shape, "of", None)) is not None:
+        shape = of
+    return shape
+
+
+def _place_of_ink(stage: Stage, marks: Marks) -> Array | None:
+    """The place (N, 2, 3) of the inked shape -> the sheet, for each mark; None where outlines were made that no paint follows."""
+    place, here = marks.xform, stage
+    while not isinstance(base := _base(here.shape), (Inked, InkedCopies)):
+        if not isinstance(base, OwnOutlines) or base.under is None:
+            return None
+        place = compose(place, base.under[Ask(stage).ancestors(base.rule)[marks.copy]])
+        while here.rule != base.rule and here.above is not None:
+            here = here.above
+        if here.above is None:
+            return None
+        here = here.above
+    return place
 
 
 def own_coats(stage: Stage, marks: Marks) -> tuple[Coat, ...]:
     """Return the coats a shape brings for the marks drawn of a stage; none where its parts are no longer what they were.
 
-    Outlines that were bent since keep their colours; ramps and pictures do not follow them.
+    Ramps and pictures of outlines that were cut stay where they lay; those of bent ones follow as nearly as turning, sizing and
+    leaning can.
     """
-    inked, in_place = inked_by(stage)
+    inked = inked_by(stage)
     if inked is None or len(marks.families) != inked.faces:
         return ()
+    place = _place_of_ink(stage, marks)
     row = marks.family if isinstance(inked, Inked) else Ask(stage).ancestors(inked.rule)[marks.copy]
     out = []
     for coat in inked.coats:
         fill, stroke, width = (_of_parts(values, row) for values in coat[:3])
-        laid = in_place and coat.seat is not None
-        seat = compose(marks.xform, _of_parts(coat.seat, row)) if laid and coat.seat is not None else None
-        out.append(coat._replace(fill=fill, stroke=stroke, width=width, seat=seat, paint=coat.paint if in_place else None))
+        seat = None
+        if place is not None and coat.paint is not None:
+            seat = compose(place, _of_parts(coat.seat, row)) if coat.seat is not None else place
+        out.append(coat._replace(fill=fill, stroke=stroke, width=width, seat=seat, paint=coat.paint if place is not None else None))
     return tuple(out)
 
 

@@ -80,6 +80,9 @@ class OwnOutlines:
     curved: ClassVar[bool] = True
     rule: str
     families: tuple[Family, ...]
+    under: Array | None = (
+        None  # (n, 2, 3): the place of the shape each copy comes of -> its own, where paints go on lying as they did
+    )
 
     @property
     def faces(self) -> int:
@@ -104,16 +107,20 @@ class OwnOutlines:
         return tuple(family._replace(variant=family.variant[index]) for family in self.families)
 
 
-def stage_of_outlines(rule: str, above: Stage, kept: Array, faces: Sequence[Family], **more: Any) -> Stage:
+def stage_of_outlines(
+    rule: str, above: Stage, kept: Array, faces: Sequence[Family], bent: Array | None = None, **more: Any
+) -> Stage:
     """Return copies `kept` (k,) of a stage with outlines of their own: faces with points (k, K, 2), each at its own middle.
 
     What stands above goes on being read through the copies they were. More than one may come of a copy, if they are given a `key`
-    (k, 2) and `channels` of their own.
+    (k, 2) and `channels` of their own. `bent` (k, 2, 3) says how the paints of each copy lie now, as seen from where they lay: with
+    the identity they stay.
     """
     joined = np.concatenate([face.points for face in faces], 1)
     middle = (joined.min(1) + joined.max(1)) / 2
-    shape = OwnOutlines(rule, tuple(face._replace(points=face.points - middle[:, None]) for face in faces))
     xform = moves(middle)
+    under = None if bent is None else compose(moves(-middle), compose(bent, above.xform[kept]))
+    shape = OwnOutlines(rule, tuple(face._replace(points=face.points - middle[:, None]) for face in faces), under)
     with np.errstate(invalid="ignore"):
         step = np.nan_to_num(compose(xform, inverse(above.xform[kept])), posinf=0.0, neginf=0.0)
     counted = None if above.counted is None else above.counted[kept]

@@ -74,7 +74,7 @@ class Trim(CopyRule):
         for f, part in enumerate(parts):  # what is gone of a copy lies where the rest of it is
             other = parts[(f + 1) % faces].points[:, :1]
             parts[f] = part._replace(points=np.where((part.variant < 0)[:, None, None], other, part.points))
-        return stage_of_outlines(self.id, above, kept, parts)
+        return stage_of_outlines(self.id, above, kept, parts, bent=IDENTITY)
 
     def _region(self, ground: Ground) -> Any:
         if self.at == "the sheet":

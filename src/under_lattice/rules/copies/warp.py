@@ -10,7 +10,7 @@ import numpy as np
 from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Point, Ratio, When
-from under_lattice.geometry.affine import IDENTITY, Array, apply
+from under_lattice.geometry.affine import IDENTITY, Array, apply, nearest_affine
 from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, POINTS_OF
 from under_lattice.geometry.path import Path, line_through, paths_of
 from under_lattice.pattern.ask import Ask, rest
@@ -157,7 +157,8 @@ class Warp(CopyRule):
             warped.append(_warped(family, marks.variant[f::faces], marks.xform[f::faces], warp, ground.progress.step))
         if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
             raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
-        return stage_of_outlines(self.id, above, np.arange(above.n), warped, pivot=pivot)
+        bent = nearest_affine(above.bodies(), warp(above.bodies()))
+        return stage_of_outlines(self.id, above, np.arange(above.n), warped, bent=bent, pivot=pivot)
 
     def _about(self, pivot: Array, ask: Ask) -> Map:
         warp = self.mapping(self._numbers(ask))

@@ -55,7 +55,7 @@ class FrozenMotif(InkedMotif):
             variant[own] = np.arange(len(own))
             families.append(Family(verbs, np.stack([parts[k][1] - middle[k] for k in own]), variant))
         flat = Coat(np.where(np.array([one is None for one in ramps])[:, None], fill, CLEAR), stroke, width)
-        shape = InkedCopies(self.id, tuple(families), (*_ramped(fill, ramps, middle), flat))
+        shape = InkedCopies(self.id, tuple(families), coats=(*_ramped(fill, ramps, middle), flat))
         step, key = np.arange(n, dtype=float), np.stack([np.arange(n), np.zeros(n, np.int64)], 1)
         return Stage(self.id, shape, moves(middle), moves(middle), np.zeros(n, np.int32), key, None, {"step": step, "column": step})
 
