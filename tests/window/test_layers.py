@@ -161,3 +161,24 @@ def test_a_motif_is_turned_by_its_bead(hands):
     away = at - middle
     hands.drag(hands.studio.sheet, at, (-away.y() - away.x(), away.x() - away.y()))
     assert abs(hands.layer.rules[0].turn - 90.0) < 1.0
+
+
+def test_the_end_of_a_compound_opens_only_when_asked_and_closes_again(hands):
+    floor = hands.studio.layer
+    hands.do("compound")
+    hands.settle()
+    assert hands.card("layer").form is None
+    source = next(one for one in hands.document.design.all_layers() if one.source_only)
+    for layer in (source.id, floor, source.id):
+        hands.studio.choose_layer(layer)
+        hands.settle()
+    card = hands.studio.chain.cards[source.end.id]
+    assert card.form is None
+    QTest.mouseClick(card.head, Qt.MouseButton.LeftButton)
+    assert card.form is not None
+    hands.settle()
+    QTest.mouseClick(card.head, Qt.MouseButton.LeftButton)
+    assert card.form is None
+    hands.bot.wait(300)  # whatever comes from the worker does not open it again
+    assert card.form is None
+    assert hands.studio.chain.open_rule == ""
