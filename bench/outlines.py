@@ -10,9 +10,9 @@ from under_lattice.geometry.affine import apply
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.stage import Shape, Stage, start
-from under_lattice.rules.ground import Ground
 from under_lattice.rules.copies.combine import Combine
 from under_lattice.rules.copies.warp import Warp
+from under_lattice.rules.ground import Ground
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.star import Star

@@ -5,7 +5,8 @@ import pytest
 
 from tests.chains import SHEET, work_of
 from tests.unit.test_repeats import HalfEllipse
-from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Step, evaluate
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.evaluate.result import ChainResult, Step
 from under_lattice.library import DEMOS
 from under_lattice.library.layers import chain
 from under_lattice.measure.attention import attention

@@ -5,7 +5,7 @@ import pytest
 
 from tests.chains import SHEET, evaluated
 from under_lattice.declare.frozen import edited
-from under_lattice.evaluate.evaluator import place_on_sheet
+from under_lattice.evaluate.result import place_on_sheet
 from under_lattice.geometry.affine import apply, inverse
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.ground import Ground

@@ -15,7 +15,8 @@ from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.dials import Choice, NumberDial
-from under_lattice.evaluate.evaluator import ChainResult, Evaluator, evaluate
+from under_lattice.evaluate.evaluator import Evaluator, evaluate
+from under_lattice.evaluate.result import ChainResult
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write_atomically
 from under_lattice.library import DEMOS, demo

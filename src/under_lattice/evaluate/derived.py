@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from under_lattice.evaluate.evaluator import ChainResult, Evaluator
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.result import ChainResult
 from under_lattice.work.model import Design
 
 

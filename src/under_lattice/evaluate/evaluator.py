@@ -4,14 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field, replace
-from types import MappingProxyType
 
 import numpy as np
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.cache import Cache
-from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
+from under_lattice.evaluate.result import (
+    NONE,
+    ChainResult,
+    Problem,
+    Step,
+    gone_sources,
+    is_construction,
+    keeps_its_own,
+    nearest_repeat,
+    refused_on_tiles,
+)
+from under_lattice.evaluate.seen import Part, aside_of, parts_of
+from under_lattice.geometry.affine import IDENTITY, Array, compose
 from under_lattice.pattern.coats import bare_coat
 from under_lattice.pattern.inked import faded, own_coats, together
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
@@ -19,58 +30,11 @@ from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ground import Ground, Standing
-from under_lattice.vary.numbers import Varied
 from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import StoredPicture, brightness_of, pixels_of
 
 LONGEST = 4096  # px of the longer side of a picture that is painted
-NONE: Mapping[str, Picture] = MappingProxyType({})
-
-
-@dataclass(frozen=True)
-class Problem:
-    """Something that needs attention: a rule that could not act, or a number whose source is gone."""
-
-    layer: str
-    rule: str
-    sentence: str
-
-
-@dataclass(frozen=True, eq=False)
-class Step:
-    """The work after one rule of a chain: its copies and the inks so far."""
-
-    rule: Rule
-    stage: Stage | None
-    inks: tuple[tuple[Rule, Standing], ...] = ()
-    problem: str = ""
-
-    @property
-    def in_force(self) -> bool:
-        """Whether its rule is on and could act."""
-        return self.stage is not None and not self.problem and (self.rule.on or self.rule.family == "motif")
-
-    @property
-    def acted(self) -> bool:
-        """Whether the copies are those its own rule made."""
-        return self.stage is not None and not self.problem and self.stage.rule == self.rule.id
-
-
-@dataclass(frozen=True, eq=False)
-class ChainResult:
-    """A chain evaluated: its steps, and what number sources are known."""
-
-    chain: Chain
-    steps: tuple[Step, ...]
-    known: Known
-    problems: tuple[Problem, ...] = ()
-    others: Mapping[str, Picture] = field(default_factory=lambda: NONE)  # the layers and groups its rules read
-
-    @property
-    def last(self) -> Step | None:
-        """The last step that left copies."""
-        return next((step for step in reversed(self.steps) if step.stage is not None), None)
 
 
 @dataclass
@@ -134,23 +98,27 @@ class Evaluator:
         ------
         GivenUp
         """
-        parts = [part for part in _parts(layer, done) if part.last is not None]
+        parts = [part for part in parts_of(layer, done) if part.last is not None]
         parts = [replace(part, bones=is_construction(part.chain)) for part in parts]
-        key = ("seen", layer.id, *(part.told() for part in parts))
-        holds = tuple((part.last, part.chain) for part in parts)
+        key = ("seen", layer.id, id(layer), *(part.told() for part in parts))
+        holds = (layer, *((part.last, part.chain) for part in parts))
         return self.cache.get(key, holds, NOTHING_KNOWN, lambda _: self._seen(layer, parts, done, progress))
 
-    def _seen(self, layer: AnyLayer, parts: list[_Part], done: Mapping[str, ChainResult], progress: Progress) -> Picture | None:
+    def _seen(self, layer: AnyLayer, parts: list[Part], done: Mapping[str, ChainResult], progress: Progress) -> Picture | None:
         pictures = [
             (picture, part.opacity, part.blend)
             for part in parts
             if (picture := self.picture(done[part.chain.id], progress=progress)) is not None
             and (layer.id == part.chain.id or not picture.bones)
         ]
-        if not pictures or layer.members:
-            return together(pictures) if pictures else None
+        if not pictures:
+            return None
+        known = next((result.known for result in done.values()), NOTHING_KNOWN)
+        aside = tuple(sorted(aside_of(layer, known)))
+        if layer.members:
+            return replace(together(pictures), aside=aside)
         picture, opacity, blend = pictures[0]  # its marks as they are, with their copies
-        return replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats))
+        return replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats), aside=aside)
 
     def chain(
         self,
@@ -188,7 +156,9 @@ class Evaluator:
                     problem = str(error)
             steps.append(Step(rule, stage, inks, problem))
         problems = tuple(Problem(chain.id, s.rule.id, s.problem) for s in steps if s.problem)
-        return ChainResult(chain, tuple(steps), known, problems + _gone_sources(chain, known) + _refused(chain, steps), others)
+        return ChainResult(
+            chain, tuple(steps), known, problems + gone_sources(chain, known) + refused_on_tiles(chain, steps), others
+        )
 
     def _stage(
         self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: Known,
@@ -274,68 +244,6 @@ class _Looked(Mapping[str, Brightness]):
         return len(self.evaluator._stored)
 
 
-def keeps_its_own(chain: Chain) -> bool:
-    """Whether the motif of a chain keeps its own colours, so that inks have no say."""
-    return chain.rules[0].keeps_colours
-
-
-def is_construction(chain: Chain) -> bool:
-    """Whether a chain is a construction that never goes out."""
-    return any(rule.construction and rule.on for rule in chain.rules)
-
-
-@dataclass(frozen=True)
-class _Part:
-    """A chain as part of what is seen of a layer: the opacity (0..1) and blend that come together on the way to it."""
-
-    chain: Chain
-    last: Step | None
-    known: Known
-    opacity: float
-    blend: str
-    bones: bool = False
-
-    def told(self) -> tuple[object, ...]:
-        """Return what tells it from others; what numbers read of the work is in the stage and the inks."""
-        stage, inks = (self.last.stage, self.last.inks) if self.last is not None else (None, ())
-        laid = tuple((id(ink), standing) for ink, standing in inks)
-        own = (self.known.time, self.known.width, self.known.height, self.known.rules)
-        return (id(stage), laid, own, id(self.chain.rules[0]), self.opacity, self.blend, self.bones)
-
-
-def _parts(layer: AnyLayer, done: Mapping[str, ChainResult], opacity: float = 1.0, blend: str = "normal") -> list[_Part]:
-    """The chains that are seen of a layer, from back to front."""
-    known = next((result.known for result in done.values()), NOTHING_KNOWN)
-    lies = layer.end.lies(known)
-    opacity, blend = opacity * lies.opacity, lies.blend if lies.blend != "normal" else blend
-    out = []
-    for member in reversed(layer.members):
-        if not member.hidden:
-            out += _parts(member, done, opacity, blend)
-    for chain in () if layer.members else layer.chains():
-        out.append(_Part(chain, done[chain.id].last, done[chain.id].known, opacity, blend))
-    return out
-
-
-def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
-    """Return the map (2, 3) from the place of `stage` to the sheet, as the motif's own copy takes it."""
-    last = result.last
-    if last is None or last.stage is None or not last.stage.n:
-        return IDENTITY
-    whole = last.stage
-    index, here = whole.origin, whole
-    while here.xform is not stage.xform and here.above is not None:
-        index, here = int(here.parent[index]), here.above
-    return compose(whole.xform[whole.origin], inverse(here.xform[index]))
-
-
-def nearest_repeat(chain: Chain, at: int) -> str:
-    """Return the id of the nearest repeat above place `at`, or else the nearest below it."""
-    above = [r.id for r in chain.rules[:at] if r.on and r.family == "repeat"]
-    below = [r.id for r in chain.rules[at + 1 :] if r.on and r.family == "repeat"]
-    return above[-1] if above else (below[0] if below else "")
-
-
 def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
     """The map from a rule's place to the sheet, where the rules below apply one and the same map to all."""
     whole: Array = IDENTITY
@@ -359,30 +267,6 @@ def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
         whole = compose(through, whole)
         motif = replace(motif, xform=compose(through[None], motif.xform))
     return whole
-
-
-def _gone_sources(chain: Chain, known: Known) -> tuple[Problem, ...]:
-    names = {rule.id: rule.shown_name() for rule in chain.rules}
-    out = []
-    for rule in chain.rules:
-        for name, dial in rule.dials().items():
-            value = getattr(rule, name)
-            if rule.on and isinstance(value, Varied) and value.rule not in known.rules and value.channel != "loop":
-                whose = f"{names[value.rule]}, which is off" if value.rule in names else "a rule that is gone"
-                out.append(Problem(chain.id, rule.id, f"{dial.label} varies by {whose}; it rests at its start"))
-    return tuple(out)
-
-
-def _refused(chain: Chain, steps: list[Step]) -> tuple[Problem, ...]:
-    stages = {step.stage.rule: step.stage for step in steps if step.stage is not None}
-    said = ((step.rule, step.rule.rests(stages, nearest_below(chain, step.rule))) for step in steps if step.rule.on)
-    return tuple(Problem(chain.id, rule.id, sentence) for rule, sentence in said if sentence)
-
-
-def nearest_below(chain: Chain, rule: Rule) -> str:
-    """Return the id of the nearest repeat below `rule`."""
-    at = chain.rules.index(rule)
-    return next((r.id for r in chain.rules[at + 1 :] if r.on and r.family == "repeat"), "")
 
 
 def evaluate(design: Design, evaluator: Evaluator | None = None) -> dict[str, ChainResult]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
-from under_lattice.evaluate.evaluator import ChainResult, keeps_its_own, place_on_sheet
+from under_lattice.evaluate.result import ChainResult, keeps_its_own, place_on_sheet
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.inked import inked_by
@@ -31,7 +31,7 @@ def attention(result: ChainResult, gap: float | None, sheet: Sheet, marks: Marks
     on = tuple(step.rule for step in result.steps if step.in_force)
     stages = {step.rule.id: step.stage for step in result.steps if step.stage is not None}
     site = Site(end, marks, result.steps[-1].rule.id, on, stages, gap, sheet.unit, sheet.width, sheet.height)
-    return [*_of_kinds(result, site), *_idle_rules(result), *_idle_inks(result), *_found(result)]
+    return [*_of_kinds(result, site), *_idle_rules(result), *_idle_inks(result), *_found(result), *_left_aside(result)]
 
 
 def _of_kinds(result: ChainResult, site: Site) -> Iterator[Warn]:
@@ -55,6 +55,15 @@ def _idle_inks(result: ChainResult) -> list[Warn]:
         for step in inks[:1]
         if step.stage is not None and inked_by(step.stage) is not None
     ]
+
+
+def _left_aside(result: ChainResult) -> Iterator[Warn]:
+    """What of another layer does not come along where it is the motif."""
+    motif = result.chain.rules[0]
+    for layer in motif.layers():
+        aside = result.others[layer].aside if layer in result.others else ()
+        if aside:
+            yield Warn(f"{', '.join(aside)} of the layer that is the motif is left aside", motif.id)
 
 
 def _found(result: ChainResult) -> Iterator[Warn]:

@@ -11,7 +11,8 @@ import shapely
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.derived import values_of
-from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Problem
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.result import ChainResult, Problem
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.body import hull
 from under_lattice.measure.attention import attention

@@ -107,6 +107,7 @@ class Picture:
     marks: Marks
     coats: tuple[Coat, ...]
     bones: bool = False
+    aside: tuple[str, ...] = ()  # what of the layer it is the picture of could not be taken along
 
 
 class MarkAsk(Ask):

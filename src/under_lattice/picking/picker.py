@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
+import shapely
 
-from under_lattice.evaluate.evaluator import ChainResult
+from under_lattice.evaluate.result import ChainResult
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.outline import flatten, steps_for
-from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.marks import Marks, Picture
+from under_lattice.pattern.pieces import areas_of_marks
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.shared.touches import Place, places_of
-from under_lattice.scene.tree import Scene, SceneLayer, View, leaves
-
-if TYPE_CHECKING:
-    from under_lattice.render.kernel_place import Flat
+from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 RINGS_MOST = 1500
+Clips = tuple[Picture, ...]
+Found = tuple[SceneLayer, Clips, bool]
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,17 +49,27 @@ class Picker:
 
     def __init__(self, scene: Scene, view: View, results: dict[str, ChainResult]) -> None:
         self.scene, self.view, self.results = scene, view, results
-        self._flat: dict[str, Flat] = {}
+        self._flat: dict[str, Any] = {}  # flattened items of each layer, as the painter's room makes them
+        self._areas: dict[int, Any] = {}  # what each clip lets through
 
     def pick(self, x: float, y: float) -> Picked | None:
         """Return what is seen at a point of the page."""
         at = apply(self.view.page_to_pixels(), np.array([[x, y]]))[0]
-        for layer in reversed(list(leaves(self.scene.layers))):
+        for layer, clips, masked in reversed(list(_clipped(self.scene.layers))):
+            if not all(self._inside(clip, x, y) for clip in clips):
+                continue
             mark = self.mark_at(layer, float(at[0]), float(at[1]))
             if mark >= 0:
                 found = levels(layer.picture.marks, mark, self.results[layer.layer], 0.1 / self.view.scale)
-                return Picked(layer.layer, mark, found)
+                said = tuple(replace(level, words=f"{level.words}, under a mask") for level in found) if masked else found
+                return Picked(layer.layer, mark, said)
         return None
+
+    def _inside(self, clip: Picture, x: float, y: float) -> bool:
+        """Whether a point of the page lies within what a clip lets through."""
+        if id(clip) not in self._areas:
+            self._areas[id(clip)] = shapely.union_all(areas_of_marks(clip.marks))
+        return bool(shapely.contains_xy(self._areas[id(clip)], x, y))
 
     def mark_at(self, layer: SceneLayer, x: float, y: float) -> int:
         """Return the topmost mark of one layer at a pixel, or -1."""
@@ -66,6 +78,19 @@ class Picker:
         if layer.layer not in self._flat:
             self._flat[layer.layer] = flat_for(layer.picture, self.view)
         return mark_at(self._flat[layer.layer], x, y)
+
+
+def _clipped(layers: Iterable[SceneLayer | SceneGroup], clips: Clips = (), masked: bool = False) -> Iterator[Found]:
+    """Yield the chains' pictures from back to front, each with the clips it is seen through and whether a mask is over it."""
+    for layer in layers:
+        if layer.opacity <= 0:
+            continue
+        through = (*clips, layer.clip) if layer.clip is not None else clips
+        under = masked or layer.mask is not None
+        if isinstance(layer, SceneGroup):
+            yield from _clipped(layer.members, through, under)
+        else:
+            yield layer, through, under
 
 
 def levels(marks: Marks, mark: int, result: ChainResult, tolerance: float) -> tuple[Level, ...]:

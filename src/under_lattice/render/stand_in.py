@@ -9,6 +9,7 @@ from under_lattice.colour.ramp import Ramp
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.render.items import Items, items_of
+from under_lattice.scene.aside import left_aside
 from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 OVER = 2
@@ -22,6 +23,9 @@ def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array
     ------
     GivenUp
     """
+    said = left_aside("the plain picture", scene.layers)
+    if said:
+        progress.note(said)
     large = View(view.width * OVER, view.height * OVER, view.scale * OVER, view.left * OVER, view.top * OVER)
     picture = Image.new("RGBA", (large.width, large.height))
     x, y = scene.width / 2 * large.scale, scene.height / 2 * large.scale

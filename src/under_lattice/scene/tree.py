@@ -10,7 +10,8 @@ import numpy as np
 
 from under_lattice.colour.colour import bytes_of
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.evaluate.evaluator import ChainResult, Evaluator
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.result import ChainResult
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.pattern.marks import Coat, Picture
@@ -126,7 +127,9 @@ class _Making:
         known = next((result.known for result in self.results.values()), NOTHING_KNOWN)
         lies = end.lies(known)
         how: dict[str, Any] = {"opacity": lies.opacity, "blend": lies.blend, "isolated": lies.isolated}
-        there = {layer.id: layer for layer in self.design.all_layers()} if end.layers() and not self.bones else {}
+        if self.bones and end.layers():
+            self.progress.note("outlines alone are shown, so clips and masks are left aside")
+        there = self.design.tree.by_id if end.layers() and not self.bones else {}
         if lies.clip in there:
             how["clip"] = self.evaluator.seen_as(there[lies.clip], self.results, self.progress)
         if lies.mask in there:

@@ -10,7 +10,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
-from under_lattice.evaluate.evaluator import ChainResult, place_on_sheet
+from under_lattice.evaluate.result import ChainResult, place_on_sheet
 from under_lattice.geometry.affine import IDENTITY
 from under_lattice.measure.facts import Facts
 from under_lattice.pattern.stage import Stage

@@ -14,7 +14,8 @@ from PySide6.QtGui import QImage
 from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.cache import SHARED
-from under_lattice.evaluate.evaluator import ChainResult, Evaluator, Step, keeps_its_own
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.result import ChainResult, Step, keeps_its_own
 from under_lattice.measure.facts import Facts, measure, measure_together
 from under_lattice.picking.picker import Picked, Picker
 from under_lattice.render.painter import paint_now

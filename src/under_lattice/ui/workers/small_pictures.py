@@ -11,7 +11,8 @@ from under_lattice.colour.colour import bytes_of
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.cache import SHARED
-from under_lattice.evaluate.evaluator import Evaluator, keeps_its_own
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.result import keeps_its_own
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import flatten
 from under_lattice.pattern.marks import Coat, Picture
