@@ -67,7 +67,7 @@ class Photographer:
             next(one.id for one in studio.document.design.chains() if rule in [r.id for r in one.rules] or not rule)
         )
         studio.chain.open(rule)
-        self.until(lambda: studio.settled and studio.facts.copies > 0 and f"layer:{studio.layer}" in studio._thumbs)
+        self.until(lambda: studio.settled and studio.facts.copies > 0 and studio.layer in studio.found.layers)
 
     def chooser(self, name: str) -> None:
         """Take the picture of the open chooser, with all its pictures, and close it."""

@@ -14,6 +14,7 @@ from under_lattice.rules.shapes.inner_lines import InnerLines
 from under_lattice.rules.shapes.join_faces import JoinFaces
 from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
+from under_lattice.ui.panels.back_bar import BackBar
 from under_lattice.work.edits import exchange_motif
 
 
@@ -30,7 +31,7 @@ def test_a_compound_is_made_opened_and_left_again(hands):
     row = hands.row("layer-motif", "layer")
     press(next(b for b in row.findChildren(QPushButton) if b.accessibleName().startswith("Show")))
     assert hands.studio.layer == member
-    back = hands.studio.back.findChildren(QPushButton)[0]
+    back = hands.window.findChild(BackBar).findChildren(QPushButton)[0]
     assert "Back to" in back.text()
     press(back)
     assert hands.studio.layer == outer

@@ -10,6 +10,7 @@ from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.ui.dialogs.chooser import PictureChooser
+from under_lattice.ui.panels.named_panel import NamedPanel
 from under_lattice.vary.numbers import Varied
 
 
@@ -31,11 +32,11 @@ def act(row, words):
 
 
 def test_a_dial_is_made_followed_turned_in_its_panel_and_let_go(grid):
-    assert not grid.studio.named.isVisibleTo(grid.studio)
+    assert not grid.studio.findChild(NamedPanel).isVisibleTo(grid.studio)
     act(grid.row("lattice", "pitch"), "Make a named dial of it…")
     act(grid.row("lattice", "row_pitch"), "Follows “Swell”")
     grid.settle()
-    (row,) = grid.studio.named.rows.values()
+    (row,) = grid.studio.findChild(NamedPanel).rows.values()
     assert row.isVisibleTo(grid.studio)
     grid.type_in(row.field, "26")
     grid.settle()

@@ -58,6 +58,11 @@ class ChainResult:
     others: Mapping[str, Picture] = field(default_factory=lambda: NONE)  # the layers and groups its rules read
 
     @property
+    def counts(self) -> dict[str, int]:
+        """How many copies there are after each repeat, by its id."""
+        return {step.rule.id: step.stage.n for step in self.steps if step.stage is not None and step.rule.family == "repeat"}
+
+    @property
     def last(self) -> Step | None:
         """The last step that left copies."""
         return next((step for step in reversed(self.steps) if step.stage is not None), None)

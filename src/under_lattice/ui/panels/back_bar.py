@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.layouts import emptied
-from under_lattice.ui.state.document import Document
+from under_lattice.ui.state.desk import Desk
 from under_lattice.work.reading import read_by
 
 SHOWN = 3
@@ -17,20 +17,21 @@ SHOWN = 3
 class BackBar(QWidget):
     """Stands above a chain that other layers read."""
 
-    wanted = Signal(str)
-
-    def __init__(self, document: Document) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.document = document
+        self.desk = desk
         self._shown: tuple[tuple[str, str], ...] = ()
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(12, 2, 8, 0)
         self.column.setSpacing(0)
-        self.hide()
+        desk.document.changed.connect(self.refresh)
+        desk.looked.layer_changed.connect(self.refresh)
+        self.refresh()
 
-    def show_layer(self, layer: str) -> None:
-        """Show who reads a layer."""
-        readers = tuple((one.id, one.name) for one in read_by(self.document.design, layer))[:SHOWN] if layer else ()
+    def refresh(self) -> None:
+        """Show who reads the chosen layer."""
+        layer = self.desk.looked.layer
+        readers = tuple((one.id, one.name) for one in read_by(self.desk.document.design, layer))[:SHOWN] if layer else ()
         if readers != self._shown:
             self._shown = readers
             emptied(self.column)
@@ -40,6 +41,9 @@ class BackBar(QWidget):
                 link.setToolTip(f"{name} is made with this layer")
                 link.setStyleSheet("text-align: left")
                 link.setCursor(Qt.CursorShape.PointingHandCursor)
-                link.clicked.connect(partial(self.wanted.emit, reader))
+                link.clicked.connect(partial(self._choose, reader))
                 self.column.addWidget(link)
         self.setVisible(bool(readers))
+
+    def _choose(self, layer: str, _: bool = False) -> None:
+        self.desk.looked.layer = layer

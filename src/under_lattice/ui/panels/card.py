@@ -79,6 +79,12 @@ class CardHead(QAbstractButton):
     def _more_box(self) -> QRect:
         return QRect(self.width() - 32, (self.height() - 24) // 2, 28, 24)
 
+    def show_picture(self, picture: QImage | None) -> None:
+        """Show the picture after this step; the one before stays until there is another."""
+        if picture is not None and picture is not self.picture:
+            self.picture = picture
+            self.update()
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LAYER
@@ -15,7 +14,7 @@ from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.thread import detour, draw_thread
 from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour
 from under_lattice.ui.panels.card import FORMS, Bead, Card
-from under_lattice.ui.state.document import Document
+from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
 
 GAP = 4
@@ -62,8 +61,6 @@ class AddSlot(QAbstractButton):
 class ChainList(QScrollArea):
     """All cards of one chain."""
 
-    opened = Signal(str)
-    layer_wanted = Signal(str)
     drawing_wanted = Signal()
     add_wanted = Signal(str)  # id of the rule above the place
     moved = Signal(str, int)
@@ -71,20 +68,16 @@ class ChainList(QScrollArea):
     removed = Signal(str)
     menu_wanted = Signal(str, QPoint)
 
-    def __init__(self, document: Document, say: object) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.document, self._say = document, say
-        self.layer, self.open_rule, self.unfolded = "", "", False
-        self.facts = Facts()
-        self.counts: dict[str, int] = {}
-        self.problems: dict[str, str] = {}
+        self.desk, self.document = desk, desk.document
+        self.layer, self.unfolded = "", False
         self.cards: dict[str, Card] = {}
         self.beads: dict[str, Bead] = {}
         self.lines: dict[str, QWidget] = {}
         self.order: tuple[str, ...] = ()
         self._kinds: tuple[str, ...] = ()
         self._drop_at: int | None = None
-        self._pictures: dict[str, QImage] = {}
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -97,19 +90,28 @@ class ChainList(QScrollArea):
         self.setWidget(self.body)
         self.slot = AddSlot()
         self.slot.clicked.connect(lambda: self.add_wanted.emit(self._slot_after()))
+        desk.document.changed.connect(self.show_chain)
+        desk.looked.layer_changed.connect(self.show_chain)
+        desk.found.changed.connect(self.refresh)
+        self.show_chain()
+
+    @property
+    def open_rule(self) -> str:
+        """Id of the open rule, or nothing."""
+        return self.desk.looked.rule
 
     # -- building --------------------------------------------------------------------------------
-    def show_chain(self, layer: str) -> None:
-        """Show the chain of a layer; cards are built anew only when rules came, went or moved."""
-        shown = self.document.design.layer(layer)
+    def show_chain(self) -> None:
+        """Show the chain of the chosen layer; cards are built anew only when rules came, went or moved."""
+        layer, shown = self.desk.looked.layer, self.desk.looked.chosen
+        if shown is None:
+            return
         rules = shown.every_rule
         order, kinds = tuple([rule.id for rule in rules]), tuple([rule.kind for rule in rules])  # an exchanged motif keeps its id
         if layer != self.layer or order != self.order or kinds != self._kinds:
-            if layer != self.layer:
-                self._pictures = {}
             self.layer, self.order, self._kinds = layer, order, kinds
             if self.open_rule not in order:
-                self.open_rule = ""
+                self.desk.looked.rule = ""
             self._build(shown)
         self.refresh()
 
@@ -123,7 +125,7 @@ class ChainList(QScrollArea):
         self._place_slot()
 
     def _line(self, rule: Rule) -> QWidget:
-        hand = Hand(self.document, self.layer, rule.id, self._say)  # type: ignore[arg-type]
+        hand = Hand(self.document, self.layer, rule.id, self.desk.told.emit)
         card, bead = Card(hand), Bead(FORMS[rule.family], self._fixed(rule))
         self.cards[rule.id], self.beads[rule.id] = card, bead
         line = QWidget()
@@ -144,7 +146,6 @@ class ChainList(QScrollArea):
             card.head.key_moved.connect(lambda way: self.moved.emit(name, self.order.index(name) + way))
             card.head.dragged.connect(lambda at: self._show_drop(name, at))
             card.head.dropped.connect(lambda at: self._drop(name, at))
-        card.head.picture = self._pictures.get(name)
         card.set_open(name == self.open_rule, self.unfolded)
         return line
 
@@ -174,40 +175,38 @@ class ChainList(QScrollArea):
                 if name == self.open_rule and self.cards[name].form is not None:
                     self.unfolded = False
                 self.cards[name].set_open(name == rule, self.unfolded)
-        self.open_rule = rule
+        self.desk.looked.rule = rule
         self._place_slot()
         self.refresh()
-        self.opened.emit(rule)
 
     def _wanted(self, name: str) -> None:
         if name == DRAWING:
             self.drawing_wanted.emit()
         elif name.startswith(LAYER):
-            self.layer_wanted.emit(name.removeprefix(LAYER))
+            self.desk.looked.layer = name.removeprefix(LAYER)
         else:
             self.open(name)
 
     def refresh(self) -> None:
-        """Show the work as it is now."""
-        for rule in self.document.design.layer(self.layer).every_rule:
+        """Show the work as it is now, with what is known of it."""
+        shown, found = self.desk.looked.chosen, self.desk.found
+        if shown is None or self.layer != shown.id:
+            return
+        result = found.results.get(self.layer)
+        counts = result.counts if result is not None else {}
+        problems = {one.rule: one.sentence for one in result.problems} if result is not None else {}
+        for rule in shown.every_rule:
             card, bead = self.cards[rule.id], self.beads[rule.id]
-            card.hand.facts = self.facts
-            card.refresh(rule, self.counts.get(rule.id), self.problems.get(rule.id, ""))
+            card.hand.facts = found.facts
+            card.refresh(rule, counts.get(rule.id), problems.get(rule.id, ""))
             bead.on, bead.big = rule.on, rule.id == self.open_rule
             fixed = self._fixed(rule)
             bead.setAccessibleName(f"{rule.shown_name()}: {'always on' if fixed else 'on' if rule.on else 'off'}")
             bead.setToolTip("" if fixed else "Switch off" if rule.on else "Switch on")
             bead.update()
+            last = found.layers.get(self.layer) if rule.family == "end" else found.steps.get(rule.id)  # the end shows the layer
+            card.head.show_picture(last)
         self._grown()
-
-    def show_pictures(self, pictures: dict[str, QImage], last: QImage | None) -> None:
-        """Show the pictures after each step; the end shows the layer."""
-        self._pictures |= pictures
-        if last is not None and self.order:
-            self._pictures[self.order[-1]] = last
-        for name, card in self.cards.items():
-            card.head.picture = self._pictures.get(name)
-            card.head.update()
 
     def _grown(self) -> None:
         """Shrink closed cards when they do not all fit."""

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QLabel
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
-from under_lattice.work.model import Design
 from under_lattice.work.reading import parent_of
 
 WITH_NAMES = 3
@@ -25,7 +25,8 @@ class Chip(QAbstractButton):
 
     def __init__(self) -> None:
         super().__init__()
-        self.title, self.place, self.picture = "", "", None  # type: tuple[str, str, QImage | None]
+        self.title, self.place = "", ""
+        self.picture: QImage | None = None
         self.named = self.hidden_layer = self.locked = self.grouped = False
         self._from: QPoint | None = None
         self._dragging = False
@@ -126,13 +127,13 @@ class PlusChip(QAbstractButton):
 class LayerChips(QWidget):
     """All chips in a row; beyond three they carry pictures only."""
 
-    chosen = Signal(str)
     add_wanted = Signal(QPoint)
     menu_wanted = Signal(str, QPoint)
     moved = Signal(str, int)
 
-    def __init__(self) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
+        self.desk = desk
         whole = QHBoxLayout(self)
         whole.setContentsMargins(8, 6, 8, 0)
         whole.setSpacing(4)
@@ -159,10 +160,14 @@ class LayerChips(QWidget):
         whole.addWidget(self.back)
         whole.addWidget(plus)
         self.chips: dict[str, Chip] = {}
+        for changed in (desk.document.changed, desk.looked.layer_changed, desk.found.changed):
+            changed.connect(self.refresh)
+        self.refresh()
 
-    def show_layers(self, design: Design, chosen: str, pictures: dict[str, QImage]) -> None:
+    def refresh(self) -> None:
         """Show the layers of the work, front first, a group before its members."""
-        layers = tuple(design.all_layers())
+        design, chosen, pictures = self.desk.document.design, self.desk.looked.layer, self.desk.found.layers
+        layers = design.all_layers()
         if tuple(self.chips) != tuple(layer.id for layer in layers):
             self._build(layers)
         named = len(layers) <= WITH_NAMES
@@ -201,13 +206,17 @@ class LayerChips(QWidget):
         self.chips = {}
         for layer in layers:
             chip, name = Chip(), layer.id
-            chip.clicked.connect(lambda _=False, n=name: self.chosen.emit(n))
+            chip.clicked.connect(lambda _=False, n=name: self._choose(n))
             chip.menu_wanted.connect(lambda at, n=name: self.menu_wanted.emit(n, at))
             chip.dragged.connect(lambda at, n=name: self._drop(n, at))
             chip.key_moved.connect(lambda way, n=name: self.moved.emit(n, list(self.chips).index(n) + way))
             self.chips[name] = chip
             self.row.addWidget(chip)
         self.row.addStretch(1)
+
+    def _choose(self, layer: str) -> None:
+        self.desk.looked.layer = layer
+        self.chips[layer].setChecked(True)  # pressing it once more does not let it go
 
     def _drop(self, name: str, at: QPoint) -> None:
         x = self.body.mapFromGlobal(at).x()

@@ -12,6 +12,7 @@ from under_lattice.declare.dials import Angle, Count, Length, NumberDial, Ratio,
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
 from under_lattice.work.model import Design, NamedDial
 from under_lattice.work.named import followers, remove_named, rename_named, set_named
@@ -28,9 +29,9 @@ KINDS: dict[str, NumberDial] = {
 class NamedPanel(QWidget):
     """Stands above the chain while the work has named dials."""
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.document = document
+        document = self.document = desk.document
         self.rows: dict[str, NamedRow] = {}
         self.setObjectName("named")
         self.setAccessibleName("Named dials")

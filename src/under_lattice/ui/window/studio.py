@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, TypeVar
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
-from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
@@ -27,6 +26,7 @@ from under_lattice.ui.panels.chips import LayerChips
 from under_lattice.ui.panels.facts_line import FactsLine
 from under_lattice.ui.panels.named_panel import NamedPanel
 from under_lattice.ui.sheet.sheet_view import SheetView
+from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Thumbs
 from under_lattice.work.edits import add_rule
@@ -34,6 +34,9 @@ from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 from under_lattice.work.turning import turned_together
 
+Panel = TypeVar("Panel", bound=QWidget)
+# of the column at the left, from top to bottom; each is given the desk
+PANELS: tuple[type[Any], ...] = (LayerChips, BackBar, NamedPanel, ChainList)
 BUSY_AFTER_MS = 150
 WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
 
@@ -51,25 +54,25 @@ class Studio(QWidget):
     def __init__(self, document: Document, engine: Engine) -> None:
         super().__init__()
         self.document, self.engine = document, engine
-        self.layer, self.bones = "", False
-        self.results: dict[str, ChainResult] = {}
-        self.facts = Facts()
+        self.desk = Desk(document)
+        self.looked, self.found = self.desk.looked, self.desk.found
         self._number = self._first = next(NUMBERS)
         self._shown = self._measured = -1
-        self._thumbs: dict[str, QImage] = {}
         self._problem, self._plain = "", False
         self._picked: Picked | None = None
         self._level = -1
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
-        self.chips, self.sheet, self.facts_line = LayerChips(), SheetView(), FactsLine()
-        self.named, self.back = NamedPanel(document), BackBar(document)
-        self.chain = ChainList(document, self.facts_line.tell)
+        self.sheet, self.facts_line = SheetView(), FactsLine()
+        self.panels = [panel(self.desk) for panel in PANELS]
+        self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
         self._busy.timeout.connect(lambda: self.facts_line.show_working("drawing…"))
         self._connect()
-        longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
-        self.choose_layer(longest.id if longest is not None else "")
+        self._changed()
+
+    def _panel(self, kind: type[Panel]) -> Panel:
+        return next(panel for panel in self.panels if isinstance(panel, kind))
 
     def _lay_out(self) -> None:
         row = QHBoxLayout(self)
@@ -82,10 +85,8 @@ class Studio(QWidget):
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self.chips)
-        column.addWidget(self.back)
-        column.addWidget(self.named)
-        column.addWidget(self.chain, 1)
+        for panel in self.panels:
+            column.addWidget(panel, int(panel is self.chain))
         right = QVBoxLayout()
         right.setSpacing(0)
         right.addWidget(self.sheet, 1)
@@ -95,6 +96,11 @@ class Studio(QWidget):
 
     def _connect(self) -> None:
         self.document.changed.connect(self._changed)
+        self.looked.layer_changed.connect(self._ask)
+        self.looked.picture_changed.connect(self._ask)
+        self.looked.rule_changed.connect(lambda _: self._show_handles())
+        self.looked.overlay_changed.connect(self._show_overlay)
+        self.desk.told.connect(self.facts_line.tell)
         queued = Qt.ConnectionType.QueuedConnection
         self.engine.painted.connect(self._show_answer, queued)
         self.engine.thumbs.connect(self._show_thumbs, queued)
@@ -110,12 +116,8 @@ class Studio(QWidget):
         self.sheet.point_work.connect(self._work_on_points)
         self.sheet.line_drawn.connect(self._line_drawn)
         self.chain.drawing_wanted.connect(self.begin_drawing)
-        self.chips.chosen.connect(self.choose_layer)
         self.chips.add_wanted.connect(self.add_layer)
         self.chips.menu_wanted.connect(self.layer_menu)
-        self.chain.layer_wanted.connect(self.choose_layer)
-        self.back.wanted.connect(self.choose_layer)
-        self.chain.opened.connect(lambda _: self._show_handles())
         self.chain.add_wanted.connect(self.add_rule)
         self.chain.menu_wanted.connect(self.rule_menu)
         self.facts_line.stopped.connect(self.engine.give_up)
@@ -127,25 +129,35 @@ class Studio(QWidget):
     # -- showing ---------------------------------------------------------------------------------
     def choose_layer(self, layer: str) -> None:
         """Show the chain of a layer."""
-        self.layer = layer
-        self._changed()
+        self.looked.layer = layer
+
+    @property
+    def layer(self) -> str:
+        """Id of the chosen layer, or nothing."""
+        return self.looked.layer
 
     @property
     def chosen(self) -> AnyLayer | None:
         """The chosen layer, a chain or another."""
-        return next((one for one in self.document.design.all_layers() if one.id == self.layer), None)
+        return self.looked.chosen
+
+    @property
+    def facts(self) -> Facts:
+        """What was last measured."""
+        return self.found.facts
+
+    @property
+    def results(self) -> dict[str, ChainResult]:
+        """The chains as they were last evaluated, by the ids of their layers."""
+        return self.found.results
 
     def _changed(self) -> None:
-        design = self.document.design
-        chains = design.chains()
-        if self.chosen is None:
-            self.layer = chains[0].id if chains else ""
-        self.sheet.show_sheet(design.sheet)
-        self.chips.show_layers(design, self.layer, {k.removeprefix("layer:"): v for k, v in self._thumbs.items()})
-        self.back.show_layer(self.layer)
-        if self.layer:
-            self.chain.show_chain(self.layer)
+        self.sheet.show_sheet(self.document.design.sheet)
         self._ask()
+
+    def _show_overlay(self) -> None:
+        self.sheet.show_handles, self.sheet.show_grid = self.looked.handles, self.looked.grid
+        self.sheet.update()
 
     def _view_changed(self) -> None:
         self.facts_line.show_zoom(self.sheet.zoom_words())
@@ -156,16 +168,11 @@ class Studio(QWidget):
             return
         self._number = next(NUMBERS)
         self._busy.start()
-        self.engine.ask(Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.bones))
+        self.engine.ask(Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.looked.bones))
 
     def showEvent(self, event: Any) -> None:
         super().showEvent(event)
         self._view_changed()
-
-    def set_bones(self, on: bool) -> None:
-        """Show outlines only, or the painted work."""
-        self.bones = on
-        self._ask()
 
     @property
     def settled(self) -> bool:
@@ -182,7 +189,7 @@ class Studio(QWidget):
             self.facts_line.show_facts(self.facts, self.document.design.sheet, self._problem)
         else:
             self.sheet.show_picture(answer.picture, answer.request.view)
-            self.results = answer.results
+            self.found.results = answer.results
         if self.settled:
             self._busy.stop()
             ready = f"{max(1, round(answer.seconds * 1000))} ms"
@@ -206,24 +213,13 @@ class Studio(QWidget):
         if thumbs.request.number < max(self._measured, self._first) or thumbs.request.layer != self.layer:
             return
         self._measured = thumbs.request.number
-        self.facts = thumbs.facts
-        self.chain.facts = thumbs.facts
-        result = self.results.get(self.layer)
-        if result is not None:
-            self.chain.counts = {
-                step.rule.id: step.stage.n for step in result.steps if step.stage is not None and step.rule.family == "repeat"
-            }
-            self.chain.problems = {one.rule: one.sentence for one in result.problems}
-        self._thumbs |= {f"layer:{name}": picture for name, picture in thumbs.layers.items()}
-        last = self._thumbs.get(f"layer:{self.layer}")
-        self.chain.show_pictures(thumbs.steps, last)
-        if self.layer and self.chain.layer == self.layer:
-            self.chain.refresh()
-        self.chips.show_layers(self.document.design, self.layer, thumbs.layers)
+        self.found.take(thumbs.facts, thumbs.steps, thumbs.layers)
         self.facts_line.show_facts(thumbs.facts, self.document.design.sheet, self._problem)
 
     def refresh_theme(self) -> None:
         """Draw anew what carries the colours of the theme."""
+        for panel in self.panels:
+            panel.refresh()
         self._changed()
 
     # -- handles ---------------------------------------------------------------------------------

@@ -34,6 +34,8 @@ from under_lattice.ui.workers.engine import Engine
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Work
 
+VIEWS = ("bones", "handles", "grid")  # commands that are on or off, by the names of what is looked at
+
 
 class Window(Host):
     """One window, one work at a time."""
@@ -73,7 +75,7 @@ class Window(Host):
             "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
             "bring": self.bringing.ask, "paste": self.bringing.paste,
             "undo": self._undo, "redo": self._redo, "find": self.find_command,
-            "bones": self._bones, "handles": self._handles, "grid": self._grid,
+            **dict.fromkeys(VIEWS, self._show_overlays),
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
             "true_size": lambda: self._on_sheet(lambda s: s.sheet.true_size()),
             "draw_line": lambda: self._on_sheet(lambda s: s.begin_drawing()),
@@ -194,9 +196,7 @@ class Window(Host):
         repeats = [rule.id for rule in chosen.own_rules if rule.family == "repeat"] if chosen is not None else []
         if repeats:
             self.studio.chain.open(repeats[0])
-        self.studio.sheet.show_handles = self.actions_by_key["handles"].isChecked()
-        self.studio.sheet.show_grid = self.actions_by_key["grid"].isChecked()
-        self.studio.set_bones(self.actions_by_key["bones"].isChecked())
+        self._show_overlays()
         self._show_state()
         self.studio.sheet.setFocus()
 
@@ -235,25 +235,17 @@ class Window(Host):
         if self.document is not None:
             self.document.redo()
 
-    def _bones(self) -> None:
-        self._on_sheet(lambda studio: studio.set_bones(self.actions_by_key["bones"].isChecked()))
-
     def _point_work(self, work: str) -> None:
         self._on_sheet(lambda studio: studio.sheet.work_on_points(work))
 
-    def _handles(self) -> None:
-        def show(studio: Studio) -> None:
-            studio.sheet.show_handles = self.actions_by_key["handles"].isChecked()
-            studio.sheet.update()
-
-        self._on_sheet(show)
-
-    def _grid(self) -> None:
-        def show(studio: Studio) -> None:
-            studio.sheet.show_grid = self.actions_by_key["grid"].isChecked()
-            studio.sheet.update()
-
-        self._on_sheet(show)
+    def _show_overlays(self) -> None:
+        """Hand on what is switched on and off in the view."""
+        if self.studio is not None:
+            looked = self.studio.looked
+            for key in VIEWS:
+                on = self.actions_by_key[key].isChecked()
+                if getattr(looked, key) != on:
+                    setattr(looked, key, on)
 
     def open_sheet(self) -> None:
         """Open the dialog of the sheet."""

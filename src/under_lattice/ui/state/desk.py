@@ -1,0 +1,53 @@
+"""The desk a work lies on: the work, what is looked at, and what was worked out of it. Panels are given it and nothing else."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QImage
+
+from under_lattice.evaluate.result import ChainResult
+from under_lattice.measure.facts import Facts
+from under_lattice.ui.state.document import Document
+from under_lattice.ui.state.looked_at import LookedAt
+
+
+class Found(QObject):
+    """What was worked out of the work as it is shown; it comes from the worker, a little later than the work itself."""
+
+    changed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.facts = Facts()
+        self.results: dict[str, ChainResult] = {}
+        self.steps: dict[str, QImage] = {}
+        self.layers: dict[str, QImage] = {}
+
+    def take(self, facts: Facts, steps: dict[str, QImage], layers: dict[str, QImage]) -> None:
+        """Take over facts of the chosen layer, pictures of its steps, and pictures of layers, by their ids."""
+        self.facts = facts
+        self.steps |= steps
+        self.layers |= layers
+        self.changed.emit()
+
+
+class Desk(QObject):
+    """All that a panel may know.
+
+    Attributes
+    ----------
+    document : Document
+        The work, and its undo.
+    looked : LookedAt
+    found : Found
+    told : signal of str
+        A sentence for the person, or nothing; shown in the line of facts.
+    """
+
+    told = Signal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.looked = LookedAt(document)
+        self.found = Found()

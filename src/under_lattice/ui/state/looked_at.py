@@ -1,0 +1,104 @@
+"""What is looked at: the chosen layer, its open rule, the time of the loop, lines only, handles and grid.
+
+The one place for it: whoever changes it, all who listen hear of it; no panel knows another.
+"""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+
+from under_lattice.ui.state.document import Document
+from under_lattice.work.layers import AnyLayer
+
+
+class LookedAt(QObject):
+    """What the person looks at in the open work; no part of the work itself."""
+
+    layer_changed = Signal()
+    rule_changed = Signal(str)  # the open one, or nothing
+    picture_changed = Signal()  # the time, or lines only: the sheet is painted anew
+    overlay_changed = Signal()  # handles or grid
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self._document = document
+        self._layer = self._rule = ""
+        self._bones, self._time = False, 0.0
+        self._handles, self._grid = True, False
+        document.changed.connect(self._keep)
+        longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
+        self._layer = longest.id if longest is not None else ""
+
+    def _keep(self) -> None:
+        """Choose another layer when the chosen one is gone."""
+        chains = self._document.design.chains()
+        if self.chosen is None:
+            self.layer = chains[0].id if chains else ""
+
+    @property
+    def chosen(self) -> AnyLayer | None:
+        """The chosen layer as it is now."""
+        return self._document.design.tree.by_id.get(self._layer)
+
+    @property
+    def layer(self) -> str:
+        """Id of the chosen layer, or nothing."""
+        return self._layer
+
+    @layer.setter
+    def layer(self, layer: str) -> None:
+        if layer != self._layer:
+            self._layer = layer
+            self.layer_changed.emit()
+
+    @property
+    def rule(self) -> str:
+        """Id of the open rule, or nothing."""
+        return self._rule
+
+    @rule.setter
+    def rule(self, rule: str) -> None:
+        if rule != self._rule:
+            self._rule = rule
+            self.rule_changed.emit(rule)
+
+    @property
+    def bones(self) -> bool:
+        """Whether lines only are shown."""
+        return self._bones
+
+    @bones.setter
+    def bones(self, on: bool) -> None:
+        self._bones = on
+        self.picture_changed.emit()
+
+    @property
+    def time(self) -> float:
+        """Of the loop, 0..1."""
+        return self._time
+
+    @time.setter
+    def time(self, time: float) -> None:
+        if time != self._time:
+            self._time = time
+            self.picture_changed.emit()
+
+    @property
+    def handles(self) -> bool:
+        """Whether handles are shown on the sheet."""
+        return self._handles
+
+    @handles.setter
+    def handles(self, on: bool) -> None:
+        self._handles = on
+        self.overlay_changed.emit()
+
+    @property
+    def grid(self) -> bool:
+        """Whether the construction grid is shown on the sheet."""
+        return self._grid
+
+    @grid.setter
+    def grid(self, on: bool) -> None:
+        self._grid = on
+        self.overlay_changed.emit()
