@@ -19,8 +19,8 @@ DEEPEST = 24
 def fitted(points: Array, tolerance: float, closed: bool = False) -> tuple[bytes, Array]:
     """Return verbs and points (K, 2) of cubics that stray from a drawn line by no more than `tolerance`.
 
-    Least squares on chord lengths, parts halved where they stray most (Schneider 1990, An algorithm for automatically fitting
-    digitized curves). Corners stay corners; elsewhere the line goes on smoothly.
+    Least squares on chord lengths, parts halved where they stray most (“An algorithm for automatically fitting digitized
+    curves”, 1990). Corners stay corners; elsewhere the line goes on smoothly.
 
     Parameters
     ----------

@@ -84,7 +84,10 @@ def paths_of(verbs: bytes, points: Array, tolerance: float = 0.0) -> list[Path]:
 
 
 def line_through(points: Array, closed: bool, smooth: bool) -> Outline:
-    """Return a line through `points` (n, 2): straight pieces, or one smooth curve (Catmull and Rom 1974, as cubics)."""
+    """Return a line through `points` (n, 2): straight pieces, or one smooth curve as cubics.
+
+    Each tangent is that between a point's neighbours (“A class of local interpolating splines”, 1974).
+    """
     n = len(points)
     if not smooth or n < 3:
         verbs = bytes([MOVE] + [LINE] * (n - 1) + [CLOSE] * closed)

@@ -1,6 +1,6 @@
 """The eleven edge-to-edge tilings by regular polygons, and their duals: the tiles of one cell, with sides of 1.
 
-Grünbaum and Shephard 1987, Tilings and Patterns, sections 2.1 and 2.7.
+“Tilings and Patterns”, 1987, sections 2.1 and 2.7.
 """
 
 from __future__ import annotations

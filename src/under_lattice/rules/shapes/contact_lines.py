@@ -21,7 +21,7 @@ def meeting(edges: Edges, angle: Array) -> Array:
     """Return where the rays from each edge's middle and the next edge's meet (M, V, 2), near the corner between them.
 
     A ray leaves its edge at `angle` (M, V), degrees, towards that corner; where two do not meet inside, half way between their
-    middles stands for it (Hankin's method; Kaplan 2005, Islamic star patterns from polygons in contact).
+    middles stands for it (“Islamic star patterns from polygons in contact”, 2005).
     """
     length = np.maximum(np.hypot(edges.runs[..., 0], edges.runs[..., 1]), 1e-300)[..., None]
     along, radians = edges.runs / length, np.radians(angle)[..., None]
