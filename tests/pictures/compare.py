@@ -100,7 +100,7 @@ def ramp_brush(ramp, xform, view):
     """The brush of a straight or round ramp, brought to pixels."""
     run = QLinearGradient(0, 0, 1, 0) if ramp.form == "linear" else QRadialGradient(0, 0, 1)
     for place, colour, alpha, _ in ramp.stops:
-        run.setColorAt(place, QColor.fromRgbF(*QColor(colour).getRgbF()[:3], alpha))
+        run.setColorAt(place, QColor.fromRgbF(*QColor(colour).getRgbF()[:3], alpha))  # type: ignore[call-arg]
     brush = QBrush(run)
     (a, b, e), (c, d, f) = compose(xform if ramp.of_marks else view.page_to_pixels(), inverse(ramp.to_ramp))
     brush.setTransform(QTransform(a, c, b, d, e, f))

@@ -106,7 +106,7 @@ def test_comparing_what_was_read_may_itself_ask_the_cache():
     """How light a picture is comes from the cache too; asked for while an entry is compared, nothing waits for itself."""
     cache = Cache()
 
-    class Asking(dict):
+    class Asking(dict[str, float]):
         def get(self, key, default=None):
             return cache.get(("brightness", key), (), Known(), lambda _: 0.5)
 

@@ -41,8 +41,8 @@ def test_a_motif_larger_than_its_region_fills_the_plane_without_overlap(group):
     assert area == pytest.approx(cell / len(rule.maps()), rel=1e-9)
     near = np.argsort(np.hypot(*marks.xform[:, :, 2].T))[:60]
     ring = flatten(family.verbs, family.points, 1)[0][0]
-    pieces = [shapely.Polygon(apply(marks.xform[k], ring)) for k in near]
-    pieces = shapely.set_precision(shapely.make_valid(pieces), 1e-7)
+    areas_there = [shapely.Polygon(apply(marks.xform[k], ring)) for k in near]
+    pieces = shapely.set_precision(shapely.make_valid(areas_there), 1e-7)
     assert shapely.union_all(pieces).area == pytest.approx(shapely.area(pieces).sum(), rel=1e-7)
 
 

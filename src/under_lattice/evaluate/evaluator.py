@@ -24,7 +24,7 @@ from under_lattice.evaluate.result import (
 from under_lattice.evaluate.seen import Part, aside_of, parts_of
 from under_lattice.geometry.affine import IDENTITY, Array, compose
 from under_lattice.pattern.coats import bare_coat
-from under_lattice.pattern.inked import faded, own_coats, together
+from under_lattice.pattern.inked import joined, own_coats, with_opacity
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
 from under_lattice.pattern.stage import Stage
@@ -116,9 +116,9 @@ class Evaluator:
         known = next((result.known for result in done.values()), NOTHING_KNOWN)
         aside = tuple(sorted(aside_of(layer, known)))
         if layer.members:
-            return replace(together(pictures), aside=aside)
+            return replace(joined(pictures), aside=aside)
         picture, opacity, blend = pictures[0]  # its marks as they are, with their copies
-        return replace(picture, coats=tuple(faded(coat, opacity, blend) for coat in picture.coats), aside=aside)
+        return replace(picture, coats=tuple(with_opacity(coat, opacity, blend) for coat in picture.coats), aside=aside)
 
     def chain(
         self,

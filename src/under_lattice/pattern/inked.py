@@ -104,7 +104,7 @@ def _seated(paint: Paint) -> Paint:
     return replace(paint, of_marks=True) if isinstance(paint, (Ramp, Texture)) else paint
 
 
-def together(pictures: Sequence[tuple[Picture, float, str]]) -> Picture:
+def joined(pictures: Sequence[tuple[Picture, float, str]]) -> Picture:
     """Return pictures as one, from back to front, each with the opacity (0..1) and the blend of its layer taken into its coats."""
     families: list[Family] = []
     rows: dict[str, list[Array]] = {"family": [], "variant": [], "xform": []}
@@ -116,13 +116,13 @@ def together(pictures: Sequence[tuple[Picture, float, str]]) -> Picture:
         rows["variant"].append(marks.variant)
         rows["xform"].append(marks.xform)
         families += marks.families
-        coats += [_placed(faded(coat, opacity, blend), marks, before, total) for coat in picture.coats]
+        coats += [_placed(with_opacity(coat, opacity, blend), marks, before, total) for coat in picture.coats]
         before += marks.count
     joined = {name: np.concatenate(values) for name, values in rows.items()}
     return Picture(Marks(tuple(families), copy=np.zeros(total, np.int32), **joined), tuple(coats))
 
 
-def faded(coat: Coat, opacity: float, blend: str = "normal") -> Coat:
+def with_opacity(coat: Coat, opacity: float, blend: str = "normal") -> Coat:
     """Return a coat with the opacity (0..1) of its layer, and its blend where it has none of its own."""
     mixed = coat._replace(blend=blend) if coat.blend == "normal" else coat
     if opacity >= 1.0:

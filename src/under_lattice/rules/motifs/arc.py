@@ -11,7 +11,7 @@ from under_lattice.geometry.curves import arc_points
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
 from under_lattice.pattern.ask import largest
 from under_lattice.rules.base import describe
-from under_lattice.rules.shared.measure_spots import Spot, polar
+from under_lattice.rules.shared.measure_spots import Spot, at_polar
 from under_lattice.rules.shared.measured import Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -22,7 +22,7 @@ class Arc(MeasuredMotif):
     words: ClassVar[str] = "An arc: a piece of a ring, or of a disc where it has no hole."
     search: ClassVar[str] = "sector fan wedge slice pie segment crescent"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", -90.0), Grip("inner", -90.0, 0.005, "width"))
-    spots: ClassVar[tuple[Spot, ...]] = (Spot("sweep", lambda n: polar(n["width"] / 2, -90 + n["sweep"] / 2)),)
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("sweep", lambda n: at_polar(n["width"] / 2, -90 + n["sweep"] / 2)),)
 
     kind: Literal["arc"] = "arc"
     width: Annotated[Number, extent("Width", "Of the whole ring.")] = 40.0

@@ -11,7 +11,7 @@ from under_lattice.declare.dials import Angle, Count, Ratio
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import Outline, polygon, polygon_verbs
 from under_lattice.rules.base import describe
-from under_lattice.rules.shared.measure_spots import Spot, polar
+from under_lattice.rules.shared.measure_spots import Spot, at_polar
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -23,7 +23,7 @@ class Facets(MeasuredMotif):
     search: ClassVar[str] = "gem diamond cut stone crystal low poly pyramid faceted relief light"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("size", -90.0), Grip("table", 90.0, of="size"))
     spots: ClassVar[tuple[Spot, ...]] = (
-        Spot("twist", lambda n: polar(n["size"] / 2 * max(n["table"], 20.0) / 100, -90 + n["twist"])),
+        Spot("twist", lambda n: at_polar(n["size"] / 2 * max(n["table"], 20.0) / 100, -90 + n["twist"])),
     )
 
     kind: Literal["facets"] = "facets"

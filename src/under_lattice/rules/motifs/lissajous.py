@@ -11,7 +11,7 @@ from under_lattice.declare.dials import Angle, Count
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.curves import Curve
 from under_lattice.rules.base import describe
-from under_lattice.rules.shared.measure_spots import Spot, polar
+from under_lattice.rules.shared.measure_spots import Spot, at_polar
 from under_lattice.rules.shared.measured import ROUNDNESS, TURN, CurveMotif, Grip, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -23,7 +23,7 @@ class Lissajous(CurveMotif):
     search: ClassVar[str] = "bowditch oscillation figure eight knot harmonograph"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0),)
     spots: ClassVar[tuple[Spot, ...]] = (
-        Spot("phase", lambda n: polar(n["width"] / 3, -n["phase"])),
+        Spot("phase", lambda n: at_polar(n["width"] / 3, -n["phase"])),
         Spot("roundness", lambda n: (0.0, n["width"] * n["roundness"] / 200)),
     )
 

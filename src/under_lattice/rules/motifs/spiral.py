@@ -11,7 +11,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.geometry.curves import Curve
 from under_lattice.pattern.ask import largest
 from under_lattice.rules.base import describe
-from under_lattice.rules.shared.measure_spots import Spot, polar
+from under_lattice.rules.shared.measure_spots import Spot, at_polar
 from under_lattice.rules.shared.measured import TURN, CurveMotif, Grip, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -23,8 +23,8 @@ class Spiral(CurveMotif):
     search: ClassVar[str] = "archimedes archimedean logarithmic snail volute coil"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0),)
     spots: ClassVar[tuple[Spot, ...]] = (
-        Spot("turns", lambda n: polar(n["width"] * n["inner"] / 200, -3.6 * n["turns"]), again=100.0),
-        Spot("inner", lambda n: polar(n["width"] * n["inner"] / 200, 180.0)),
+        Spot("turns", lambda n: at_polar(n["width"] * n["inner"] / 200, -3.6 * n["turns"]), again=100.0),
+        Spot("inner", lambda n: at_polar(n["width"] * n["inner"] / 200, 180.0)),
     )
 
     kind: Literal["spiral"] = "spiral"

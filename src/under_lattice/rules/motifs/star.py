@@ -9,7 +9,7 @@ import numpy as np
 from under_lattice.declare.dials import Choice, Count, Ratio, When
 from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.rules.base import describe
-from under_lattice.rules.shared.measure_spots import Spot, polar
+from under_lattice.rules.shared.measure_spots import Spot, at_polar
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
 
@@ -20,7 +20,7 @@ class Star(MeasuredMotif):
     words: ClassVar[str] = "A star: points in a ring, and corners between them."
     search: ClassVar[str] = "pentagram asterisk spike compass"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("size", -90.0),)
-    spots: ClassVar[tuple[Spot, ...]] = (Spot("inner", lambda n: polar(n["size"] * n["inner"] / 200, -90 + 180 / n["points"])),)
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("inner", lambda n: at_polar(n["size"] * n["inner"] / 200, -90 + 180 / n["points"])),)
 
     kind: Literal["star"] = "star"
     points: Annotated[int, Count("Points", "How many.", least=3, most=200, slides=(3, 24))] = 8

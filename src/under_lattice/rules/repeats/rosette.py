@@ -19,8 +19,8 @@ from under_lattice.rules.findings import Cure
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
+from under_lattice.rules.shared.laid_round import laid_round
 from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, least_apart, placed, ring_bodies, union_of
-from under_lattice.rules.shared.wound import wound
 from under_lattice.rules.surroundings import Start, Surroundings, tidy
 from under_lattice.vary.numbers import Number, Varied
 
@@ -147,7 +147,7 @@ class Rosette(Repeat):
             return stage
         if ragged or abs(abs(float(ask.each(self.arc)[0])) - 360.0) > 1e-9:
             raise RuleRefused("only a full turn with one number of copies can lie round and round")
-        return wound(stage, above, ground.known)
+        return laid_round(stage, above, ground.known)
 
     def _angle(self, arc: Array, counts: Array) -> Array:
         """From one copy to the next: the arc over n where only its first end has a copy, else over n - 1."""

@@ -102,8 +102,8 @@ class SeedHead(Repeat):
         return NAMED.get(self.divergence, self.angle)
 
     def place(self, above: Stage, ground: Ground) -> Stage:
-        """Return the copies: copy k stands at ``k · d`` and radius ``c · k^p`` (“A better way to construct the sunflower head”, 1979,
-        for p = 1/2).
+        """Return the copies: copy k stands at ``k · d`` and radius ``c · k^p``; for p = 1/2 see “A better way to construct the
+        sunflower head”, 1979.
 
         Raises
         ------

@@ -30,7 +30,7 @@ class Spot(NamedTuple):
     again: float = 0.0
 
 
-def polar(radius: float, degrees: float) -> tuple[float, float]:
+def at_polar(radius: float, degrees: float) -> tuple[float, float]:
     """Return a place by distance and direction, degrees clockwise from the right."""
     angle = np.radians(degrees)
     return float(radius * np.cos(angle)), float(radius * np.sin(angle))
@@ -84,7 +84,7 @@ def turn_handle(motif: Any, ring: Array, unit: str) -> Handle | None:
         return None
     far = TURN_OUT * float(np.hypot(*ring.T).max())
     return Handle(
-        "turn", np.array(polar(far, motif.turn + TURN_AT)), f"{motif.turn:g}° {motif.dials()['turn'].label.lower()}", "bead"
+        "turn", np.array(at_polar(far, motif.turn + TURN_AT)), f"{motif.turn:g}° {motif.dials()['turn'].label.lower()}", "bead"
     )
 
 

@@ -159,6 +159,9 @@ class GlyphButton(QPushButton):
         painter.end()
 
 
+ROOM = 182  # px beside a label, for all glyphs of a row
+
+
 class Segments(QWidget):
     """Glyphs side by side, one of them on."""
 
@@ -173,7 +176,7 @@ class Segments(QWidget):
         self._group = QButtonGroup(self)
         self._buttons: dict[str, GlyphButton] = {}
         for option in options:
-            button = GlyphButton(option, option)
+            button = GlyphButton(option, option, min(25, ROOM // len(options)))
             self._group.addButton(button)
             self._buttons[option] = button
             button.clicked.connect(lambda _=False, o=option: self.chosen.emit(o))

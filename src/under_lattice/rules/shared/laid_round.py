@@ -18,7 +18,7 @@ from under_lattice.pattern.stage import Stage
 RING_MOST = 400
 
 
-def wound(stage: Stage, above: Stage, known: Known) -> Stage:
+def laid_round(stage: Stage, above: Stage, known: Known) -> Stage:
     """Return a ring whose last copies are cut away where the first ones lie over them.
 
     Copies are laid one over the other, so only the last ones would lie wrongly over the first: those that are nearer to a first
