@@ -189,13 +189,14 @@ class LayerChips(QWidget):
         if layer.source_only or (group is not None and group.source_only):
             place = "source"
         elif layer.members:
-            place = f"group of {len(layer.members)}"
+            place = "group"
         elif group is not None:
-            place = "in a group"
+            place = "inside"  # the thread under it and its tip say of what
         chip.title, chip.place, chip.locked = layer.name, place, layer.locked
         chip.hidden_layer = layer.hidden or (group is not None and group.hidden)
         chip.grouped = group is not None
-        state = (", hidden" if layer.hidden else "") + (", locked" if layer.locked else "")
+        state = f" of {len(layer.members)}" if layer.members else ""
+        state += (", hidden" if layer.hidden else "") + (", locked" if layer.locked else "")
         state += f", in group {group.name}" if group is not None else ""
         chip.setAccessibleName(f"{layer.noun.capitalize()} {layer.name}, {place}{state}")
         chip.setToolTip(f"{layer.name}, {place}{state}")
