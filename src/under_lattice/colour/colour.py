@@ -92,7 +92,7 @@ def to_oklch(colour: str) -> tuple[float, float, float]:
 
 
 def from_oklch(lightness: float, chroma: float, hue: float) -> str:
-    """Return the colour; a chroma no screen can show is lowered until one can."""
+    """Return the colour of lightness and chroma from 0 to 1 and a hue in degrees; a chroma no screen can show is lowered."""
     for share in np.linspace(1.0, 0.0, 41):
         a, b = chroma * share * np.cos(np.radians(hue)), chroma * share * np.sin(np.radians(hue))
         linear = linear_of_oklab(np.array([lightness, a, b]))

@@ -65,7 +65,7 @@ class Ramp:
         return all(stop.alpha >= 1.0 for stop in self.stops)
 
     def table(self, steps: int = STEPS) -> Array:
-        """Return premultiplied colours (steps, 4) float32 at even places."""
+        """Return premultiplied colours (steps, 4) float32 at even places, channels from 0 to 1."""
         t = np.linspace(0.0, 1.0, steps)
         places = np.array([stop.place for stop in self.stops])
         colour = bytes_of(tuple(stop.colour for stop in self.stops))[:, :3] / 255.0

@@ -73,7 +73,7 @@ def _per_cent(plain: str, now: float | None) -> float:
 
 
 def arithmetic(text: str) -> float:
-    """Return the value of plain arithmetic: numbers, + - * / and brackets.
+    """Return the value of plain arithmetic: numbers, + - * / and brackets, without unit.
 
     Raises
     ------
@@ -109,7 +109,7 @@ def _value(node: ast.AST, depth: int) -> float:
 
 
 def short(value: float, digits: int = 3) -> str:
-    """Return the shortest plain text of a number to so many decimals, with no exponent and no minus zero."""
+    """Return the shortest plain text of a number to so many decimals, with no exponent and no minus zero, without unit."""
     text = f"{value:.{digits}f}"
     if "." in text:
         text = text.rstrip("0").rstrip(".")

@@ -60,7 +60,7 @@ class Dial:
     unit: ClassVar[str] = ""
 
     def check(self, value: Any) -> Any:
-        """Return the value as it is kept.
+        """Return the value as it is kept, in the unit of the dial.
 
         Raises
         ------
@@ -94,7 +94,7 @@ class NumberDial(Dial):
     tied: Tied | None = None
 
     def check(self, value: float) -> float:
-        """Hold a number to its range."""
+        """Hold a number to its range, in the unit of the dial."""
         value = float(value)
         if not self.least <= value <= self.most:  # also refuses what is not a number
             raise InputError(self.allowed(), self.label)
@@ -150,7 +150,7 @@ class Count(NumberDial):
     slides: tuple[float, float] = (1, 40)
 
     def check(self, value: float) -> float:
-        """Hold to whole numbers in range."""
+        """Hold to whole numbers in range, in the unit of the dial."""
         value = super().check(value)
         if value != round(value):
             raise InputError(f"a whole number {self.allowed()}", self.label)
@@ -193,7 +193,7 @@ class Switch(Dial):
     kind: ClassVar[str] = "switch"
 
     def check(self, value: bool) -> bool:
-        """Hold to on and off."""
+        """Hold to on and off, in the unit of the dial."""
         if not isinstance(value, bool):
             raise InputError("on or off is allowed", self.label)
         return value
@@ -209,7 +209,7 @@ class Choice(Dial):
     shows: str = ""  # a derived number that stands at the end of its row
 
     def check(self, value: str) -> str:
-        """Hold to the list."""
+        """Hold to the list, in the unit of the dial."""
         if value not in self.options:
             raise InputError(f"“{str(value)[:40]}” is not one of: {', '.join(self.options)}", self.label)
         return value
@@ -246,7 +246,7 @@ class OutlineText(Dial):
     kind: ClassVar[str] = "outline"
 
     def check(self, value: str) -> str:
-        """Hold to outlines that can be read.
+        """Hold to outlines that can be read, in the unit of the dial.
 
         Raises
         ------
@@ -272,7 +272,7 @@ class ShapeList(Dial):
     kind: ClassVar[str] = "shapes"
 
     def check(self, value: str) -> str:
-        """Hold to what can be read.
+        """Hold to what can be read, in the unit of the dial.
 
         Raises
         ------
@@ -297,7 +297,7 @@ class Pixels(Dial):
     most: int = 64
 
     def check(self, value: str) -> str:
-        """Hold to rows of one length, colours 1 to 9 and a to c.
+        """Hold to rows of one length, colours 1 to 9 and a to c, in the unit of the dial.
 
         Raises
         ------
@@ -327,7 +327,7 @@ class Touches(Dial):
     most: int = 2000
 
     def check(self, value: tuple[Any, ...]) -> tuple[Any, ...]:
-        """Hold to a number that can be looked for."""
+        """Hold to a number that can be looked for, in the unit of the dial."""
         if len(value) > self.most:
             raise InputError(f"at most {self.most:,} copies can be picked", self.label)
         return value
@@ -351,7 +351,7 @@ class Text(Dial):
     kind: ClassVar[str] = "text"
 
     def check(self, value: str) -> str:
-        """Hold to 400 characters."""
+        """Hold to 400 characters, in the unit of the dial."""
         if len(value) > 400:
             raise InputError("at most 400 characters are allowed", self.label)
         return value
@@ -364,7 +364,7 @@ class Font(Dial):
     kind: ClassVar[str] = "font"
 
     def check(self, value: str) -> str:
-        """Hold to a name."""
+        """Hold to a name, in the unit of the dial."""
         if not 0 < len(value) <= 120:
             raise InputError("a font has a name of at most 120 letters", self.label)
         return value
@@ -377,7 +377,7 @@ class Palette(Dial):
     kind: ClassVar[str] = "palette"
 
     def check(self, value: tuple[str, ...]) -> tuple[str, ...]:
-        """Hold to one to twelve colours."""
+        """Hold to one to twelve colours, in the unit of the dial."""
         if not 1 <= len(value) <= 12:
             raise InputError("a palette has from 1 to 12 colours", self.label)
         return tuple(checked(colour) for colour in value)
@@ -390,5 +390,5 @@ class Colour(Dial):
     kind: ClassVar[str] = "colour"
 
     def check(self, value: str) -> str:
-        """Hold to a colour or nothing."""
+        """Hold to a colour or nothing, in the unit of the dial."""
         return checked(value) if value else ""

@@ -19,5 +19,5 @@ def derived_values(design: Design, layer: str, rule: str) -> Mapping[str, float]
 
 
 def values_of(result: ChainResult) -> dict[str, dict[str, float]]:
-    """Return the numbers that follow from a choice in an evaluated chain, by rule and dial."""
+    """Return the numbers that follow from a choice in an evaluated chain, by rule and dial, lengths in the unit of the work."""
     return {step.rule.id: dict(step.stage.found.values) for step in result.steps if step.acted and step.stage is not None}

@@ -59,7 +59,7 @@ class ChainResult:
 
     @property
     def counts(self) -> dict[str, int]:
-        """How many copies there are after each repeat, by its id."""
+        """How many copies there are after each repeat, by its id, a whole number."""
         return {step.rule.id: step.stage.n for step in self.steps if step.stage is not None and step.rule.family == "repeat"}
 
     @property

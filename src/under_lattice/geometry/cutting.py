@@ -90,7 +90,7 @@ def places_by_length(cubics: Array, shares: Array) -> Array:
 
 
 def places_by_corner(cubics: Array, closed: bool) -> Array:
-    """Return the places of corners, where a contour turns sharply."""
+    """Return the places of corners, where a contour turns sharply, by more than so many degrees."""
     found = []
     for k in range(len(cubics)):
         if not closed and k == 0:

@@ -30,7 +30,7 @@ def first_path(verbs: bytes, points: Array) -> Path | None:
 
 
 def corners_of(path: Path) -> Array:
-    """Return the lengths walked to the corners of a closed path."""
+    """Return the lengths walked to the corners of a closed path, in its unit."""
     run = np.diff(path.points, axis=0)
     heading = np.degrees(np.arctan2(run[:, 1], run[:, 0]))
     turn = np.abs((heading - np.roll(heading, 1) + 180) % 360 - 180)

@@ -37,7 +37,7 @@ class Outline:
         return Outline(apply(xform, self.points), self.verbs)
 
     def box(self) -> tuple[float, float, float, float]:
-        """Left, top, right, bottom of the flattened outline."""
+        """Left, top, right, bottom of the flattened outline, in its unit."""
         flat = np.concatenate(flatten(self.verbs, self.points[None], 64))[0]
         return (*flat.min(0).tolist(), *flat.max(0).tolist())
 

@@ -32,7 +32,7 @@ class Path:
 
     @property
     def length(self) -> float:
-        """Length of the whole."""
+        """Length of the whole, in its unit."""
         return float(self.along[-1])
 
     def at(self, s: Array) -> tuple[Array, Array]:

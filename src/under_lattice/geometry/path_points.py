@@ -95,19 +95,19 @@ def is_smooth(knot: Knot) -> bool:
 
 
 def with_knot(contour: Contour, at: int, knot: Knot) -> Contour:
-    """Return a contour with one knot changed."""
+    """Return a contour (K, 2) with one knot changed."""
     return contour._replace(knots=(*contour.knots[:at], knot, *contour.knots[at + 1 :]))
 
 
 def moved(contour: Contour, at: int, to: Array) -> Contour:
-    """Return a contour with a knot at another place, its handles with it."""
+    """Return a contour (K, 2) with a knot at another place, its handles with it."""
     knot = contour.knots[at]
     by = to - knot.at
     return with_knot(contour, at, Knot(to, *(None if one is None else one + by for one in (knot.arrives, knot.leaves))))
 
 
 def bent(contour: Contour, at: int, leaving: bool, to: Array, free: bool) -> Contour:
-    """Return a contour with a handle at another place; that across it turns along where the knot is smooth, unless `free`."""
+    """Return a contour (K, 2) with a handle at another place; the one across it turns too where the knot is smooth, unless `free`."""
     knot = contour.knots[at]
     smooth = is_smooth(knot) and not free
     changed = knot._replace(leaves=to) if leaving else knot._replace(arrives=to)
@@ -121,7 +121,7 @@ def bent(contour: Contour, at: int, leaving: bool, to: Array, free: bool) -> Con
 
 
 def removed(contour: Contour, at: int) -> Contour:
-    """Return a contour without a knot.
+    """Return a contour (K, 2) without a knot.
 
     Raises
     ------
@@ -135,7 +135,7 @@ def removed(contour: Contour, at: int) -> Contour:
 
 
 def neighbours(contour: Contour, at: int) -> tuple[Array, Array]:
-    """Return the places of the knots before and after one; at the ends of an open contour its own."""
+    """Return the places of the knots before and after one; at the ends of an open contour its own, whole numbers."""
     count = len(contour.knots)
     before = contour.knots[(at - 1) % count] if at or contour.closed else contour.knots[at]
     after = contour.knots[(at + 1) % count] if at + 1 < count or contour.closed else contour.knots[at]
@@ -143,7 +143,7 @@ def neighbours(contour: Contour, at: int) -> tuple[Array, Array]:
 
 
 def smoothed(contour: Contour, at: int) -> Contour:
-    """Return a contour that goes smoothly through a knot, along the line between its neighbours."""
+    """Return a contour (K, 2) that goes smoothly through a knot, along the line between its neighbours."""
     knot = contour.knots[at]
     before, after = neighbours(contour, at)
     along = (after - before) / max(float(np.hypot(*(after - before))), 1e-12)
@@ -155,7 +155,7 @@ def smoothed(contour: Contour, at: int) -> Contour:
 
 
 def straightened(contour: Contour, at: int) -> Contour:
-    """Return a contour that arrives at a knot and leaves it in straight lines."""
+    """Return a contour (K, 2) that arrives at a knot and leaves it in straight lines."""
     count = len(contour.knots)
     out = with_knot(contour, at, Knot(contour.knots[at].at, None, None))
     before, after = (at - 1) % count, (at + 1) % count
@@ -190,7 +190,7 @@ def _along(contour: Contour, k: int, t: Array) -> Array:
 
 
 def added(contour: Contour, place: Array) -> tuple[Contour, int]:
-    """Return a contour with one more knot where it is nearest to a place, its course as before; and the number of the knot."""
+    """Return a contour (K, 2) with one more knot where it is nearest to a place, its course as before; and the knot's number."""
     _, k, t = nearest(contour, place)
     t = float(np.clip(t, 0.02, 0.98))
     one, other = contour.knots[k], contour.knots[(k + 1) % len(contour.knots)]

@@ -25,7 +25,7 @@ class Profile:
 
     @property
     def turned(self) -> Array:
-        """The same seen from the far end: t runs the other way."""
+        """The same seen from the far end: t runs the other way, along the edge from 0 to 1."""
         whole = np.concatenate([[(0.0, 0.0)], self.points])[::-1]
         return np.asarray(np.stack([1 - whole[1:, 0], whole[1:, 1]], -1))
 

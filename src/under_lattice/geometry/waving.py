@@ -17,7 +17,7 @@ STEP = 1e-5  # of a stretch's length: for directions by differences
 
 
 def stretches(path: Path) -> list[tuple[float, float]]:
-    """Return from where to where, by length, a closed path goes on without a corner."""
+    """Return from where to where, by length, a closed path goes on without a corner, in its unit."""
     corners = corners_of(path)
     if not len(corners):
         return [(0.0, path.length)]

@@ -22,7 +22,9 @@ COMPARED_MOST = 500  # copies whose outlines are compared
 
 
 def attention(result: ChainResult, gap: float | None, sheet: Sheet, marks: Marks) -> list[Warn]:
-    """Return what needs attention in an evaluated chain; `gap` is the least one between neighbours, `marks` those of its end."""
+    """Return what needs attention in an evaluated chain; `gap` is the least one between neighbours, in the unit of the
+    work, `marks` those of its end.
+    """
     end = result.last.stage if result.last is not None else None
     if end is None:
         return []

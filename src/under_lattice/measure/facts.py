@@ -116,7 +116,7 @@ def _said(problem: Problem) -> Warn:
 
 
 def gap_in_words(gap: float | None, unit: str) -> str:
-    """Say a gap: touching, gap or overlap."""
+    """Say a gap: touching, gap or overlap, in the given unit."""
     if gap is None:
         return ""
     if abs(gap) < TOUCH:
@@ -125,7 +125,7 @@ def gap_in_words(gap: float | None, unit: str) -> str:
 
 
 def closest_gap(stage: Stage, progress: Progress = QUIET) -> float | None:
-    """Return the least distance between the bodies of neighbours; below zero how deep they overlap.
+    """Return the least distance between the bodies of neighbours; below zero how deep they overlap, in the unit of the work.
 
     Measured on up to 300 copies nearest the middle, each with its eight nearest neighbours.
     """

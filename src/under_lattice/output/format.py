@@ -47,7 +47,7 @@ class Format(Declared):
     recipe: Annotated[bool, Switch("Recipe inside", "So that the file can be opened again as live work.")] = True
 
     def shown(self, sheet: Sheet) -> dict[str, float]:
-        """Return the numbers as they come out on a sheet, by option."""
+        """Return the numbers as they come out on a sheet, by option, each in the unit of its dial."""
         return {name: getattr(self, name) for name, dial in self.dials().items() if dial.kind not in ("switch", "choice")}
 
     def turned(self, name: str, value: Any) -> Format:

@@ -32,7 +32,7 @@ class Png(Format):
     dpi: Annotated[float, Density("Density", "Dots per inch; 0 takes it from the width, or else 300.")] = 0.0
 
     def shown(self, sheet: Sheet) -> dict[str, float]:
-        """Return width and density as they come out on a sheet."""
+        """Return width and density as they come out on a sheet, in px and dots per inch."""
         width, dpi = size_in_px(sheet, self)
         return {"width": width, "dpi": dpi}
 

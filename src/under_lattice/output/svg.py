@@ -287,7 +287,7 @@ def _hex(rgba: Array) -> str:
 
 
 def path_data(verbs: bytes, points: Array, digits: int = 4) -> str:
-    """Return SVG path data with short numbers; letters are repeated only where they change."""
+    """Return SVG path data with short numbers; letters are repeated only where they change, in the unit of the work."""
     out, at, before = [], 0, -1
     for verb in verbs:
         numbers = " ".join(short(float(v), digits) for v in points[at : at + POINTS_OF[verb]].ravel())

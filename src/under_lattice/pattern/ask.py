@@ -23,11 +23,11 @@ class Varying(Protocol):
 
     @property
     def rest(self) -> float:
-        """The value where nothing varies: its start."""
+        """The value where nothing varies: its start, in the unit of the number."""
 
     @property
     def largest(self) -> float:
-        """Greatest size it may take."""
+        """Greatest size it may take, in the unit of the number."""
 
 
 Number = float | Varying
@@ -36,12 +36,12 @@ WAVES = 5.0  # of smooth chance over what copies span
 
 
 def rest(number: Number) -> float:
-    """Return the value of a number at its start."""
+    """Return the value of a number at its start, in the unit of the number."""
     return number.rest if isinstance(number, Varying) else float(number)
 
 
 def largest(number: Number) -> float:
-    """Return the greatest size a number may take anywhere."""
+    """Return the greatest size a number may take anywhere, in the unit of the number."""
     return number.largest if isinstance(number, Varying) else abs(float(number))
 
 
@@ -244,7 +244,7 @@ class StepAsk(Ask):
         return None if found is None else found[:, 0][None]
 
     def steps(self, number: Number) -> Array:
-        """Return a number for each step and each copy above, (count or 1, n or 1)."""
+        """Return a number for each step and each copy above, (count or 1, n or 1), in the unit of the number."""
         return number.over(self, None) if isinstance(number, Varying) else np.full((1, 1), float(number))
 
 

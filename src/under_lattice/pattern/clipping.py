@@ -130,7 +130,7 @@ class Clipped(Over):
     regions: tuple[Any, ...]
 
     def reach(self) -> float:
-        """As far as the whole; a region never adds to it."""
+        """As far as the whole; a region never adds to it, in units of the shape."""
         return self.of.reach()
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

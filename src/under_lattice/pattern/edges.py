@@ -67,12 +67,12 @@ class OfTile:
 
     @property
     def rest(self) -> float:
-        """Its start."""
+        """Its start, in the unit of the number."""
         return self.number.rest
 
     @property
     def largest(self) -> float:
-        """Greatest size it may take."""
+        """Greatest size it may take, in the unit of the number."""
         return self.number.largest
 
 

@@ -50,7 +50,7 @@ class Inked:
         return polygon(hull(np.concatenate(rings)))
 
     def reach(self) -> float:
-        """Nothing passes the hull."""
+        """Nothing passes the hull, in units of the shape."""
         return 0.0
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

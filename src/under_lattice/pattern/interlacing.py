@@ -155,7 +155,7 @@ def alternating(found: Crossings, lines: int) -> tuple[Array, Array]:
 
 
 def straps(lines: list[Path], found: Crossings, over: Array, width: float, gap: float, join: Join) -> list[list[shapely.Polygon]]:
-    """Return the straps of each line as closed outlines: cut where it passes under, a gap away from what passes over."""
+    """Return the straps of each line as closed outlines (K, 2): cut where it passes under, a gap away from what passes over."""
     drawn = [shapely.LineString(path.points) for path in lines]
     under: list[list[float]] = [[] for _ in lines]
     cutters: list[list[Any]] = [[] for _ in lines]

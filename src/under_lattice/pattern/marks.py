@@ -33,12 +33,12 @@ class Marks:
 
     @property
     def count(self) -> int:
-        """How many marks."""
+        """How many marks, a whole number."""
         return len(self.family)
 
     @property
     def distinct(self) -> int:
-        """How many distinct shapes are drawn, sizes by transform not counted."""
+        """How many distinct shapes are drawn, sizes by transform not counted, a whole number."""
         if not self.count:
             return 0
         of_copies = self.variant.reshape(-1, len(self.families))
@@ -188,7 +188,7 @@ def draw(stage: Stage, known: Known = NOTHING_KNOWN, progress: Progress = QUIET)
 
 
 def paths_of_marks(marks: Marks, tolerance: float = 0.0) -> list[Path]:
-    """Return the contours of all marks that are shown, as they lie."""
+    """Return the contours of all marks that are shown, as they lie, `tolerance` in the unit of the work."""
     out: list[Path] = []
     for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
         if variant >= 0:

@@ -68,7 +68,7 @@ def areas_of_marks(marks: Marks) -> list[Any]:
 
 
 def grid_of(marks: Marks) -> float:
-    """Return the fine grid on which corners of marks are put for overlays."""
+    """Return the fine grid on which corners of marks are put for overlays, in their unit."""
     return GRID * max(1e-9, float(np.abs(marks.xform).max(initial=0.0)))
 
 
@@ -98,7 +98,7 @@ class OwnOutlines:
         return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
 
     def reach(self) -> float:
-        """No outline passes the box."""
+        """No outline passes the box, in units of the shape."""
         return 0.0
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

@@ -46,7 +46,7 @@ class Shape(Protocol):
         """Return what touching, cover and pivots measure, with every number at its start."""
 
     def reach(self) -> float:
-        """How far drawn outlines may pass the body."""
+        """How far drawn outlines may pass the body, in units of the shape."""
 
     def draw(self, ask: Any) -> tuple[Family, ...]:
         """One family for each face, for the copies of `ask`, an `Ask`, which stands above this file."""
@@ -102,11 +102,11 @@ class Stage:
 
     @property
     def n(self) -> int:
-        """How many copies."""
+        """How many copies, a whole number."""
         return len(self.xform)
 
     def span(self, channel: str) -> tuple[float, float]:
-        """Least and greatest reading over the counted copies: what from -> to runs over."""
+        """Least and greatest reading over the counted copies: what from -> to runs over, in units of the page."""
         if channel not in self._spans:
             values = self.reading(channel, self.xform[..., 2], np.arange(self.n))
             if self.counted is not None and self.counted.any():

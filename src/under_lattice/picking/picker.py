@@ -53,7 +53,7 @@ class Picker:
         self._areas: dict[int, Any] = {}  # what each clip lets through
 
     def pick(self, x: float, y: float) -> Picked | None:
-        """Return what is seen at a point of the page."""
+        """Return what is seen at a point of the page, in the unit of the work from its middle."""
         at = apply(self.view.page_to_pixels(), np.array([[x, y]]))[0]
         for layer, clips, masked in reversed(list(_clipped(self.scene.layers))):
             if not all(self._inside(clip, x, y) for clip in clips):
@@ -94,7 +94,7 @@ def _clipped(layers: Iterable[SceneLayer | SceneGroup], clips: Clips = (), maske
 
 
 def levels(marks: Marks, mark: int, result: ChainResult, tolerance: float) -> tuple[Level, ...]:
-    """Return what a mark is, from its face to the widest copy it belongs to."""
+    """Return what a mark is, from its face to the widest copy it belongs to, `tolerance` in the unit of the work."""
     copy = int(marks.copy[mark])
     stage = result.last.stage if result.last is not None else None
     path = places_of(stage, copy) if stage is not None else ()
@@ -131,7 +131,7 @@ def _place_words(name: str, stage: Stage, at: int) -> str:
 
 
 def rings_of(marks: Marks, which: Array, tolerance: float) -> tuple[Array, ...]:
-    """Outlines on the sheet of some marks, at most `RINGS_MOST`."""
+    """Outlines on the sheet of some marks, at most `RINGS_MOST`, straight within `tolerance` in the unit of the work."""
     out = []
     for k in which[:RINGS_MOST]:
         family, variant = marks.families[int(marks.family[k])], int(marks.variant[k])

@@ -32,12 +32,12 @@ class Ready:
     lists: Array
 
     def order(self, tile: int) -> Array:
-        """Return the items that meet a tile."""
+        """Return the items that meet a tile, whole numbers."""
         return self.lists[self.starts[tile] : self.starts[tile + 1]]
 
 
 def tiles_of(view: View) -> tuple[int, int]:
-    """How many rows and columns of tiles."""
+    """How many rows and columns of tiles, whole numbers."""
     return -(-view.height // TILE[0]), -(-view.width // TILE[1])
 
 
@@ -208,7 +208,7 @@ def _dashes_of(own: Array, start: Array, many: Array, closed: Array, flat: Flat,
 
 
 def runs(start: Array, length: Array) -> Array:
-    """Return start[0], start[0] + 1, ... of stretches of given lengths, end to end."""
+    """Return start[0], start[0] + 1, ... of stretches of given lengths, end to end, whole numbers."""
     ends = np.cumsum(length)
     return np.asarray(np.repeat(start - (ends - length), length) + np.arange(ends[-1] if len(ends) else 0))
 

@@ -20,7 +20,7 @@ def _hard(b: float, s: float) -> float:
 
 @njit(nogil=True, cache=True, fastmath=True)
 def separable(mode: int, b: float, s: float) -> float:
-    """B(cb, cs) of one channel."""
+    """B(cb, cs) of one channel, from 0 to 1."""
     if mode == 1:
         return b * s
     if mode == 2:
@@ -79,7 +79,7 @@ def _set_sat(r: float, g: float, b: float, sat: float) -> tuple[float, float, fl
 
 @njit(nogil=True, cache=True, fastmath=True)
 def mixed(mode: int, br: float, bg: float, bb: float, sr: float, sg: float, sb: float) -> tuple[float, float, float]:
-    """B(cb, cs) of the four modes that look at all channels."""
+    """B(cb, cs) of the four modes that look at all channels, from 0 to 1."""
     if mode == 12:  # hue
         r, g, b = _set_sat(sr, sg, sb, max(br, bg, bb) - min(br, bg, bb))
         return _set_lum(r, g, b, _lum(br, bg, bb))

@@ -35,7 +35,7 @@ zeros_below: Any = _zeros_below
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
 def edge(acc: Any, mask: Any, shift: int, x0: float, y0: float, x1: float, y1: float, high: int) -> None:
-    """Add one edge; what lies left of the band counts at its first column, what lies right of it does not show."""
+    """Add one edge; what lies left of the band counts at its first column, what lies right of it does not show, in pixels."""
     d = 1.0
     if y0 > y1:
         x0, y0, x1, y1 = x1, y1, x0, y0
@@ -110,13 +110,13 @@ def covered(s: Any, rule: int) -> Any:
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
 def touched(m: Any, block: int) -> bool:
-    """Whether an edge has touched a block of columns."""
+    """Whether an edge has touched a block of columns, of eight pixels."""
     return block < 64 and (m >> np.uint64(block)) & BIT != CLEAN
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
 def leap(m: Any, block: int, shift: int, end: int) -> int:
-    """First column of the next touched block from `block` on, or the end."""
+    """First column of the next touched block from `block` on, or the end, in pixels."""
     if block >= 64:
         return end
     rest = m >> np.uint64(block)
@@ -149,7 +149,7 @@ def hidden(solid: Any, shift: int, ya: int, yb: int, xa: int, xb: int) -> bool:
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
 def pass_over(acc: Any, y: int, begin: int, stop: int) -> Any:
-    """Sum and clear what edges have left in a stretch where nothing shows."""
+    """Sum and clear what edges have left in a stretch where nothing shows, of pixels."""
     s = NOTHING
     for q in range(begin, stop):
         s += acc[y, q]

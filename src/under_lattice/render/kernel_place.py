@@ -174,7 +174,7 @@ def place_edges(flat: Any, item: int, low: float, high: float, out: Any) -> int:
 
 @njit(nogil=True, cache=True, fastmath=True)
 def roomy(flat: Any, item: int, low: float, high: float, edges: Any) -> tuple[Any, int]:
-    """Write the edges of one item where there is room for them; return that room and how many they are."""
+    """Write the edges of one item where there is room for them; return that room and how many they are, in pixels."""
     many = place_edges(flat, item, low, high, edges)
     if many >= edges.shape[0]:
         edges = np.empty((many * 2 + 2, 4))

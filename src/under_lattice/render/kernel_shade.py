@@ -19,7 +19,7 @@ LINEAR, RADIAL, AROUND, PICTURE, REPEATED = 0, 1, 2, 3, 4
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
 def ramp_row(form: int, u: float, v: float, last: int) -> int:
-    """Row of the colour table at (u, v) of a ramp's own place."""
+    """Row of the colour table at (u, v) of a ramp's own place, a whole number."""
     if form == LINEAR:
         t = u
     elif form == RADIAL:

@@ -25,7 +25,7 @@ NEAR = 1e-7  # px; points nearer than this have no direction
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
 def emit(out: Any, x0: float, y0: float, x1: float, y1: float) -> None:
-    """Write one edge, or only count it."""
+    """Write one edge, or only count it, in pixels."""
     n = int(out[0, 0]) + 1
     out[0, 0] = n
     if n < out.shape[0]:
@@ -128,7 +128,7 @@ def _smooth(ux: float, uy: float, vx: float, vy: float, half: float, join: int, 
 
 @njit(nogil=True, cache=True, fastmath=True)
 def stroke(out: Any, px: Any, py: Any, n: int, half: float, join: int, cap: int, closed: bool, low: float, high: float) -> None:
-    """Write the stroke of one line: the right side walked forwards, the left one back.
+    """Write the stroke of one line: the right side walked forwards, the left one back, in pixels.
 
     Pieces that stay above `low` or below `high` with all their joins are passed over. A piece is written when the next is known.
     """

@@ -33,7 +33,7 @@ def _under(into: Any, y: int, x: int, c: Any, r: Any, g: Any, b: Any) -> None:
 def sweep_opaque(
     into: Any, acc: Any, mask: Any, shift: int, solid: Any, ya: int, yb: int, r: Any, g: Any, b: Any, rule: int
 ) -> None:
-    """Paint an item of one opaque colour, and clear `acc` and `mask`; what is `solid` is leapt over."""
+    """Paint an item of one opaque colour, and clear `acc` and `mask`; what is `solid` is leapt over, row by row of pixels."""
     wide = into.shape[1]
     for y in range(ya, yb):
         m = mask[y]
@@ -82,7 +82,7 @@ def sweep_opaque(
 def sweep_clear(
     into: Any, acc: Any, mask: Any, shift: int, ya: int, yb: int, r: Any, g: Any, b: Any, a: Any, rule: int, mode: int
 ) -> None:
-    """Lay an item of one colour over what is there, and clear `acc` and `mask`."""
+    """Lay an item of one colour over what is there, and clear `acc` and `mask`, row by row of pixels."""
     wide = into.shape[1]
     for y in range(ya, yb):
         m = mask[y]

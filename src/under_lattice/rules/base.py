@@ -183,7 +183,7 @@ class Rule(Declared):
         return "all its numbers are at rest"
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
-        """Return the number of this rule that ends a slight overlap of its copies, `gap` < 0 deep, if one does."""
+        """Return the number of this rule that ends a slight overlap, if one does; `gap`, below zero, in the unit of the work."""
         return None
 
     def rests(self, stages: Mapping[str, Stage], repeat_below: str) -> str:
@@ -326,7 +326,7 @@ class CopyRule(Rule):
 
 
 def describe(value: Any, unit: str, digits: int = 2) -> str:
-    """Return a constant or varied number in words."""
+    """Return a constant or varied number in words, in the given unit."""
     tail = "" if unit in ("", "°") else " "
     if isinstance(value, Varied) and value.formula:
         return f"= {value.formula}"

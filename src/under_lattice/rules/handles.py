@@ -88,7 +88,7 @@ class Drag:
     grid: Callable[[Array], Array] | None = None
 
     def angle(self, degrees: float) -> float:
-        """Return an angle within half a turn, snapped."""
+        """Return an angle within half a turn, snapped, in degrees."""
         degrees = (degrees + 180.0) % 360.0 - 180.0
         tidy = round(degrees / TIDY_ANGLE) * TIDY_ANGLE
         if self.whole or (not self.free and abs(degrees - tidy) < NEAR_ANGLE):
@@ -104,7 +104,7 @@ class Drag:
         return np.round(to, 3)
 
     def length(self, value: float, *tidy: float) -> float:
-        """Return a length, snapped to any of the tidy ones."""
+        """Return a length, snapped to any of the tidy ones, in the unit of the work."""
         for one in tidy:
             if not self.free and abs(value - one) < self.near:
                 return one
@@ -130,6 +130,6 @@ def with_start(number: Any, value: float) -> Any:
 
 
 def length_words(vector: Array, unit: str) -> str:
-    """Return length and angle in words."""
+    """Return length and angle in words, in the given unit and degrees."""
     length, angle = polar(vector)
     return f"{length:.2f} {unit}, {angle:.0f}°" if abs(angle - round(angle)) < 0.05 else f"{length:.2f} {unit}, {angle:.1f}°"

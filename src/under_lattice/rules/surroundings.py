@@ -40,7 +40,7 @@ class Surroundings:
 
     @property
     def least(self) -> float:
-        """The lesser side of the sheet."""
+        """The lesser side of the sheet, in the unit of the work."""
         return min(self.width, self.height)
 
 
@@ -54,6 +54,6 @@ class Start:
 
 
 def tidy(length: float) -> float:
-    """Round a length to two significant figures; at least 0.001."""
+    """Round a length in any unit to two significant figures; at least 0.001."""
     digits = 1 - int(np.floor(np.log10(max(abs(length), 1e-9))))
     return max(round(length, digits), 0.001)

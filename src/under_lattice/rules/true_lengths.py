@@ -42,12 +42,12 @@ class AsItLies:
 
     @property
     def rest(self) -> float:
-        """Its start, for the first copy."""
+        """Its start, for the first copy, in the unit of the number."""
         return rest(self.number) / float(self.sizes[0])
 
     @property
     def largest(self) -> float:
-        """Greatest size it takes, on the smallest copy."""
+        """Greatest size it takes, on the smallest copy, in the unit of the number."""
         return largest(self.number) / float(self.sizes.min())
 
 

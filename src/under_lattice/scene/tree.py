@@ -139,7 +139,7 @@ class _Making:
 
 
 def as_bones(picture: Picture, ground: str, width: float) -> Picture:
-    """Outlines only: one thin line round each mark, dark or light by the ground."""
+    """Outlines only: one thin line round each mark, dark or light by the ground, `width` in the unit of the work."""
     from under_lattice.colour.colour import luminance
 
     dark = not ground or luminance(ground) > 0.3

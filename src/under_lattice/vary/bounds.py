@@ -34,7 +34,7 @@ _FIXED: Mapping[str, Interval] = {
 
 
 def bounds(formula: Formula, named: Mapping[str, float]) -> Interval:
-    """Return the least and the greatest value a formula can have; infinite where nothing bounds it.
+    """Return the least and the greatest value a formula can have; infinite where nothing bounds it, in the unit of the formula.
 
     Parameters
     ----------

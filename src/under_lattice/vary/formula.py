@@ -76,7 +76,7 @@ class Formula:
         self.root = root
 
     def values(self, known: Mapping[str, Array | float]) -> Array:
-        """Return the values for readings of its names, all at once.
+        """Return the values for readings of its names, all at once, in the unit of the formula.
 
         Raises
         ------
@@ -172,7 +172,7 @@ FIRST: Mapping[str, float] = dict.fromkeys(NAMES, 0.0) | {"n": 1.0, "row": 1.0, 
 
 
 def at_step(formula: Formula, k: int, count: int, named: Mapping[str, float] = FIRST) -> float:
-    """Return the value at step `k` of `count`, at the pivot; what a form shows of it.
+    """Return the value at step `k` of `count`, at the pivot; what a form shows of it, in the unit of the formula.
 
     Raises
     ------

@@ -193,7 +193,7 @@ class Varied(BaseModel):
         return values if values.ndim == 2 else np.full((1, 1), float(values))
 
     def ends(self, count: int) -> tuple[float, float]:
-        """Return the first and the last value over `count` steps; of a formula what it gives now.
+        """Return the first and the last value over `count` steps; of a formula what it gives now, in the unit of the number.
 
         Raises
         ------
@@ -209,12 +209,12 @@ class Varied(BaseModel):
 
     @property
     def rest(self) -> float:
-        """The value at the start."""
+        """The value at the start, in the unit of the number."""
         return self.start
 
     @property
     def largest(self) -> float:
-        """The greater size of the two ends; of a formula, of all it can give, at most `LARGEST`."""
+        """The greater size of the two ends; of a formula, of all it can give, at most `LARGEST`, in the unit of the number."""
         if self.formula:
             named = dict(self.named)
             low, high = bounds(read_formula(self.formula, frozenset(named)), named)

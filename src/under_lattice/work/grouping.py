@@ -56,7 +56,7 @@ def _fresh(design: Design, layer: Kind) -> Kind:
 
 
 def add_layer(design: Design, layer: AnyLayer, at: int = 0) -> Design:
-    """Return the design with a layer put at place `at`, front first; ids inside are made anew."""
+    """Return the design with a layer put at place `at`, front first; ids inside are made anew, a whole number from 0 on."""
     return edited(design, layers=(*design.layers[:at], _fresh(design, layer), *design.layers[at:]))
 
 

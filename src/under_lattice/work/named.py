@@ -82,7 +82,7 @@ def untie(design: Design, layer: str, rule_id: str, place: str) -> Design:
 
 
 def set_named(design: Design, dial: str, value: float) -> Design:
-    """Return the design with a named dial turned, and all that follows it.
+    """Return the design with a named dial turned, and all that follows it, in the unit of its measure.
 
     Raises
     ------
@@ -186,7 +186,7 @@ def _dial(rule: Rule, place: str) -> NumberDial:
 
 
 def value_at(rule: Rule, place: str) -> float:
-    """Return the number at a place of a rule; of one that varies its start."""
+    """Return the number at a place of a rule; of one that varies its start, in the unit of its dial."""
     name, _, end = place.partition(".")
     value = getattr(rule, name)
     if isinstance(value, Varied):

@@ -169,7 +169,7 @@ class LeaveOut(CopyRule):
         return "no copy is of the kind that goes"
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
-        """Return the map that changes nothing: what stays, stays where it is."""
+        """Return the map (2, 3) that changes nothing: what stays, stays where it is."""
         return IDENTITY
 
     @property

@@ -94,7 +94,7 @@ class TouchUp(CopyRule):
         return "no copy is picked, or nothing is done with those that are"
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
-        """Return the map that changes nothing: most copies stay."""
+        """Return the map (2, 3) that changes nothing: most copies stay."""
         return IDENTITY
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:

@@ -87,7 +87,7 @@ class Trim(CopyRule):
         return shapely.union_all(areas_of_marks(ground.layers[self.layer]))
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
-        """Return the map that changes nothing: what is cut stays where it is."""
+        """Return the map (2, 3) that changes nothing: what is cut stays where it is."""
         return IDENTITY
 
     @property

@@ -199,7 +199,7 @@ class Warp(CopyRule):
         return max(found, key=lambda one: one.length)
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
-        """Return the map that changes nothing: it bends what lies on the sheet, and does not move it elsewhere."""
+        """Return the map (2, 3) that changes nothing: it bends what lies on the sheet, and does not move it elsewhere."""
         return IDENTITY
 
     @property

@@ -38,7 +38,7 @@ class BarStrip(MeasuredMotif):
     turn: Annotated[float, TURN] = 0.0
 
     def widths(self) -> list[float]:
-        """Return the proportions of all bars, those that are gaps included."""
+        """Return the proportions of all bars, those that are gaps included, without unit."""
         code, out = proportions(self.code), []
         for k in range(int(self.rounds)):
             out += code[::-1] if self.taken == "mirrored" and k % 2 else code

@@ -51,7 +51,7 @@ class EllipseShape:
         return Outline(self._points(np.array([rest(self.width)]), np.array([rest(self.height)]))[0], VERBS)
 
     def reach(self) -> float:
-        """How far a grown size passes the start size."""
+        """How far a grown size passes the start size, in units of the shape."""
         return max(0.0, *(largest(n) - rest(n) for n in (self.width, self.height))) / 2
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:
@@ -119,10 +119,10 @@ class Share:
 
     @property
     def rest(self) -> float:
-        """The product of both starts."""
+        """The product of both starts, in the unit of the number."""
         return rest(self.number) * rest(self.per_cent) / 100
 
     @property
     def largest(self) -> float:
-        """The product of both greatest sizes."""
+        """The product of both greatest sizes, in the unit of the number."""
         return largest(self.number) * largest(self.per_cent) / 100

@@ -54,7 +54,7 @@ class PolygonShape:
         return polygon(rest(self.radius) * self._unit())
 
     def reach(self) -> float:
-        """How far a grown size passes the start size."""
+        """How far a grown size passes the start size, in units of the shape."""
         return max(0.0, largest(self.radius) - rest(self.radius)) * self.factor
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

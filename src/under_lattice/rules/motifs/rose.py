@@ -32,18 +32,18 @@ class Rose(CurveMotif):
 
     @property
     def ratio(self) -> tuple[int, int]:
-        """The two numbers without a common divisor."""
+        """The two numbers without a common divisor, whole numbers from 1 on."""
         shared = gcd(int(self.p), int(self.q))
         return int(self.p) // shared, int(self.q) // shared
 
     @property
     def petals(self) -> int:
-        """How many petals: p where p and q are odd, else 2 p."""
+        """How many petals: p where p and q are odd, else 2 p, a whole number."""
         p, q = self.ratio
         return p if p % 2 and q % 2 else 2 * p
 
     def span(self) -> tuple[float, float]:
-        """Return half as far where the second half would draw the first once more."""
+        """Return half as far where the second half would draw the first once more, in units of the page."""
         p, q = self.ratio
         return 0.0, np.pi * q * (1 if p % 2 and q % 2 else 2)
 

@@ -45,7 +45,7 @@ class Spiral(CurveMotif):
         return False
 
     def span(self) -> tuple[float, float]:
-        """Return t from the inner end, 0, to the outer, 1."""
+        """Return t from the inner end, 0, to the outer, 1, in units of the page."""
         return 0.0, 1.0
 
     def pieces(self) -> int:

@@ -60,7 +60,7 @@ class Star(MeasuredMotif):
 
     @property
     def step(self) -> int:
-        """The density as it is used: below half the points."""
+        """The density as it is used: below half the points, a whole number."""
         return min(int(self.density), (int(self.points) - 1) // 2)
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:

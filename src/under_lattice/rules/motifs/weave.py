@@ -45,7 +45,7 @@ class LengthCode(Text):
 
 
 def proportions(code: str) -> list[float]:
-    """Return the numbers of a code such as ``5 : 2 : 3``.
+    """Return the numbers of a code such as ``5 : 2 : 3``, without unit.
 
     Raises
     ------
@@ -80,7 +80,7 @@ class WeaveShape:
         return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
 
     def reach(self) -> float:
-        """Nothing passes the body."""
+        """Nothing passes the body, in units of the shape."""
         return 0.0
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

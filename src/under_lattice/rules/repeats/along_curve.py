@@ -240,7 +240,7 @@ class AlongCurve(Repeat):
         return {"points": spots_text(points)}
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
-        """Return how many copies have room on the line, where they are counted."""
+        """Return how many copies have room on the line, a whole number, where they are counted."""
         if self.spacing != "by number" or self.count <= 2:
             return None
         pitch = stage.found.values["pitch"]

@@ -353,7 +353,7 @@ class Lattice(Repeat):
         return ""
 
     def shown_pitch(self, net: nets.Net) -> tuple[float, float]:
-        """Return pitch and row pitch as they are said."""
+        """Return pitch and row pitch as they are said, in the unit of the work."""
         a, b = float(np.hypot(*net.a[0])), float(np.hypot(*net.b[0]))
         if self.form == "hexagons on flats":
             return b, a

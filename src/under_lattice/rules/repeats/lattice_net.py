@@ -91,7 +91,7 @@ class Net:
         return (x * b[1] - y * b[0]) / det, (y * a[0] - x * a[1]) / det
 
     def scaled(self, across: float, down: float) -> Net:
-        """The net drawn out by two factors."""
+        """The net drawn out across and down by two factors; with 1 it stays, from 0 to 1 it shrinks."""
         factor = np.array([across, down])
         odd = None if self.odd is None else self.odd * factor
         return replace(self, a=self.a * factor, b=self.b * factor, odd=odd)

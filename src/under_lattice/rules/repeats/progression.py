@@ -299,7 +299,7 @@ class Progression(Repeat):
         return {"by": value, "distance": round(float(np.hypot(x, y)), 4), "direction": round(angle, 4)}
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
-        """Return the spacing at which neighbours touch, where it is free."""
+        """Return the spacing at which neighbours touch, where it is free; lengths in the unit of the work."""
         return Cure(self.id, "spacing", "touching", "spacing touching ends it") if self.spacing == "free" else None
 
     def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:

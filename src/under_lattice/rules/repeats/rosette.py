@@ -248,7 +248,7 @@ class Rosette(Repeat):
         return {"count": with_start(self.count, float(min(max(count, 1), MOST)))}
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
-        """Return the radius at which neighbours touch, where it is free."""
+        """Return the radius at which neighbours touch, where it is free; lengths in the unit of the work."""
         return Cure(self.id, "radius_by", "touching", "radius touching ends it") if self.radius_by == "free" else None
 
     def starts(self, around: Surroundings) -> tuple[Start, ...]:

@@ -74,7 +74,7 @@ class CutShape(Over):
         return len(self.draw(Ask(start(self.of))))
 
     def reach(self) -> float:
-        """As far as before."""
+        """As far as before, in units of the shape."""
         return self.of.reach()
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

@@ -73,7 +73,7 @@ class JoinedShape(Over):
         return bool(getattr(self.of, "curved", False)) or self.faces < self.of.faces
 
     def reach(self) -> float:
-        """As far as before."""
+        """As far as before, in units of the shape."""
         return self.of.reach()
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

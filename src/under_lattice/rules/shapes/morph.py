@@ -37,7 +37,7 @@ class Morphed(Over):
     curved: bool = True
 
     def reach(self) -> float:
-        """How far a morphed face may pass the body: the second shape lies in the box of the first."""
+        """How far a morphed face may pass the body: the second shape lies in the box of the first, in units of the shape."""
         ring = self.of.body().points
         return self.of.reach() + float(np.ptp(ring, 0).max()) * 0.21
 

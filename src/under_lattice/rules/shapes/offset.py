@@ -41,7 +41,7 @@ class OffsetShape(Over):
         return self.of.faces * (self.rings + self.keeps)
 
     def reach(self) -> float:
-        """How far the outermost parallel passes the body; mitred ones by their tips."""
+        """How far the outermost parallel passes the body; mitred ones by their tips, in units of the shape."""
         out = max(0.0, rest(self.distance), largest(self.distance) if rest(self.distance) >= 0 else 0.0)
         return self.of.reach() + out * self.rings * (MITRE if self.joins == "mitred" else 1.0)
 

@@ -206,7 +206,7 @@ class PushEdges(ShapeRule):
         return dict.fromkeys(("amount", "second", "third"), tidy(around.size * 0.07))
 
     def greatest(self) -> float:
-        """Return the greatest push any edge may get."""
+        """Return the greatest push any edge may get, in the unit of the work."""
         return max(_ends(a) for a in ((self.amount,) if self.classes == "tied" else (self.amount, self.second, self.third)))
 
     def key_line(self, unit: str) -> str:

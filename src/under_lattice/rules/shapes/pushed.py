@@ -80,7 +80,7 @@ class PushedShape(Over):
     curved: bool = True
 
     def reach(self) -> float:
-        """How far a pushed edge may pass the body."""
+        """How far a pushed edge may pass the body, in units of the shape."""
         height = float(np.abs(self.profile.points[:, 1]).max()) if self.profile.verb == LINE else 1.0
         return self.of.reach() + max(largest(amount) for amount in self.amounts) * max(1.0, height)
 
@@ -161,7 +161,7 @@ def _verbs(face: Family, profile: Profile) -> bytes:
 
 @lru_cache(maxsize=64)
 def first_crossing(shape: Shape, profile: Profile) -> float:
-    """Return the least constant amount at which an outline of `shape` first crosses itself, by bisection.
+    """Return the least constant amount at which an outline of `shape` first crosses itself, by bisection, in the unit of the work.
 
     Found on outlines flattened to 96 pieces an edge, to 1e-4 of the body's size; infinite if none does within twice it.
     """

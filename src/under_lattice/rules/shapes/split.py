@@ -65,7 +65,7 @@ class SplitShape:
         return self.of.body()
 
     def reach(self) -> float:
-        """As far as the whole."""
+        """As far as the whole, in units of the shape."""
         return self.of.reach()
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

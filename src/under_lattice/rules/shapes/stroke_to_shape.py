@@ -33,7 +33,7 @@ class BandShape(Over):
     curved: bool = True
 
     def reach(self) -> float:
-        """How far a band passes the body; mitred ones by their tips."""
+        """How far a band passes the body; mitred ones by their tips, in units of the shape."""
         return self.of.reach() + largest(self.width) / 2 * (MITRE if self.joins == "mitred" else 1.5)
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

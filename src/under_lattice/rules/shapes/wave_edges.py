@@ -73,7 +73,7 @@ class WaveEdges(ShapeRule):
         return int(self.waves) if self.by == "waves" else max(1, round(length / self.wavelength))
 
     def counts(self, edges: Edges) -> list[int]:
-        """Return how many waves each edge has; by the first tile, the same for all that differ from it in size."""
+        """Return how many waves each edge has; by the first tile, the same for all that differ from it in size, a whole number."""
         if self.by == "waves":
             return [int(self.waves)] * edges.corners.shape[1]
         return [self._many(float(one)) for one in np.hypot(*np.moveaxis(edges.runs[0], -1, 0))]

@@ -79,7 +79,7 @@ def spot_dragged(motif: Any, spots: Iterable[Spot], drag: Drag) -> dict[str, Any
 
 
 def turn_handle(motif: Any, ring: Array, unit: str) -> Handle | None:
-    """Return the bead that turns a motif about its origin; it stands outside its reach."""
+    """Return the bead that turns a motif about its origin; it stands outside its reach, in degrees."""
     if "turn" not in motif.dials():
         return None
     far = TURN_OUT * float(np.hypot(*ring.T).max())

@@ -31,7 +31,7 @@ ROUNDNESS = Ratio("Height", "In parts of the width.", least=0.1, most=10000.0, v
 
 
 def extent(label: str, words: str, slides: float = 120.0) -> Length:
-    """Return the dial of a length a motif has from end to end."""
+    """Return the dial of a length a motif has from end to end, in the unit of the work."""
     return Length(label, words, least=0.001, most=1e5, vary=True, slides=(1.0, slides))
 
 
@@ -138,7 +138,7 @@ class MeasuredShape:
         return self.motif.body(self._at_rest())
 
     def reach(self) -> float:
-        """How far grown measures pass the start measures."""
+        """How far grown measures pass the start measures, in units of the shape."""
         most = self._drawn({name: np.array([float(largest(number))]) for name, number in self.motif.numbers().items()})
         far, near = (max(float(np.hypot(*points[0].T).max()) for _, points in faces) for faces in (most, self._at_rest()))
         return max(0.0, far - near)
@@ -169,7 +169,7 @@ class CurveMotif(MeasuredMotif):
         raise InputError("a curve has its own formula")
 
     def span(self) -> tuple[float, float]:
-        """Return where t begins and ends."""
+        """Return where t begins and ends, in units of the page."""
         return 0.0, 2.0 * np.pi
 
     @property

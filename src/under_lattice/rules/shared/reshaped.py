@@ -44,7 +44,7 @@ class Reshaped(Over):
         return len(self.draw(Ask(start(self.of))))
 
     def reach(self) -> float:
-        """How far drawn outlines may pass the body."""
+        """How far drawn outlines may pass the body, in units of the shape."""
         return self.of.reach() + self.passes
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:

@@ -49,7 +49,7 @@ class Repeat(CopyRule):
         return "there is one copy only"
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
-        """Return the map that changes nothing: the motif's own copy stays where it is."""
+        """Return the map (2, 3) that changes nothing: the motif's own copy stays where it is."""
         return IDENTITY
 
     def laid(self, above: Stage, ground: Ground) -> Stage:
@@ -128,7 +128,7 @@ def ring_bodies(above: Stage, ragged: bool) -> Array:
 
 
 def union_of(bodies: Array) -> Any:
-    """Bodies as one shape; their hull where there are very many."""
+    """Bodies as one shape; their hull where there are very many, in their unit."""
     if len(bodies) > 200:
         return shapely.Polygon(hull(bodies.reshape(-1, 2)))
     return shapely.union_all(shapely.polygons(bodies))

@@ -44,7 +44,7 @@ class Touch(Frozen):
 
 
 def places_of(stage: Stage, copy: int) -> tuple[Place, ...]:
-    """Return the lasting name of a copy in each repeat it comes from, the widest first."""
+    """Return the lasting name of a copy in each repeat it comes from, the widest first, whole numbers."""
     out: list[Place] = []
     here: Stage | None = stage
     while here is not None:
