@@ -107,7 +107,7 @@ def moved(contour: Contour, at: int, to: Array) -> Contour:
 
 
 def bent(contour: Contour, at: int, leaving: bool, to: Array, free: bool) -> Contour:
-    """Return a contour (K, 2) with a handle at another place; the one across it turns too where the knot is smooth, unless `free`."""
+    """Return a contour (K, 2) with a handle at another place; so does the one across where the knot is smooth, unless `free`."""
     knot = contour.knots[at]
     smooth = is_smooth(knot) and not free
     changed = knot._replace(leaves=to) if leaving else knot._replace(arrives=to)
