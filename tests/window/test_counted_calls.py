@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 import under_lattice
 from tests.window.conftest import Hands
 from under_lattice.library import demo
+from under_lattice.ui.workers.worker import worker
 
 OURS = str(Path(under_lattice.__file__).parent)
 
@@ -55,6 +56,10 @@ def test_one_key_press_costs_few_calls_before_the_request_is_sent(entrance):
     field.selectAll()
     QTest.keyClick(field, Qt.Key.Key_2)
     entrance.settle()
+    entrance.bot.waitUntil(
+        lambda: entrance.studio.facts.of is entrance.layer and not worker().busy(entrance.window.engine), timeout=20_000
+    )
+    QTest.qWait(50)  # what came meanwhile is shown
     counted = calls_of(lambda: QTest.keyClick(field, Qt.Key.Key_3), type(entrance.studio.engine).ask)
     walks = sum(number for (_, name), number in counted.items() if name.endswith((".walk", ".all_layers", ".chains")))
     refreshed = sum(number for (file, name), number in counted.items() if file.endswith("form.py") and name.endswith("refresh"))

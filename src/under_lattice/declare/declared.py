@@ -11,6 +11,8 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Dial
 from under_lattice.declare.frozen import Frozen
 
+PLAIN = (float, int, str, bool, tuple)
+
 
 class Declared(Frozen):
     """Settings with declared dials."""
@@ -29,7 +31,7 @@ class Declared(Frozen):
         for name, dial in self.dials().items():
             value = getattr(self, name)
             try:
-                kept = self._kept(dial, value)
+                kept = dial.check(value) if type(value) in PLAIN else self._kept(dial, value)
             except InputError as error:
                 raise ValueError(f"{dial.label}: {error.message}") from None
             if kept is not value and kept != value:

@@ -195,11 +195,12 @@ class ChainList(QScrollArea):
         result = found.results.get(self.layer)
         counts = result.counts if result is not None else {}
         problems = {one.rule: one.sentence for one in result.problems} if result is not None else {}
+        opened = self.open_rule
         for rule in shown.every_rule:
             card, bead = self.cards[rule.id], self.beads[rule.id]
             card.hand.facts = found.facts
             card.refresh(rule, counts.get(rule.id), problems.get(rule.id, ""))
-            bead.on, bead.big = rule.on, rule.id == self.open_rule
+            bead.on, bead.big = rule.on, rule.id == opened
             fixed = self._fixed(rule)
             bead.setAccessibleName(f"{rule.shown_name()}: {'always on' if fixed else 'on' if rule.on else 'off'}")
             bead.setToolTip("" if fixed else "Switch off" if rule.on else "Switch on")
