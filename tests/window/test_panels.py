@@ -6,9 +6,11 @@ from pathlib import Path
 from PySide6.QtWidgets import QLabel
 
 from tests.chains import floor_alone
+from under_lattice.rules import Adjust
 from under_lattice.ui import panels
 from under_lattice.ui.window import studio
-from under_lattice.work.edits import with_layer
+from under_lattice.vary.numbers import Varied
+from under_lattice.work.edits import add_rule, set_dial, with_layer
 
 
 class Names(QLabel):
@@ -49,3 +51,19 @@ def test_no_panel_imports_another_unless_it_is_made_of_it():
         froms = [node for node in ast.walk(tree) if isinstance(node, ast.ImportFrom) and ".ui.panels." in (node.module or "")]
         named = {node.module.split(".")[-1] for node in froms}
         assert named <= made_of.get(path.stem, set()), path.name
+
+
+def test_another_time_of_the_loop_is_painted_when_it_is_looked_at(hands):
+    swing = Varied(rule="floor-lattice", channel="loop", start=0.0, end=90.0)
+    hands.studio.edit("Swing", lambda design: set_dial(design, "floor", "floor-push-edges", "amount", 0.0))
+    hands.studio.edit("Swing", lambda design: add_rule(design, "floor", Adjust(id="swing", turn=swing), "floor-lattice"))
+    hands.settle()
+    shown = []
+    for time in (0.0, 0.5, 0.0):
+        hands.studio.looked.time = time
+        hands.settle()
+        hands.bot.wait(50)
+        shown.append(hands.studio.sheet.picture.copy())
+    assert shown[0] == shown[2]
+    assert shown[0] != shown[1]
+    assert not hands.document.design.layers[0].rules[0].locked

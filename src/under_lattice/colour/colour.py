@@ -47,7 +47,7 @@ def contrast(one: str, other: str) -> float:
     return (high + 0.05) / (low + 0.05)
 
 
-# Oklab and its matrices: Björn Ottosson, “A perceptual color space for image processing” (2020)
+# Oklab and its matrices: “A perceptual color space for image processing” (2020)
 _TO_LMS = np.array(
     [
         (0.4122214708, 0.5363325363, 0.0514459929),

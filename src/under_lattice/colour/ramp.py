@@ -39,7 +39,7 @@ class Ramp:
     of_marks : bool
         It lives in each mark's own place and travels, turns and shrinks with it; otherwise on the sheet.
     oklab : bool
-        Mixed in Oklab (Ottosson 2020) instead of sRGB.
+        Mixed in Oklab (“A perceptual color space for image processing”, 2020) instead of sRGB.
     """
 
     stops: tuple[Stop, ...]

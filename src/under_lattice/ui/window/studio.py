@@ -168,7 +168,9 @@ class Studio(QWidget):
             return
         self._number = next(NUMBERS)
         self._busy.start()
-        self.engine.ask(Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.looked.bones))
+        self.engine.ask(
+            Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.looked.bones, self.looked.time)
+        )
 
     def showEvent(self, event: Any) -> None:
         super().showEvent(event)

@@ -39,13 +39,14 @@ STOPPED = "stopped; the picture is the one before. Undo takes the change back"
 
 @dataclass(frozen=True)
 class Request:
-    """What is wanted: a design in a view, with the pictures of one layer's steps."""
+    """What is wanted: a design in a view at a time of the loop (0..1), with the pictures of one layer's steps."""
 
     number: int
     design: Design
     view: View
     layer: str
     bones: bool = False
+    time: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -84,7 +85,12 @@ class _Shown:
     def serves(self, request: Request, plain: bool) -> bool:
         """Whether the same picture is wanted; another layer may be chosen."""
         own = self.request
-        return own.design is request.design and (own.view, own.bones, self.plain) == (request.view, request.bones, plain)
+        return own.design is request.design and (own.view, own.bones, own.time, self.plain) == (
+            request.view,
+            request.bones,
+            request.time,
+            plain,
+        )
 
 
 NUMBERS = itertools.count(1)  # of all requests, whoever asks: an answer meant for a work closed since is known by it
@@ -193,7 +199,7 @@ class Engine(QObject):
         results: dict[str, ChainResult] = {}
         try:
             wanted = needed(request.design, request.layer)
-            results = self._evaluator.design(request.design, progress, only=wanted)
+            results = self._evaluator.design(request.design, progress, request.time, wanted)
             if self._shown is None or not self._shown.serves(request, plain):
                 scene = make_scene(request.design, results, self._evaluator, request.bones, construction=True, progress=progress)
                 painted = to_image(paint_now(scene, request.view, progress.named(DRAWING)))
@@ -210,7 +216,7 @@ class Engine(QObject):
     def _thumbs(self, request: Request, progress: Progress) -> None:
         later = replace(progress, stop=lambda: progress.stop() or self._last is not request)
         later.check()
-        results = self._measurer.design(request.design, later, only=needed(request.design, request.layer))
+        results = self._measurer.design(request.design, later, request.time, needed(request.design, request.layer))
         facts = Facts()
         if not request.layer:
             pass
@@ -226,7 +232,7 @@ class Engine(QObject):
             if step.stage is not None and chosen is not None:
                 steps[step.rule.id] = self._step_picture(request, chosen, step, later)
         self.thumbs.emit(Thumbs(request, facts, steps, {}))
-        results = self._measurer.design(request.design, later)  # the hidden ones too, now that nobody waits
+        results = self._measurer.design(request.design, later, request.time)  # the hidden ones too, now that nobody waits
         for layer_id, result in results.items():
             if result.last is not None:
                 layers[layer_id] = self._step_picture(request, result, result.last, later, "layer")
