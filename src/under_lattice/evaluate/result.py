@@ -91,7 +91,7 @@ def place_on_sheet(result: ChainResult, stage: Stage) -> Array:
 
 
 def nearest_repeat(chain: Chain, at: int) -> str:
-    """Return the id of the nearest repeat above place `at`, or else the nearest below it."""
+    """Return the id of the nearest repeat above place `at`, a whole number, or else the nearest below it."""
     above = [r.id for r in chain.rules[:at] if r.on and r.family == "repeat"]
     below = [r.id for r in chain.rules[at + 1 :] if r.on and r.family == "repeat"]
     return above[-1] if above else (below[0] if below else "")

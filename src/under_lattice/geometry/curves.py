@@ -44,7 +44,7 @@ def pieces_for(curve: Curve, start: float, end: float, least: int = 4, tolerance
 
 
 def curve_verbs(pieces: int, closed: bool) -> bytes:
-    """Verbs of one contour of cubics."""
+    """Verbs of one contour of so many cubics, a whole number."""
     return bytes([MOVE] + [CURVE] * pieces + [CLOSE] * closed)
 
 

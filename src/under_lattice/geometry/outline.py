@@ -48,7 +48,7 @@ def polygon(corners: Array) -> Outline:
 
 
 def polygon_verbs(corners: int) -> bytes:
-    """Verbs of one closed contour of straight lines."""
+    """Verbs of one closed contour of straight lines; how many corners it has is a whole number from 3 on."""
     return bytes([MOVE] + [LINE] * (corners - 1) + [CLOSE])
 
 

@@ -97,7 +97,7 @@ class Outline(MeasuredMotif):
         return super().dragged(drag, above, stage, ground) if text is None else self._as_drawn(text)
 
     def reworked(self, work: str, name: str, at: Array) -> dict[str, Any]:
-        """Add, remove, smooth or straighten a point."""
+        """Add, remove, smooth or straighten a point; `at` (2,) in the place of the rule."""
         return self._as_drawn(reworked_text(self.outline, cast("Work", work), name, at, inverse(self._to_own())))
 
     def _as_drawn(self, text: str) -> dict[str, Any]:

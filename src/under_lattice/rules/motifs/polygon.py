@@ -25,7 +25,7 @@ NAMES = {3: "Triangle", 4: "Square", 5: "Pentagon", 6: "Hexagon", 8: "Octagon", 
 
 
 def circumradius_of(measure: str, sides: int) -> float:
-    """Return the circumradius of the polygon whose `measure` is 1.
+    """Return the circumradius of the polygon whose `measure` is 1 unit.
 
     Across flats is twice the apothem for an even number of sides, the height for an odd one.
     """

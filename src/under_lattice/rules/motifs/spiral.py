@@ -49,7 +49,7 @@ class Spiral(CurveMotif):
         return 0.0, 1.0
 
     def pieces(self) -> int:
-        """Return at least eight for each turn."""
+        """Return how many cubics there are: at least eight for each turn."""
         return max(super().pieces(), int(np.ceil(largest(self.turns) / 100 * 8)))
 
     def curve(self, numbers: Numbers) -> Curve:

@@ -28,7 +28,7 @@ class RunFound(Findings):
 
 
 def first_of(stage: Stage) -> Array | None:
-    """Return where the first copy of a run is taken."""
+    """Return the map (2, 3) that takes what stands above to the first copy of a run."""
     return stage.found.first if isinstance(stage.found, RunFound) else None
 
 

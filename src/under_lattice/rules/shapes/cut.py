@@ -24,7 +24,7 @@ ANGLED = When(field="at", values=("angles",), reason="only for angles")
 
 
 def read_numbers(text: str, label: str, whole: bool = False) -> list[float]:
-    """Read numbers with commas between.
+    """Read numbers without a unit, with commas between.
 
     Raises
     ------

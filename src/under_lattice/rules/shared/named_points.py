@@ -51,7 +51,7 @@ def named_points(ring: Array) -> dict[str, Array]:
 
 
 def point_of(points: Mapping[str, Array], name: str, corners: int) -> Array:
-    """Return a named point.
+    """Return a named point (2,).
 
     Raises
     ------
