@@ -10,6 +10,7 @@ from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.declare.declared import Declared, dials_of
 from under_lattice.declare.dials import Dial, NumberDial
 from under_lattice.geometry.affine import IDENTITY, Array
+from under_lattice.geometry.outline import Outline
 from under_lattice.pattern.marks import Coat, MarkAsk, Marks
 from under_lattice.pattern.stage import Shape, Stage, reshaped, start
 from under_lattice.rules.findings import Cure, Placed, Site, Warn
@@ -74,6 +75,11 @@ class Rule(Declared):
         dial.check(value.end)
         for one in value.taken:
             dial.check(one)
+
+    @classmethod
+    def noun(cls) -> str:
+        """Return what it is called where motifs are chosen."""
+        return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", cls.__name__).capitalize()
 
     def shown_name(self) -> str:
         """Return the given name, or the kind's title."""
@@ -222,6 +228,15 @@ class Rule(Declared):
                 found += [value.picture, value.second.picture if value.second else ""]
         return tuple(one for one in found if one)
 
+    def own_body(self) -> Outline | None:
+        """Return the body of a motif's shape, in units of the work, where nothing is known of that; None for other rules.
+
+        Raises
+        ------
+        LatticeError
+        """
+        return None
+
     def by_picture(self) -> str:
         """Return the dial that is chosen by pictures of this work, as it stands, or nothing."""
         return ""
@@ -245,14 +260,13 @@ class MotifRule(Rule):
 
     family: ClassVar[RuleFamily] = "motif"
 
-    @classmethod
-    def noun(cls) -> str:
-        """Return what it is called where motifs are chosen."""
-        return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", cls.__name__).capitalize()
-
     def shape(self) -> Shape:
         """Return the lazy shape."""
         raise InputError("a motif draws its own shape")
+
+    def own_body(self) -> Outline | None:
+        """Return the body of its shape."""
+        return self.shape().body()
 
     def shape_on(self, ground: Ground) -> Shape:
         """Return the lazy shape on a sheet; of most motifs the same on all.

@@ -15,7 +15,7 @@ from pydantic import BeforeValidator, Discriminator, Field, SerializeAsAny, Tag,
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import Frozen, edited
 from under_lattice.rules import KINDS
-from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.rules.base import Rule
 from under_lattice.rules.end import EndRule
 from under_lattice.rules.unknown import UnknownRule
 
@@ -163,9 +163,9 @@ class Chain(Layer):
     @classmethod
     def _motif_first(cls, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         known = [rule for rule in rules if not isinstance(rule, UnknownRule)]
-        if not rules or (known and rules[0] is known[0] and not isinstance(rules[0], MotifRule)):
+        if not rules or (known and rules[0] is known[0] and rules[0].family != "motif"):
             raise ValueError("a chain begins with a motif")
-        if any(isinstance(rule, MotifRule) for rule in rules[1:]):
+        if any(rule.family == "motif" for rule in rules[1:]):
             raise ValueError("a chain has one motif")
         return rules
 

@@ -7,7 +7,7 @@ import numpy as np
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
 from under_lattice.geometry.outline import is_straight_polygon
-from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.rules.base import Rule
 from under_lattice.rules.surroundings import Start, Surroundings
 from under_lattice.work.edits import with_rule
 from under_lattice.work.layers import AnyLayer, Chain
@@ -19,16 +19,15 @@ UNKNOWN_SIZE = 9  # so many motifs of unknown size go across the sheet
 def surroundings(chain: Chain, sheet: Sheet, source: str = "") -> Surroundings:
     """Return what a rule put into a chain may know of it."""
     motif, corners, size = chain.rules[0], None, min(sheet.width, sheet.height) / UNKNOWN_SIZE
-    if isinstance(motif, MotifRule):
-        try:
-            outline = motif.shape().body()
-        except LatticeError:  # without its shape the motif says nothing
-            outline = None
-        if outline is not None:
-            low, top, right, bottom = outline.box()
-            size = max(right - low, bottom - top, 1e-3)
-            corners = outline.points if is_straight_polygon(outline.verbs) else None
-            size = float(np.ptp(corners, 0).max()) if corners is not None else size
+    try:
+        outline = motif.own_body()
+    except LatticeError:  # without its shape the motif says nothing
+        outline = None
+    if outline is not None:
+        low, top, right, bottom = outline.box()
+        size = max(right - low, bottom - top, 1e-3)
+        corners = outline.points if is_straight_polygon(outline.verbs) else None
+        size = float(np.ptp(corners, 0).max()) if corners is not None else size
     spread = any(rule.family == "repeat" and rule.on for rule in chain.rules)
     return Surroundings(corners, size, sheet.width, sheet.height, spread, motif.tiles, source)
 
@@ -71,18 +70,14 @@ def sources_of(layer: AnyLayer, rule: Rule, name: str) -> list[Rule]:
     return [*found, rule] if name in rule.own_steps else found
 
 
-def motif_of_size(kind: type[MotifRule], chain: Chain) -> MotifRule:
+def motif_of_size(kind: type[Rule], chain: Chain) -> Rule:
     """Return a motif of a kind, as wide as the present motif of the chain."""
     fresh = _fresh(kind)
-    assert isinstance(fresh, MotifRule)
-    old = chain.rules[0]
-    if not isinstance(old, MotifRule):
-        return fresh
-    wide = [box[2] - box[0] for box in (motif.shape().body().box() for motif in (old, fresh))]
+    bodies = chain.rules[0].own_body(), fresh.own_body()
     measures = [name for name in ("width", "size", "length") if name in kind.dials() and kind.dials()[name].kind == "length"]
-    if not measures:
+    if not measures or bodies[0] is None or bodies[1] is None:
         return fresh
-    dial = measures[0]
+    wide, dial = [box[2] - box[0] for box in (bodies[0].box(), bodies[1].box())], measures[0]
     return edited(fresh, **{dial: max(round(getattr(fresh, dial) * wide[0] / max(wide[1], 1e-9), 2), 0.001)})
 
 

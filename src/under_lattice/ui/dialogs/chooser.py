@@ -11,12 +11,12 @@ from PySide6.QtWidgets import QAbstractButton, QDialog, QFrame, QGridLayout, QLa
 
 from under_lattice.geometry.groups import Frieze, Plane
 from under_lattice.rules import RULES
-from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.rules.base import Rule
 from under_lattice.rules.surroundings import Start
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.workers.pictures import Pictures
 
-MOTIFS: tuple[type[MotifRule], ...] = tuple(rule for rule in RULES if issubclass(rule, MotifRule))
+MOTIFS: tuple[type[Rule], ...] = tuple(rule for rule in RULES if rule.family == "motif")
 SMALL = 0.86  # of the size of type, for why a rule cannot act
 SHOWN_ROWS = 4  # of tiles; more are scrolled
 SCROLL_WIDE = 16

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
 from under_lattice.library.sample_pictures import sample_picture
-from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.rules.base import Rule
 from under_lattice.ui.dialogs.chooser import PictureChooser, group_chooser, motif_chooser, rule_chooser, start_chooser
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
@@ -237,7 +237,7 @@ class ChainActions:
         layer = self.studio.layer
         self.studio.edit("Copy rules", lambda design: edits.copy_rules(design, layer, rules, to))
 
-    def exchange_motif(self, kind: type[MotifRule]) -> None:
+    def exchange_motif(self, kind: type[Rule]) -> None:
         """Put another motif at the head of the chain; what stands below it stays."""
         chain = self.chain
         if chain is None:
@@ -245,7 +245,7 @@ class ChainActions:
         self.studio.edit("Exchange the motif", lambda design: self._exchanged(design, chain, kind))
 
     @staticmethod
-    def _exchanged(design: Design, chain: Chain, kind: type[MotifRule]) -> Design:
+    def _exchanged(design: Design, chain: Chain, kind: type[Rule]) -> Design:
         """A work with a fresh motif, as large as the present one; a picture or layer is chosen where there is one to choose."""
         motif = motif_of_size(kind, chain)
         for name, dial in motif.dials().items():
