@@ -295,3 +295,17 @@ def painted(design):
     evaluator = Evaluator()
     scene = make_scene(edited(design, sheet=edited(design.sheet, background="")), evaluator.design(design), evaluator)
     return paint(scene, whole_page(scene, 300))
+
+
+@pytest.mark.parametrize("more", [(), (Trim(inset=10.0),)], ids=["whole", "trimmed"])
+def test_pictures_that_touch_leave_no_ground_between(more):
+    picture = sample_picture("fish")
+    rules = (PictureMotif(picture=picture.id, width=35.8), Lattice(form="squares"), *more)
+    seen = []
+    for ground in ("#FFFFFF", "#000000"):
+        sheet = edited(SHEET, background=ground)
+        design = Design(sheet=sheet, pictures=(picture,), layers=(chain("Fish", *rules),))
+        evaluator = Evaluator()
+        scene = make_scene(design, evaluator.design(design), evaluator)
+        seen.append(paint(scene, whole_page(scene, 331)).astype(int))
+    assert np.abs(seen[0] - seen[1])[30:300, 30:300].max() <= 1

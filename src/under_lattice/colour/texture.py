@@ -45,6 +45,11 @@ class Texture:
             raise InputError(f"a picture needs rows, columns and four channels, not {self.pixels.shape}")
 
     @cached_property
+    def opaque(self) -> bool:
+        """Whether nothing shines through it, wherever it is looked at."""
+        return bool(self.pixels[..., 3].min() >= (255 if self.pixels.dtype == np.uint8 else 1.0))
+
+    @cached_property
     def levels(self) -> tuple[Array, ...]:
         """The picture and ever smaller copies (h, w, 4) float32, each texel the mean of what it stands for."""
         level = self.pixels.astype(np.float32)

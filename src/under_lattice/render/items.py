@@ -136,7 +136,7 @@ def _rows(
     rule = int(coat.even_odd and not stroke)
     dash = dashes.index(coat.dash) if stroke and coat.dash is not None else -1
     kind[:, 3:8] = JOINS[coat.join], CAPS[coat.cap], MODE_OF[coat.blend], rule, dash
-    opaque_paint = stroke or coat.paint is None or (isinstance(coat.paint, Ramp) and coat.paint.opaque)
+    opaque_paint = stroke or coat.paint is None or (isinstance(coat.paint, (Ramp, Texture)) and coat.paint.opaque)
     kind[:, 8] = True if coat.blend != "normal" or not opaque_paint else rgba[:, 3] < 255
     kind[:, 9] = seat[mark]
     return mark, kind, half, rgba, mark * (2 * coats) + 2 * at + stroke

@@ -137,15 +137,19 @@ def _shaded(
 @njit(nogil=True, cache=True, fastmath=True)
 def _pictured(
     into: Any, y: int, begin: int, stop: int, c: Any, u0: float, v0: float, to: Any, texels: Any, levels: Any, depth: int,
-    repeat: bool, mode: int, colour: Any,
+    repeat: bool, mode: int, opaque: bool, colour: Any,
 ) -> None:  # fmt: skip
-    """Lay the pixels of a run, all covered alike, from a picture."""
+    """Lay the pixels of a run, all covered alike, from a picture; one that is `opaque` goes under what is already there."""
     du, dv = to[0, 0], to[1, 0]
     wide, high = levels[0, 1], levels[0, 2]
     step = math.sqrt(abs((to[0, 0] * to[1, 1] - to[0, 1] * to[1, 0]) * wide * high))
     for q in range(begin, stop):
+        if opaque and into[y, q, 3] >= ONE:
+            continue
         picture_at(texels, levels, depth, u0 + du * q, v0 + dv * q, step, repeat, colour)
-        if colour[3] > NOTHING:
+        if colour[3] > NOTHING and opaque:
+            _under(into, y, q, c, colour[0] / colour[3], colour[1] / colour[3], colour[2] / colour[3])
+        elif colour[3] > NOTHING:
             lay_pixel(into, y, q, c * colour[0], c * colour[1], c * colour[2], c * colour[3], mode)
 
 
@@ -186,11 +190,11 @@ def sweep_paint(
                 stop = leap(~done if touched(done, block) else done, block, shift, end)
             if c >= FAINT and not touched(done, block):
                 if form >= PICTURE:
-                    _pictured(into, y, x, stop, c, u0, v0, to, texels, levels, depth, form == REPEATED, mode, colour)
+                    _pictured(into, y, x, stop, c, u0, v0, to, texels, levels, depth, form == REPEATED, mode, opaque, colour)
                 else:
                     _shaded(into, y, x, stop, c, u0, v0, to, table, form, mode, opaque)
-                    if opaque and c >= ONE:
-                        hide(solid, y, x, stop, shift, wide)
+                if opaque and c >= ONE:
+                    hide(solid, y, x, stop, shift, wide)
             x = stop
         acc[y, wide] = NOTHING
         acc[y, wide + 1] = NOTHING
