@@ -7,7 +7,8 @@ import sys
 from typing import Any
 
 from under_lattice.core.errors import InputError, LatticeError
-from under_lattice.declare.dials import Choice, Dial, NumberDial, Switch
+from under_lattice.declare.dials import Choice, Dial, NumberDial
+from under_lattice.declare.option_dials import Switch
 from under_lattice.output import BY_ENDING, FORMATS, Format
 
 FLAG = "option_"

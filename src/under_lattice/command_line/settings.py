@@ -8,7 +8,7 @@ from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
-from under_lattice.declare.dials import Colour, LayerChoice, NumberDial, OutlineText, Palette, Picture, Point, RuleChoice, Touches
+from under_lattice.declare.dials import LayerChoice, NumberDial, OutlineText, Picture, Point, RuleChoice, Touches
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
 from under_lattice.library.sample_pictures import PAINTED, sample_picture
@@ -103,8 +103,6 @@ def _value(text: str, address: Address, design: Design) -> Any:
         return int(number) if dial.kind in ("count", "seed") and number == int(number) else number
     if isinstance(dial, OutlineText) and text.lower().endswith(".svg"):
         return _svg(Path(text))
-    if isinstance(dial, Palette):
-        return tuple(part.strip() for part in text.split(","))
     if isinstance(dial, Point):
         return edited(Anchor(), spot=text)
     if isinstance(dial, RuleChoice):
@@ -112,7 +110,7 @@ def _value(text: str, address: Address, design: Design) -> Any:
     if isinstance(dial, Touches):
         ids = {r.handle: r.id for r in layer.own_rules if r.family == "repeat"}
         return () if text == "none" else read_touches(text, ids)
-    return "" if isinstance(dial, Colour) and text == "none" else text
+    return dial.read(text)
 
 
 def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: AnyLayer, design: Design) -> Varied:

@@ -60,7 +60,7 @@ class Dial:
     unit: ClassVar[str] = ""
 
     def check(self, value: Any) -> Any:
-        """Return the value as it is kept, in the unit of the dial.
+        """Return the value as it is kept.
 
         Raises
         ------
@@ -68,6 +68,10 @@ class Dial:
             When it is not allowed; the sentence says what is.
         """
         return value
+
+    def read(self, text: str) -> Any:
+        """Return the value a text means, as it is typed in an order; what names parts of a work is read where that is known."""
+        return text
 
     def in_unit(self, value: Any, factor: float) -> Any:
         """Return a value, other than a number, whose lengths are `factor` times as many in another unit."""
@@ -167,39 +171,6 @@ class Seed(Count):
 
 
 @dataclass(frozen=True)
-class PixelCount(Count):
-    """A whole number of pixels."""
-
-    kind: ClassVar[str] = "pixel-count"
-    unit: ClassVar[str] = "px"
-
-
-@dataclass(frozen=True)
-class Density(NumberDial):
-    """Dots per inch."""
-
-    kind: ClassVar[str] = "density"
-    unit: ClassVar[str] = "dpi"
-    least: float = 0.0
-    most: float = 10_000.0
-    step: float = 1.0
-    digits: int = 0
-
-
-@dataclass(frozen=True)
-class Switch(Dial):
-    """On or off."""
-
-    kind: ClassVar[str] = "switch"
-
-    def check(self, value: bool) -> bool:
-        """Hold to on and off, in the unit of the dial."""
-        if not isinstance(value, bool):
-            raise InputError("on or off is allowed", self.label)
-        return value
-
-
-@dataclass(frozen=True)
 class Choice(Dial):
     """One of a list of words."""
 
@@ -209,7 +180,7 @@ class Choice(Dial):
     shows: str = ""  # a derived number that stands at the end of its row
 
     def check(self, value: str) -> str:
-        """Hold to the list, in the unit of the dial."""
+        """Hold to the list."""
         if value not in self.options:
             raise InputError(f"“{str(value)[:40]}” is not one of: {', '.join(self.options)}", self.label)
         return value
@@ -246,7 +217,7 @@ class OutlineText(Dial):
     kind: ClassVar[str] = "outline"
 
     def check(self, value: str) -> str:
-        """Hold to outlines that can be read, in the unit of the dial.
+        """Hold to outlines that can be read.
 
         Raises
         ------
@@ -272,7 +243,7 @@ class ShapeList(Dial):
     kind: ClassVar[str] = "shapes"
 
     def check(self, value: str) -> str:
-        """Hold to what can be read, in the unit of the dial.
+        """Hold to what can be read.
 
         Raises
         ------
@@ -297,7 +268,7 @@ class Pixels(Dial):
     most: int = 64
 
     def check(self, value: str) -> str:
-        """Hold to rows of one length, colours 1 to 9 and a to c, in the unit of the dial.
+        """Hold to rows of one length, colours 1 to 9 and a to c.
 
         Raises
         ------
@@ -327,7 +298,7 @@ class Touches(Dial):
     most: int = 2000
 
     def check(self, value: tuple[Any, ...]) -> tuple[Any, ...]:
-        """Hold to a number that can be looked for, in the unit of the dial."""
+        """Hold to a number that can be looked for."""
         if len(value) > self.most:
             raise InputError(f"at most {self.most:,} copies can be picked", self.label)
         return value
@@ -351,7 +322,7 @@ class Text(Dial):
     kind: ClassVar[str] = "text"
 
     def check(self, value: str) -> str:
-        """Hold to 400 characters, in the unit of the dial."""
+        """Hold to 400 characters."""
         if len(value) > 400:
             raise InputError("at most 400 characters are allowed", self.label)
         return value
@@ -364,7 +335,7 @@ class Font(Dial):
     kind: ClassVar[str] = "font"
 
     def check(self, value: str) -> str:
-        """Hold to a name, in the unit of the dial."""
+        """Hold to a name."""
         if not 0 < len(value) <= 120:
             raise InputError("a font has a name of at most 120 letters", self.label)
         return value
@@ -376,8 +347,12 @@ class Palette(Dial):
 
     kind: ClassVar[str] = "palette"
 
+    def read(self, text: str) -> tuple[str, ...]:
+        """Read colours with commas between."""
+        return tuple(part.strip() for part in text.split(","))
+
     def check(self, value: tuple[str, ...]) -> tuple[str, ...]:
-        """Hold to one to twelve colours, in the unit of the dial."""
+        """Hold to one to twelve colours."""
         if not 1 <= len(value) <= 12:
             raise InputError("a palette has from 1 to 12 colours", self.label)
         return tuple(checked(colour) for colour in value)
@@ -389,6 +364,10 @@ class Colour(Dial):
 
     kind: ClassVar[str] = "colour"
 
+    def read(self, text: str) -> str:
+        """Read a colour, or none."""
+        return "" if text == "none" else text
+
     def check(self, value: str) -> str:
-        """Hold to a colour or nothing, in the unit of the dial."""
+        """Hold to a colour or nothing."""
         return checked(value) if value else ""

@@ -7,8 +7,8 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.declared import Declared
-from under_lattice.declare.dials import Switch
 from under_lattice.declare.frozen import edited
+from under_lattice.declare.option_dials import Switch
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet, Work
 

@@ -10,8 +10,8 @@ from PIL import Image, PngImagePlugin
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
-from under_lattice.declare.dials import Density, PixelCount
 from under_lattice.declare.frozen import edited
+from under_lattice.declare.option_dials import Density, PixelCount
 from under_lattice.files.recipe import PNG_KEY, digest
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array

@@ -7,7 +7,8 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
-from under_lattice.declare.dials import Choice, Dial, NumberDial, Switch
+from under_lattice.declare.dials import Choice, Dial, NumberDial
+from under_lattice.declare.option_dials import Switch
 from under_lattice.output import Format
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo

@@ -1,0 +1,46 @@
+"""Kinds of dial that options of formats have: what is on or off, numbers of pixels, dots per inch."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from under_lattice.core.errors import InputError
+from under_lattice.declare.dials import Count, Dial, NumberDial
+
+
+@dataclass(frozen=True)
+class PixelCount(Count):
+    """A whole number of pixels."""
+
+    kind: ClassVar[str] = "pixel-count"
+    unit: ClassVar[str] = "px"
+
+
+@dataclass(frozen=True)
+class Density(NumberDial):
+    """Dots per inch."""
+
+    kind: ClassVar[str] = "density"
+    unit: ClassVar[str] = "dpi"
+    least: float = 0.0
+    most: float = 10_000.0
+    step: float = 1.0
+    digits: int = 0
+
+
+@dataclass(frozen=True)
+class Switch(Dial):
+    """On or off."""
+
+    kind: ClassVar[str] = "switch"
+
+    def read(self, text: str) -> Any:
+        """Read on or off."""
+        return {"on": True, "off": False}.get(text, text)
+
+    def check(self, value: bool) -> bool:
+        """Hold to on and off."""
+        if not isinstance(value, bool):
+            raise InputError("on or off is allowed", self.label)
+        return value
