@@ -43,7 +43,7 @@ class Drawn(NamedTuple):
     width : float
         Of the line, in units of the page; 0 where there is none.
     dash : Dash or None
-        Fitted, in units of the page.
+        Fitted, without unit.
     mark : int
     coat : Coat
     """
@@ -84,7 +84,7 @@ def drawn_of(picture: Picture, hair: float, white: bool = False, progress: Progr
     ----------
     picture : Picture
     hair : float
-        How wide a line without a width is drawn, in units of the page.
+        How wide a line without a width is drawn, without unit.
     white : bool
         In white, as opaque as they are: for a mask by opacity.
     progress : Progress

@@ -106,7 +106,7 @@ class Stage:
         return len(self.xform)
 
     def span(self, channel: str) -> tuple[float, float]:
-        """Least and greatest reading over the counted copies: what from -> to runs over, in units of the page."""
+        """Least and greatest reading over the counted copies: what from -> to runs over, in the unit of the reading."""
         if channel not in self._spans:
             values = self.reading(channel, self.xform[..., 2], np.arange(self.n))
             if self.counted is not None and self.counted.any():

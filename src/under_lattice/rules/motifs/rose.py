@@ -43,7 +43,7 @@ class Rose(CurveMotif):
         return p if p % 2 and q % 2 else 2 * p
 
     def span(self) -> tuple[float, float]:
-        """Return half as far where the second half would draw the first once more, in units of the page."""
+        """Return half as far where the second half would draw the first once more, without unit."""
         p, q = self.ratio
         return 0.0, np.pi * q * (1 if p % 2 and q % 2 else 2)
 

@@ -48,7 +48,7 @@ class Roulette(CurveMotif):
         return int(self.ring) // gcd(int(self.ring), int(self.wheel))
 
     def span(self) -> tuple[float, float]:
-        """Return as many turns as close it, in units of the page."""
+        """Return as many turns as close it, without unit."""
         return 0.0, 2.0 * np.pi * self.turns
 
     def pieces(self) -> int:

@@ -45,7 +45,7 @@ class Spiral(CurveMotif):
         return False
 
     def span(self) -> tuple[float, float]:
-        """Return t from the inner end, 0, to the outer, 1, in units of the page."""
+        """Return t from the inner end, 0, to the outer, 1, without unit."""
         return 0.0, 1.0
 
     def pieces(self) -> int:

@@ -169,7 +169,7 @@ class CurveMotif(MeasuredMotif):
         raise InputError("a curve has its own formula")
 
     def span(self) -> tuple[float, float]:
-        """Return where t begins and ends, in units of the page."""
+        """Return where t begins and ends, without unit."""
         return 0.0, 2.0 * np.pi
 
     @property
