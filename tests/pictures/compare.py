@@ -67,7 +67,7 @@ def by_qpainter(scene, width):
     image.fill(QColor(scene.background) if scene.background else Qt.GlobalColor.transparent)
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    for layer in scene.layers:
+    for layer in reversed(scene.layers):
         marks = layer.picture.marks
         maps = compose(view.page_to_pixels()[None], marks.xform)
         for coat in layer.picture.coats:

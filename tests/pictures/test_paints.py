@@ -174,7 +174,8 @@ def test_a_plate_is_clipped():
 
 # ---------------------------------------------------------------- clips, masks, groups
 def layers_of(*made, ground="#FFFFFF"):
-    return Scene(1e6, 1e6, ground, made)
+    """A scene of layers given from back to front."""
+    return Scene(1e6, 1e6, ground, made[::-1])
 
 
 def layer(coat, points=BOX, verbs=None, **more):

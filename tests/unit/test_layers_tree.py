@@ -89,7 +89,7 @@ def test_groups_and_veils_are_set_from_the_command_line_like_any_layer(capsys, t
 def test_a_number_of_a_group_varies_over_the_loop_and_follows_a_named_dial():
     swing = Varied(rule="", channel="loop", start=100.0, end=100.0, midway=(20.0, 20.0))
     design = edits.set_dial(nested(), "outer", "outer-layer", "opacity", swing)
-    assert [round(scene(design, time).layers[1].opacity, 6) for time in (0.0, 0.5)] == [1.0, 0.2]
+    assert [round(scene(design, time).layers[0].opacity, 6) for time in (0.0, 0.5)] == [1.0, 0.2]
     tied = add_named(nested(), "outer", "outer-layer", "opacity", "Haze")
     (dial,) = tied.dials
     assert set_named(tied, dial.id, 30.0).layer("outer").end.opacity == 30.0
@@ -97,12 +97,12 @@ def test_a_number_of_a_group_varies_over_the_loop_and_follows_a_named_dial():
 
 def test_a_hidden_group_and_a_source_paint_nothing_and_ends_reach_the_scene():
     design = nested()
-    assert [one.name for one in scene(design).layers] == ["Ground", "Outer"]
+    assert [one.name for one in scene(design).layers] == ["Outer", "Ground"]
     assert [one.name for one in scene(edits.show_layer(design, "outer", True)).layers] == ["Ground"]
     faint = edits.with_layer(design, "inner", lambda one: edited(one, end=LayerEnd(opacity=50.0, blend="screen", isolated="no")))
-    inner = scene(faint).layers[1].members[0]
+    inner = scene(faint).layers[0].members[1]
     assert (inner.opacity, inner.blend, inner.isolated) == (0.5, "screen", False)
-    assert scene(design).layers[1].members[0].isolated
+    assert scene(design).layers[0].members[1].isolated
 
 
 def test_a_group_as_motif_knows_opacity_blend_and_hiding_of_groups_inside_it():
@@ -229,7 +229,7 @@ def test_a_file_of_version_1_opens_looks_and_saves_the_same():
     opened = from_text(json.dumps(old))
     assert to_data(opened) == now
     assert to_data(opened)["version"] == VERSION == 2
-    painted, same = (scene(one).layers[1] for one in (opened.design, from_text(json.dumps(now)).design))
+    painted, same = (scene(one).layers[0] for one in (opened.design, from_text(json.dumps(now)).design))
     assert (painted.opacity, painted.isolated) == (same.opacity, same.isolated) == (0.4, True)
 
 

@@ -79,7 +79,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
     w.hairline = hairline(sheet)
     x, y = w.number(-scene.width / 2), w.number(-scene.height / 2)
     w.everywhere = f'x="{x}" y="{y}" width="{w.number(scene.width)}" height="{w.number(scene.height)}"'
-    for layer in scene.layers:
+    for layer in reversed(scene.layers):
         _layer(w, layer)
     wide, high = w.number(scene.width), w.number(scene.height)
     head = [
@@ -132,7 +132,7 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
     opacity = f' opacity="{short(layer.opacity, 4)}"' if layer.opacity < 1 else ""
     w.lines.append(f"<g{opacity}{style}><title>{escape(layer.name, False)}</title>")
     if isinstance(layer, SceneGroup):
-        for member in layer.members:
+        for member in reversed(layer.members):
             _layer(w, member)
     else:
         _picture(w, layer.picture)
@@ -153,7 +153,7 @@ def _mask(w: _Writer, mask: Mask) -> str:
     w.clips += 1
     name, before, white = f"m{w.clips}", w.lines, w.white
     w.lines, w.white = [], white or mask.by == "opacity"
-    for layer in mask.layers:
+    for layer in reversed(mask.layers):
         _layer(w, layer)
     # beyond the layers nothing is painted, and black lets nothing through
     w.definitions.append(f'<mask id="{name}" maskUnits="userSpaceOnUse" {w.everywhere}>{"".join(w.lines)}</mask>')

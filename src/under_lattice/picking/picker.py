@@ -55,7 +55,7 @@ class Picker:
     def pick(self, x: float, y: float) -> Picked | None:
         """Return what is seen at a point of the page, in the unit of the work from its middle."""
         at = apply(self.view.page_to_pixels(), np.array([[x, y]]))[0]
-        for layer, clips, masked in reversed(list(_clipped(self.scene.layers))):
+        for layer, clips, masked in _clipped(self.scene.layers):
             if not all(self._inside(clip, x, y) for clip in clips):
                 continue
             mark = self.mark_at(layer, float(at[0]), float(at[1]))
@@ -81,7 +81,7 @@ class Picker:
 
 
 def _clipped(layers: Iterable[SceneLayer | SceneGroup], clips: Clips = (), masked: bool = False) -> Iterator[Found]:
-    """Yield the chains' pictures from back to front, each with the clips it is seen through and whether a mask is over it."""
+    """Yield the chains' pictures from front to back, each with the clips it is seen through and whether a mask is over it."""
     for layer in layers:
         if layer.opacity <= 0:
             continue

@@ -79,7 +79,7 @@ def _wait(begun: Sequence[Future[Any]], flag: Array, progress: Progress) -> None
 
 def _job(scene: Scene, view: View, flag: Array, depth: str, progress: Progress) -> _Job:
     ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
-    prepared = tuple(_prepare(layer, view, flag, progress) for layer in scene.layers)
+    prepared = tuple(_prepare(layer, view, flag, progress) for layer in reversed(scene.layers))
     out = np.zeros((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
     return _Job(prepared, ground, _page_rows(scene, view), out, tiles_of(view)[1])
 
@@ -187,7 +187,7 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
         raise GivenUp
     what: Ready | tuple[_Prepared, ...]
     if isinstance(layer, SceneGroup):
-        what = tuple(_prepare(member, view, flag, progress) for member in layer.members)
+        what = tuple(_prepare(member, view, flag, progress) for member in reversed(layer.members))
         isolated = layer.isolated or layer.blend != "normal"
         loose = not isolated
     else:
@@ -195,7 +195,7 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
     clip = _ready(layer.clip, view, flag, progress, "the clip") if layer.clip is not None else None
     parts = None
     if layer.mask is not None:
-        parts = tuple(_prepare(member, view, flag, progress) for member in layer.mask.layers)
+        parts = tuple(_prepare(member, view, flag, progress) for member in reversed(layer.mask.layers))
     by_lightness = layer.mask is not None and layer.mask.by == "lightness"
     return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, loose, clip, parts, by_lightness)
 

@@ -32,7 +32,7 @@ def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array
     page = (large.left - x, large.top - y, large.left + x - 1, large.top + y - 1)
     if scene.background:
         ImageDraw.Draw(picture).rectangle(page, fill=scene.background)
-    for layer in scene.layers:
+    for layer in reversed(scene.layers):
         _layer(picture, layer, large, progress)
     mask = Image.new("L", picture.size)
     ImageDraw.Draw(mask).rectangle(page, fill=255)
@@ -44,7 +44,7 @@ def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array
 
 def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, progress: Progress) -> None:
     if isinstance(layer, SceneGroup):
-        for member in layer.members:
+        for member in reversed(layer.members):
             _layer(picture, member, view, progress)
         return
     items = items_of(layer.picture, view)

@@ -1,4 +1,4 @@
-"""The scene: a neutral list of painted layers, front last; what painters and file writers read."""
+"""The scene: one tree of painted layers, the front first; what painters and file writers read."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ class SceneGroup:
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """What is painted on a page of `width` x `height` units, origin in its middle; the back layer first."""
+    """What is painted on a page of `width` x `height` units, origin in its middle; the front layer first, as in the work."""
 
     width: float
     height: float
@@ -73,7 +73,7 @@ class Scene:
 
 def leaves(layers: Iterable[SceneLayer | SceneGroup]) -> Iterator[SceneLayer]:
     """Yield the chains' pictures of a tree, from back to front; what is wholly clear is passed over."""
-    for layer in layers:
+    for layer in reversed(tuple(layers)):
         if layer.opacity > 0 and isinstance(layer, SceneGroup):
             yield from leaves(layer.members)
         elif layer.opacity > 0 and isinstance(layer, SceneLayer):
@@ -91,7 +91,7 @@ def make_scene(
     GivenUp
     """
     make = _Making(design, results, evaluator, bones, construction, progress)
-    layers = tuple(made for made in map(make.node, reversed(design.layers)) if made)
+    layers = tuple(made for made in map(make.node, design.layers) if made)
     return Scene(design.sheet.width, design.sheet.height, design.sheet.background, layers)
 
 
@@ -112,7 +112,7 @@ class _Making:
             return None
         how = self._how(layer.end)
         if layer.members:
-            members = tuple(made for made in map(self.node, reversed(layer.members)) if made)
+            members = tuple(made for made in map(self.node, layer.members) if made)
             return SceneGroup(layer.name, members, **how)
         picture = self.evaluator.picture(self.results[layer.id], progress=self.progress) if layer.id in self.results else None
         if picture is None or (picture.bones and not self.construction):

@@ -104,7 +104,8 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
         scale = min(width / scene.width, height / scene.height)
     if bones:
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of((bones,)), np.array([2.4 / scale]))
-        layers = tuple(SceneLayer("", Picture(one.picture.marks, (line,))) for one in leaves(scene.layers))
+        outlined = [SceneLayer("", Picture(one.picture.marks, (line,))) for one in leaves(scene.layers)]  # from back to front
+        layers = tuple(outlined[::-1])
         scene = replace(scene, layers=layers, background="")
     return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
 
