@@ -12,7 +12,7 @@ from tests.chains import work_of
 from tests.pictures.compare import RSVG, apart, by_qpainter, by_rsvg, ours, scene_of
 from tests.pictures.small import BLACK, BOX, NONE, VIEW, darkness, scene
 from under_lattice.colour.texture import Texture
-from under_lattice.core.errors import InputError
+from under_lattice.core.errors import GivenUp, InputError
 from under_lattice.core.progress import Progress
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
 from under_lattice.pattern.marks import Coat, Dash, Plate
@@ -266,3 +266,23 @@ def test_ramps_over_every_scope_look_the_same_as_the_plain_loop_and_a_foreign_re
     assert apart(ours(scene, 320), by_qpainter(scene, 320))[0] < 1.0
     if RSVG:
         assert apart(ours(scene, 320), by_rsvg(scene, design.sheet, 320))[0] < 1.0
+
+
+def test_a_stop_ends_the_painting_of_a_plate(monkeypatch):
+    """It is asked for once the plate's own kernels are at work, so that only the flag they look at can end them."""
+    from under_lattice.render import paint as module
+
+    at_work, real = [], module._job
+
+    def spy(scene, view, flag, depth, progress):
+        job = real(scene, view, flag, depth, progress)
+        if depth == "float":
+            at_work.append(flag)
+        return job
+
+    monkeypatch.setattr(module, "_job", spy)
+    plated = scene(polygon_verbs(4), PLATE_BOX, Coat(BLACK, NONE, NO_WIDTH, paint=plate_of()))
+    with pytest.raises(GivenUp):
+        paint(plated, VIEW, Progress(lambda: bool(at_work)))
+    assert at_work
+    assert at_work[0].any()  # the same flag the plate's kernels look at
