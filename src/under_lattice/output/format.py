@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
+from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.declared import Declared
 from under_lattice.declare.frozen import edited
@@ -70,4 +71,4 @@ class Format(Declared):
         ------
         LatticeError, GivenUp
         """
-        raise NotImplementedError
+        raise InputError("a format writes itself")

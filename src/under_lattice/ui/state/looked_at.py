@@ -5,10 +5,26 @@ The one place for it: whoever changes it, all who listen hear of it; no panel kn
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QObject, Signal
 
 from under_lattice.ui.state.document import Document
 from under_lattice.work.layers import AnyLayer
+
+
+def _heard(name: str, signal: str, words: str) -> property:
+    """A property kept under `name`, of which `signal` tells when it changes."""
+
+    def get(self: LookedAt) -> Any:
+        return getattr(self, name)
+
+    def put(self: LookedAt, value: Any) -> None:
+        if value != getattr(self, name):
+            setattr(self, name, value)
+            getattr(self, signal).emit()
+
+    return property(get, put, doc=words)
 
 
 class LookedAt(QObject):
@@ -62,43 +78,7 @@ class LookedAt(QObject):
             self._rule = rule
             self.rule_changed.emit(rule)
 
-    @property
-    def bones(self) -> bool:
-        """Whether lines only are shown."""
-        return self._bones
-
-    @bones.setter
-    def bones(self, on: bool) -> None:
-        self._bones = on
-        self.picture_changed.emit()
-
-    @property
-    def time(self) -> float:
-        """Of the loop, 0..1."""
-        return self._time
-
-    @time.setter
-    def time(self, time: float) -> None:
-        if time != self._time:
-            self._time = time
-            self.picture_changed.emit()
-
-    @property
-    def handles(self) -> bool:
-        """Whether handles are shown on the sheet."""
-        return self._handles
-
-    @handles.setter
-    def handles(self, on: bool) -> None:
-        self._handles = on
-        self.overlay_changed.emit()
-
-    @property
-    def grid(self) -> bool:
-        """Whether the construction grid is shown on the sheet."""
-        return self._grid
-
-    @grid.setter
-    def grid(self, on: bool) -> None:
-        self._grid = on
-        self.overlay_changed.emit()
+    bones = _heard("_bones", "picture_changed", "Whether lines only are shown.")
+    time = _heard("_time", "picture_changed", "Of the loop, 0..1.")
+    handles = _heard("_handles", "overlay_changed", "Whether handles are shown on the sheet.")
+    grid = _heard("_grid", "overlay_changed", "Whether the construction grid is shown on the sheet.")

@@ -48,7 +48,7 @@ class Window(Host):
         self.engine, self.pictures = Engine(), Pictures()
         self.actions_by_key: dict[str, QAction] = {}
         self._functions: dict[str, Callable[[], object]] = {}
-        self.files = WorkFiles(self)
+        self.files = WorkFiles(self, self.show_work)
         self.bringing = Bringing(self, self.files)
         self._make_actions()
         self.menu = self._make_menu()
@@ -243,9 +243,7 @@ class Window(Host):
         if self.studio is not None:
             looked = self.studio.looked
             for key in VIEWS:
-                on = self.actions_by_key[key].isChecked()
-                if getattr(looked, key) != on:
-                    setattr(looked, key, on)
+                setattr(looked, key, self.actions_by_key[key].isChecked())
 
     def open_sheet(self) -> None:
         """Open the dialog of the sheet."""

@@ -17,15 +17,17 @@ from under_lattice.ui.state import recent
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.worker import Job, Urgency, worker
+from under_lattice.work.model import Work
 
+Show = Callable[[Work, Path | None, bool], None]  # a work, its own file if it has one, whether it differs from what it came from
 ENDINGS = (".lattice", ".svg", ".png")
 
 
 class WorkFiles:
     """All that a window does with files."""
 
-    def __init__(self, window: Host) -> None:
-        self.window = window
+    def __init__(self, window: Host, show: Show) -> None:
+        self.window, self._show = window, show
         self.opening = False
         self.saving: Job | None = None
 
@@ -73,7 +75,7 @@ class WorkFiles:
         if opened.altered and not self._take_recipe(path):
             return
         own = path.suffix.lower() == ".lattice"
-        self.window.show_work(opened.work, path if own else None, altered=not own)
+        self._show(opened.work, path if own else None, not own)
         background(self.window, lambda: recent.remember(path), lambda _: None, lambda _: None)
 
     def _take_recipe(self, path: Path) -> bool:
