@@ -2,23 +2,8 @@
 
 from hypothesis import strategies as st
 
-from under_lattice.declare.dials import (
-    PIXEL_SIGNS,
-    Choice,
-    Colour,
-    Font,
-    LayerChoice,
-    NumberDial,
-    OutlineText,
-    Palette,
-    Picture,
-    Pixels,
-    Point,
-    RuleChoice,
-    ShapeList,
-    Text,
-    Touches,
-)  # fmt: skip
+from under_lattice.declare.dials import Choice, Colour, Font, LayerChoice, NumberDial, Palette, Picture, Point, RuleChoice, Text
+from under_lattice.declare.drawn_dials import PIXEL_SIGNS, OutlineText, Pixels, ShapeList, Touches  # fmt: skip
 from under_lattice.library.layers import chain
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules import RULES

@@ -84,6 +84,13 @@ def linear_of_oklab(lab: Array) -> Array:
     return np.linalg.solve(_TO_LMS, np.linalg.solve(_TO_LAB, lab.T) ** 3).T
 
 
+def mixed_colour(one: str, other: str, share: float) -> str:
+    """Return the colour `share` (0..1) of the way from one to another, in Oklab."""
+    labs = oklab_of_linear(linear_of(bytes_of((one, other))[:, :3] / 255.0))
+    linear = linear_of_oklab(labs[0] * (1 - share) + labs[1] * share)
+    return _written(linear)
+
+
 def to_oklch(colour: str) -> tuple[float, float, float]:
     """Return lightness 0..1, chroma and hue (degrees) of a colour in Oklab's polar form."""
     values = bytes_of((colour,))[0, :3] / 255.0
@@ -98,4 +105,8 @@ def from_oklch(lightness: float, chroma: float, hue: float) -> str:
         linear = linear_of_oklab(np.array([lightness, a, b]))
         if (linear > -1e-4).all() and (linear < 1 + 1e-4).all():
             break
+    return _written(linear)
+
+
+def _written(linear: Array) -> str:
     return "#" + "".join(f"{round(float(v) * 255):02X}" for v in companded(np.clip(linear, 0, 1)))

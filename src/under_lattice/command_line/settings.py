@@ -8,7 +8,8 @@ from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import typed
-from under_lattice.declare.dials import LayerChoice, NumberDial, OutlineText, Picture, Point, RuleChoice, Touches
+from under_lattice.declare.dials import LayerChoice, NumberDial, Picture, Point, RuleChoice
+from under_lattice.declare.drawn_dials import OutlineText, Touches
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
 from under_lattice.library.sample_pictures import PAINTED, sample_picture
@@ -94,7 +95,7 @@ def _svg(path: Path) -> str:
 
 def _value(text: str, address: Address, design: Design) -> Any:
     sheet, (layer, rule) = design.sheet, address.found(design)
-    dial, now = rule.dials()[address.dial], address.value(design) if not address.end else None
+    dial, now = address.declared(design), address.value(design) if not address.end else None
     if isinstance(dial, NumberDial) and text.startswith("="):
         return _formula(text, dial, rule, address.dial, layer, design)
     if isinstance(dial, NumberDial):

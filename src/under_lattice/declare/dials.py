@@ -12,8 +12,19 @@ from typing import Any, ClassVar
 from under_lattice.colour.colour import checked
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
-from under_lattice.declare.shape_list import shapes_of_text, text_of_shapes
-from under_lattice.geometry.path_text import parts_of_text, text_of_parts
+from under_lattice.declare.moving import (
+    Push,
+    at_half,
+    between,
+    coloured,
+    mixed_angle,
+    mixed_colours,
+    mixed_evenly,
+    mixed_ratio,
+    multiplied,
+    stepped,
+    tidied,
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,6 +88,14 @@ class Dial:
         """Return a value, other than a number, whose lengths are `factor` times as many in another unit."""
         return value
 
+    def moved(self, value: Any, push: Push) -> Any:
+        """Return a value moved by chance on its natural scale; the same one where it has none."""
+        return value
+
+    def mixed(self, one: Any, other: Any, share: float) -> Any:
+        """Return what lies `share` (0..1) of the way between two values; the nearer one where nothing lies between."""
+        return at_half(one, other, share)
+
     def idle(self, settings: Any) -> str:
         """Return why this dial has no effect now, or nothing."""
         for when in self.when:
@@ -87,7 +106,7 @@ class Dial:
 
 @dataclass(frozen=True)
 class NumberDial(Dial):
-    """A number with a range and a natural step."""
+    """A number with a range and a natural step; as long as it equals the dial `beside` it, both are moved together."""
 
     least: float = -1e6
     most: float = 1e6
@@ -96,6 +115,7 @@ class NumberDial(Dial):
     vary: bool = False
     slides: tuple[float, float] = (0.0, 100.0)
     tied: Tied | None = None
+    beside: str = ""
 
     def check(self, value: float) -> float:
         """Hold a number to its range, in the unit of the dial."""
@@ -103,6 +123,24 @@ class NumberDial(Dial):
         if not self.least <= value <= self.most:  # also refuses what is not a number
             raise InputError(self.allowed(), self.label)
         return value
+
+    def moved(self, value: float, push: Push) -> float:
+        """Return a number moved by chance, within its range, in its unit."""
+        return self.held(tidied(self._moved(value, push)))
+
+    def _moved(self, value: float, push: Push) -> float:
+        """A number further on its natural scale; one that may lie on either side of zero leaves it by a part of its slide."""
+        if value:
+            return multiplied(value, push.by())
+        return (self.slides[1] - self.slides[0]) / 4 * push.by()
+
+    def held(self, value: float) -> float:
+        """Return the nearest number in range, in the unit of the dial."""
+        return min(max(value, self.least), self.most)
+
+    def mixed(self, one: float, other: float, share: float) -> float:
+        """Return the number `share` (0..1) of the way between two, by ratio where both are above zero."""
+        return self.held(mixed_ratio(one, other, share))
 
     def allowed(self, unit: str = "") -> str:
         """Return the allowed range in a sentence; `unit` is that of the work, for lengths."""
@@ -117,10 +155,16 @@ class Length(NumberDial):
 
     kind: ClassVar[str] = "length"
 
+    def _moved(self, value: float, push: Push) -> float:
+        return multiplied(value, push.by()) if value else push.size / 4 * push.by()
+
 
 @dataclass(frozen=True)
 class Angle(NumberDial):
-    """An angle in degrees, clockwise as seen."""
+    """An angle in degrees, clockwise as seen.
+
+    It moves by at most `roams` degrees where variations are looked for; with `winds` a whole turn is not the same as none.
+    """
 
     kind: ClassVar[str] = "angle"
     unit: ClassVar[str] = "°"
@@ -128,6 +172,15 @@ class Angle(NumberDial):
     most: float = 3600.0
     step: float = 1.0
     slides: tuple[float, float] = (-180.0, 180.0)
+    roams: float = 90.0
+    winds: bool = False
+
+    def _moved(self, value: float, push: Push) -> float:
+        return value + min(self.roams, push.period) * push.by()
+
+    def mixed(self, one: float, other: float, share: float) -> float:
+        """Return the angle `share` (0..1) of the way between two, the short way round unless it winds, in degrees."""
+        return self.held((mixed_evenly if self.winds else mixed_angle)(one, other, share))
 
 
 @dataclass(frozen=True)
@@ -141,6 +194,23 @@ class Ratio(NumberDial):
     step: float = 1.0
     digits: int = 0
 
+    @property
+    def bounded(self) -> bool:
+        """Whether it lies between nothing and a whole."""
+        return self.least >= 0 and self.most <= 100
+
+    def _moved(self, value: float, push: Push) -> float:
+        if self.bounded:
+            return between(value, self.least, self.most, push.by())
+        low, high = self.slides
+        if 0 < low and high < 2 * low:  # a little makes much of it
+            return min(max(value + (high - low) / 2 * push.by(), low), high)
+        return super()._moved(value, push)
+
+    def mixed(self, one: float, other: float, share: float) -> float:
+        """Return the ratio `share` (0..1) of the way between two, in per cent."""
+        return self.held(mixed_evenly(one, other, share)) if self.bounded else super().mixed(one, other, share)
+
 
 @dataclass(frozen=True)
 class Count(NumberDial):
@@ -152,6 +222,15 @@ class Count(NumberDial):
     step: float = 1
     digits: int = 0
     slides: tuple[float, float] = (1, 40)
+
+    def moved(self, value: float, push: Push) -> int:
+        """Return a count moved by chance, at least one step, within its range."""
+        moved = self.held(stepped(round(value), push.by()))
+        return round(moved if moved != value else self.held(2 * value - stepped(round(value), push.by())))
+
+    def mixed(self, one: float, other: float, share: float) -> int:
+        """Return the count `share` (0..1) of the way between two, by ratio."""
+        return round(super().mixed(one, other, share))
 
     def check(self, value: float) -> float:
         """Hold to whole numbers in range, in the unit of the dial."""
@@ -169,6 +248,14 @@ class Seed(Count):
     least: float = 0
     most: float = 99999
 
+    def moved(self, value: float, push: Push) -> int:
+        """Return another seed."""
+        return push.picked(1000, "seed")
+
+    def mixed(self, one: float, other: float, share: float) -> int:
+        """Return the nearer of two seeds."""
+        return round(at_half(one, other, share))
+
 
 @dataclass(frozen=True)
 class Choice(Dial):
@@ -178,6 +265,11 @@ class Choice(Dial):
     options: tuple[str, ...] = ()
     pictures: bool = False
     shows: str = ""  # a derived number that stands at the end of its row
+
+    def moved(self, value: str, push: Push) -> str:
+        """Return another of the list."""
+        others = [option for option in self.options if option != value]
+        return others[push.picked(len(others), "choice")] if others else value
 
     def check(self, value: str) -> str:
         """Hold to the list."""
@@ -211,108 +303,18 @@ class Picture(Dial):
 
 
 @dataclass(frozen=True)
-class OutlineText(Dial):
-    """An outline as path data, one line for each part."""
-
-    kind: ClassVar[str] = "outline"
-
-    def check(self, value: str) -> str:
-        """Hold to outlines that can be read.
-
-        Raises
-        ------
-        InputError
-        """
-        parts_of_text(value)
-        return value
-
-
-@dataclass(frozen=True)
-class DrawnLine(OutlineText):
-    """An outline drawn on the sheet, in the work's unit."""
-
-    def in_unit(self, value: str, factor: float) -> str:
-        """Return the outline in another unit."""
-        return text_of_parts([(verbs, points * factor) for verbs, points in parts_of_text(value)], 7)
-
-
-@dataclass(frozen=True)
-class ShapeList(Dial):
-    """Outlines with their own colours, one on each line."""
-
-    kind: ClassVar[str] = "shapes"
-
-    def check(self, value: str) -> str:
-        """Hold to what can be read.
-
-        Raises
-        ------
-        InputError
-        """
-        shapes_of_text(value)
-        return value
-
-    def in_unit(self, value: str, factor: float) -> str:
-        """Return the shapes in another unit."""
-        parts, fill, stroke, width, ramps = shapes_of_text(value)
-        sized = [(verbs, points * factor) for verbs, points in parts]
-        laid = [one and one._replace(seat=one.seat * factor) for one in ramps]
-        return text_of_shapes(zip(fill, stroke, width * factor, sized, laid, strict=True))
-
-
-@dataclass(frozen=True)
-class Pixels(Dial):
-    """A small drawing of squares: rows with / between, a digit or letter for the colour of each square, a dot where it is clear."""
-
-    kind: ClassVar[str] = "pixels"
-    most: int = 64
-
-    def check(self, value: str) -> str:
-        """Hold to rows of one length, colours 1 to 9 and a to c.
-
-        Raises
-        ------
-        InputError
-        """
-        rows = value.split("/")
-        if not 1 <= len(rows) <= self.most or not 1 <= len(rows[0]) <= self.most:
-            raise InputError(f"a drawing has from 1 to {self.most} squares each way", self.label)
-        for k, row in enumerate(rows, 1):
-            if len(row) != len(rows[0]):
-                raise InputError(f"row {k} has {len(row)} squares and row 1 has {len(rows[0])}; all have as many", self.label)
-            wrong = next((one for one in row if one not in PIXEL_SIGNS), "")
-            if wrong:
-                raise InputError(f"“{wrong}” in row {k} is no colour; 1 to 9, a to c and a dot are allowed", self.label)
-        return value
-
-
-PIXEL_SIGNS = ".123456789abc"
-
-
-@dataclass(frozen=True)
-class Touches(Dial):
-    """Copies picked by hand; with `moves` each may be moved, turned and sized."""
-
-    kind: ClassVar[str] = "touch-ups"
-    moves: bool = True
-    most: int = 2000
-
-    def check(self, value: tuple[Any, ...]) -> tuple[Any, ...]:
-        """Hold to a number that can be looked for."""
-        if len(value) > self.most:
-            raise InputError(f"at most {self.most:,} copies can be picked", self.label)
-        return value
-
-    def in_unit(self, value: tuple[Any, ...], factor: float) -> tuple[Any, ...]:
-        """Return the touches with their moves in another unit."""
-        return tuple(one.scaled(factor) for one in value)
-
-
-@dataclass(frozen=True)
 class Point(Dial):
     """A spot of the motif or the sheet, with an offset."""
 
     kind: ClassVar[str] = "point"
+
+    def moved(self, value: Any, push: Push) -> Any:
+        """Return a neighbouring spot, or a point moved by a part of the sheet."""
+        return value.moved(push)
+
+    def mixed(self, one: Any, other: Any, share: float) -> Any:
+        """Return the point `share` (0..1) of the way between two of one spot; else the nearer."""
+        return one.mixed(other, share)
 
 
 @dataclass(frozen=True)
@@ -347,6 +349,14 @@ class Palette(Dial):
 
     kind: ClassVar[str] = "palette"
 
+    def moved(self, value: tuple[str, ...], push: Push) -> tuple[str, ...]:
+        """Return the colours, each moved in Oklch."""
+        return tuple(coloured(one, push, str(k)) for k, one in enumerate(value))
+
+    def mixed(self, one: tuple[str, ...], other: tuple[str, ...], share: float) -> tuple[str, ...]:
+        """Return the colours `share` (0..1) of the way between two palettes, in Oklab."""
+        return mixed_colours(one, other, share)
+
     def read(self, text: str) -> tuple[str, ...]:
         """Read colours with commas between."""
         return tuple(part.strip() for part in text.split(","))
@@ -363,6 +373,14 @@ class Colour(Dial):
     """One colour, or none."""
 
     kind: ClassVar[str] = "colour"
+
+    def moved(self, value: str, push: Push) -> str:
+        """Return the colour moved in Oklch; none stays none."""
+        return coloured(value, push) if value else value
+
+    def mixed(self, one: str, other: str, share: float) -> str:
+        """Return the colour `share` (0..1) of the way between two, in Oklab; the nearer where one is none."""
+        return mixed_colours((one,), (other,), share)[0] if one and other else at_half(one, other, share)
 
     def read(self, text: str) -> str:
         """Read a colour, or none."""

@@ -20,6 +20,7 @@ from under_lattice.rules.surroundings import Start, Surroundings
 from under_lattice.rules.true_lengths import true_lengths
 from under_lattice.vary.numbers import Varied
 
+EVERY = "*"  # among the locked dials of a rule: all of them
 RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "end", "unknown"]
 
 
@@ -36,7 +37,7 @@ class Rule(Declared):
         Free; the kind's title when empty.
     on : bool
     locked : tuple of str
-        Dials that variations leave alone.
+        Dials that variations leave alone; `EVERY` stands for all.
     ties : tuple of (str, str)
         Places (a dial, or ``dial.start`` of one that varies) that follow a named dial of the work, and its id.
     """
@@ -80,6 +81,10 @@ class Rule(Declared):
     def noun(cls) -> str:
         """Return what it is called where motifs are chosen."""
         return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", cls.__name__).capitalize()
+
+    def holds(self, name: str) -> bool:
+        """Tell whether variations leave a dial alone."""
+        return name in self.locked or EVERY in self.locked
 
     def shown_name(self) -> str:
         """Return the given name, or the kind's title."""

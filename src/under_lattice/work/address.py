@@ -13,6 +13,7 @@ from typing import Any, TypeVar
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Dial
 from under_lattice.rules.base import Rule
+from under_lattice.vary.parts import NAMED_PARTS
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
@@ -29,7 +30,7 @@ class Address:
         Ids; the end of a layer is one of its rules.
     dial : str
     end : str
-        ``start`` or ``end`` of a number that varies, or nothing.
+        A part of a number that varies: ``start`` or ``end``, its ``curve``, its ``seed``; or nothing.
     """
 
     layer: str
@@ -65,7 +66,8 @@ class Address:
         ------
         InputError
         """
-        return self.found(design)[1].dials()[self.dial]
+        own = self.found(design)[1].dials()[self.dial]
+        return NAMED_PARTS.get(self.end, own)
 
     def value(self, design: Design) -> Any:
         """Return what stands there.
@@ -87,8 +89,9 @@ def read_address(design: Design, text: str) -> Address:
         Says which part is not there, and what is.
     """
     parts = text.strip().split(".")
-    if len(parts) not in (3, 4) or parts[3:] not in ([], ["start"], ["end"]):
-        raise InputError(f"“{text}” is not LAYER.RULE.NUMBER, for instance floor.lattice.gap, or with .start or .end after it")
+    if len(parts) not in (3, 4) or not {*parts[3:]} <= {"start", "end", *NAMED_PARTS}:
+        after = ", ".join(f".{name}" for name in ("start", "end", *NAMED_PARTS))
+        raise InputError(f"“{text}” is not LAYER.RULE.NUMBER, for instance floor.lattice.gap, or with one of {after} behind it")
     layer = picked(((one.handle, one) for one in design.all_layers()), parts[0], "layer")
     rule = picked(((one.handle, one) for one in layer.every_rule), parts[1], f"rule of {layer.handle}")
     picked(rule.dials().items(), parts[2], f"number of {rule.handle}")

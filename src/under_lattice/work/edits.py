@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Any
 
 from under_lattice.core.errors import InputError
-from under_lattice.declare.dials import Touches
+from under_lattice.declare.drawn_dials import Touches
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.touches import Touch

@@ -37,11 +37,22 @@ class Adjust(CopyRule):
     across: Annotated[Number, Ratio("Size across", "Of the width.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))] = (
         100.0
     )
-    along: Annotated[Number, Ratio("Size along", "Of the height.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))] = (
-        100.0
-    )
+    along: Annotated[
+        Number, Ratio("Size along", "Of the height.", beside="across", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))
+    ] = 100.0
     skew: Annotated[
-        Number, Angle("Skew", "Leans to the side.", vary=True, least=-85.0, most=85.0, main=False, slides=(-60.0, 60.0))
+        Number,
+        Angle(
+            "Skew",
+            "Leans to the side.",
+            vary=True,
+            least=-85.0,
+            most=85.0,
+            roams=30.0,
+            winds=True,
+            main=False,
+            slides=(-60.0, 60.0),
+        ),
     ] = 0.0
     pivot: Annotated[Anchor, Point("Pivot", "The spot that stays in place.")] = Anchor()
 

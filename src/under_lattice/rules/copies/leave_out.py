@@ -10,7 +10,8 @@ import numpy as np
 import shapely
 
 from under_lattice.core.errors import RuleRefused
-from under_lattice.declare.dials import Choice, Count, Length, Point, Ratio, Seed, Touches, When
+from under_lattice.declare.dials import Choice, Count, Length, Point, Ratio, Seed, When
+from under_lattice.declare.drawn_dials import Touches
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
 from under_lattice.geometry.body import hull
 from under_lattice.geometry.chance import lots_of_keys

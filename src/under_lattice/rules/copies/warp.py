@@ -55,7 +55,12 @@ class Warp(CopyRule):
     angle: Annotated[
         Number,
         Angle(
-            "Angle", "How far the middle is turned; less and less outwards.", vary=True, slides=(-360.0, 360.0), when=_when("twist")
+            "Angle",
+            "How far the middle is turned; less and less outwards.",
+            vary=True,
+            winds=True,
+            slides=(-360.0, 360.0),
+            when=_when("twist"),
         ),
     ] = 120.0
     amount: Annotated[

@@ -29,7 +29,9 @@ class Arc(MeasuredMotif):
     inner: Annotated[
         Number, Ratio("Hole", "In parts of the width; 0 makes a sector.", least=0.0, most=99.9, vary=True, slides=(0.0, 95.0))
     ] = 60.0
-    sweep: Annotated[Number, Angle("Sweep", "How far it goes round.", least=0.1, most=359.9, vary=True, slides=(10, 350))] = 120.0
+    sweep: Annotated[
+        Number, Angle("Sweep", "How far it goes round.", least=0.1, most=359.9, winds=True, vary=True, slides=(10, 350))
+    ] = 120.0
     turn: Annotated[float, Angle("Turn", "About the ring's middle.", main=False)] = 0.0
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:

@@ -6,7 +6,8 @@ from typing import Annotated, Any, ClassVar, Literal, cast
 
 import numpy as np
 
-from under_lattice.declare.dials import Angle, Choice, DrawnLine, Length
+from under_lattice.declare.dials import Angle, Choice, Length
+from under_lattice.declare.drawn_dials import DrawnLine
 from under_lattice.geometry.affine import IDENTITY, Array, linear
 from under_lattice.geometry.fitting import fitted
 from under_lattice.geometry.outline import CLOSE

@@ -34,7 +34,9 @@ class Facets(MeasuredMotif):
         Number,
         Ratio("Table", "Of the size; at nothing the facets meet in a point.", least=0.0, most=95.0, vary=True, slides=(0, 90)),
     ] = 40.0
-    twist: Annotated[Number, Angle("Twist", "Of the table against the rim.", vary=True, slides=(-90.0, 90.0), main=False)] = 0.0
+    twist: Annotated[
+        Number, Angle("Twist", "Of the table against the rim.", vary=True, slides=(-90.0, 90.0), winds=True, main=False)
+    ] = 0.0
     turn: Annotated[float, TURN] = 0.0
 
     def _ring(self, numbers: Numbers, row: int) -> Array:

@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
-from under_lattice.declare.dials import ShapeList
+from under_lattice.declare.drawn_dials import ShapeList
 from under_lattice.declare.shape_list import Laid, shapes_of_text
 from under_lattice.geometry.affine import IDENTITY, Array, moves
 from under_lattice.pattern.inked import InkedCopies

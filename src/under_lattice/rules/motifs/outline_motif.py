@@ -7,7 +7,8 @@ from typing import Annotated, Any, ClassVar, Literal, cast
 
 import numpy as np
 
-from under_lattice.declare.dials import Choice, OutlineText, Ratio
+from under_lattice.declare.dials import Choice, Ratio
+from under_lattice.declare.drawn_dials import OutlineText
 from under_lattice.geometry.affine import Array, compose, frozen, inverse, linear, moves
 from under_lattice.geometry.outline import flatten
 from under_lattice.geometry.path_text import parts_of_text, text_of_parts

@@ -9,7 +9,8 @@ import shapely
 
 from under_lattice.colour.colour import bytes_of
 from under_lattice.core.errors import RuleRefused
-from under_lattice.declare.dials import PIXEL_SIGNS, Angle, Length, Palette, Pixels
+from under_lattice.declare.dials import Angle, Length, Palette
+from under_lattice.declare.drawn_dials import PIXEL_SIGNS, Pixels
 from under_lattice.geometry.affine import linear
 from under_lattice.pattern.clipping import of_rings, rings_of
 from under_lattice.pattern.inked import Inked, Part

@@ -11,7 +11,9 @@ import shapely
 from shapely import affinity
 
 from under_lattice.core.errors import InputError
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, Count, Length, Text, When
+from under_lattice.declare.moving import Push, at_half, mixed_ratio, multiplied, tidied
 from under_lattice.geometry.affine import Array, apply, turns
 from under_lattice.geometry.outline import Outline, polygon, polygon_verbs
 from under_lattice.pattern.ask import Ask
@@ -33,6 +35,20 @@ CODE_MOST = 12
 class LengthCode(Text):
     """A list of proportions such as ``5 : 2 : 3``."""
 
+    def moved(self, value: str, push: Push) -> str:
+        """Return the code with one of its numbers moved."""
+        found = proportions(value)
+        at = push.picked(len(found), "code")
+        found[at] = min(max(tidied(multiplied(found[at], push.by())), 0.001), 1000.0)
+        return _code(found)
+
+    def mixed(self, one: str, other: str, share: float) -> str:
+        """Return the code `share` (0..1) of the way between two with as many numbers; else the nearer."""
+        parts = proportions(one), proportions(other)
+        if len(parts[0]) != len(parts[1]):
+            return at_half(one, other, share)
+        return _code([mixed_ratio(a, b, share) for a, b in zip(*parts, strict=True)])
+
     def check(self, value: str) -> str:
         """Hold to one to twelve numbers above zero.
 
@@ -42,6 +58,10 @@ class LengthCode(Text):
         """
         proportions(value)
         return value
+
+
+def _code(numbers: list[float]) -> str:
+    return " : ".join(short(one, 3) for one in numbers)
 
 
 def proportions(code: str) -> list[float]:

@@ -101,13 +101,16 @@ class Progression(Repeat):
             ),
         ),
     ] = 0.0
-    turn: Annotated[Number, Angle("Turn", "In each step, clockwise.", vary=True)] = 0.0
+    turn: Annotated[Number, Angle("Turn", "In each step, clockwise.", vary=True, roams=24.0)] = 0.0
     turn_about: Annotated[About, Choice("Turns about", "What stays in place.", options=get_args(About), main=False)] = "own centre"
     across: Annotated[
         Number, Ratio("Size across", "Of the one before.", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0))
     ] = 100.0
     along: Annotated[
-        Number, Ratio("Size along", "Of the one before.", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0))
+        Number,
+        Ratio(
+            "Size along", "Of the one before.", beside="across", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0)
+        ),
     ] = 100.0
     grows: Annotated[
         Literal["by ratio", "by equal step"],
@@ -119,7 +122,9 @@ class Progression(Repeat):
         ),
     ] = "by ratio"
     size_about: Annotated[About, Choice("Sizes about", "What stays in place.", options=get_args(About), main=False)] = "own centre"
-    skew: Annotated[Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, main=False)] = 0.0
+    skew: Annotated[
+        Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, roams=10.0, winds=True, main=False)
+    ] = 0.0
     own: Annotated[
         str, RuleChoice("Own centre of", "What is taken as one where its own centre counts.", nearest="", others=OTHERS, main=False)
     ] = ALL

@@ -42,7 +42,10 @@ class Rosette(Repeat):
 
     kind: Literal["rosette"] = "rosette"
     count: Annotated[Number, Count("Copies", "In all, the motif included.", most=MOST, vary=True, slides=(1, 60))] = 12
-    arc: Annotated[Number, Angle("Arc", "360 for a full turn; below zero the other way.", vary=True, slides=(0.0, 360.0))] = 360.0
+    arc: Annotated[
+        Number,
+        Angle("Arc", "360 for a full turn; below zero the other way.", vary=True, slides=(0.0, 360.0), roams=120.0, winds=True),
+    ] = 360.0
     radius_by: Annotated[
         Place,
         Choice(

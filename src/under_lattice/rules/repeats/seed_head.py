@@ -57,6 +57,7 @@ class SeedHead(Repeat):
         Angle(
             "Angle",
             "Clockwise, from each copy to the next.",
+            roams=8.0,
             step=0.1,
             digits=4,
             slides=(0.0, 180.0),

@@ -11,6 +11,7 @@ import numpy as np
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, LayerChoice, Ratio, Text
+from under_lattice.declare.moving import Push, at_half
 from under_lattice.geometry.affine import Array, about, apply, linear
 from under_lattice.geometry.outline import CLOSE, POINTS_OF, contours
 from under_lattice.pattern.ask import StepAsk
@@ -40,6 +41,20 @@ class SpotList(Text):
         """
         read_spots(value)
         return value
+
+    def moved(self, value: str, push: Push) -> str:
+        """Return the places, each moved by a part of the sheet."""
+        spots = read_spots(value)
+        for k, spot in enumerate(spots):
+            spot[:2] += push.side / 10 * np.array([push.by(f"x {k}"), push.by(f"y {k}")])
+        return spots_text(np.round(spots, 2))
+
+    def mixed(self, one: str, other: str, share: float) -> str:
+        """Return the places `share` (0..1) of the way between two lists of as many; else the nearer."""
+        spots = read_spots(one), read_spots(other)
+        return (
+            spots_text(spots[0] * (1 - share) + spots[1] * share) if len(spots[0]) == len(spots[1]) else at_half(one, other, share)
+        )
 
     def in_unit(self, value: str, factor: float) -> str:
         """Return the places in another unit; turns and sizes stay."""

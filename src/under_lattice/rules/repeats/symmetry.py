@@ -64,7 +64,17 @@ class Symmetry(Repeat):
         float, Length("Cell height", "Of the cell that repeats.", least=0.01, slides=(10.0, 200.0), when=(IN_PLANE, TALL))
     ] = 80.0
     lean: Annotated[
-        float, Angle("Cell angle", "Between its sides.", least=10.0, most=170.0, slides=(30.0, 150.0), when=(IN_PLANE, LEANS))
+        float,
+        Angle(
+            "Cell angle",
+            "Between its sides.",
+            least=10.0,
+            most=170.0,
+            winds=True,
+            roams=30.0,
+            slides=(30.0, 150.0),
+            when=(IN_PLANE, LEANS),
+        ),
     ] = 90.0
     turn: Annotated[float, Angle("Turn", "The whole pattern, about its pivot.", main=False)] = 0.0
     x: Annotated[float, Length("Motif across", "From the pivot, in its cell.", slides=(-60.0, 60.0))] = 14.0

@@ -46,7 +46,16 @@ class ContactLines(ShapeRule):
 
     kind: Literal["contact-lines"] = "contact-lines"
     angle: Annotated[
-        Number, Angle("Angle", "At which rays leave the edges; it may vary over the sheet.", least=1.0, most=89.0, vary=True)
+        Number,
+        Angle(
+            "Angle",
+            "At which rays leave the edges; it may vary over the sheet.",
+            least=1.0,
+            most=89.0,
+            winds=True,
+            roams=30.0,
+            vary=True,
+        ),
     ] = 60.0
     gives: Annotated[
         Literal["star and corners", "the star", "lines"],

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import field_validator
 
 from under_lattice.declare.frozen import Frozen
+from under_lattice.declare.moving import Push, at_half, mixed_evenly, tidied
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.ground import Ground
@@ -36,6 +37,7 @@ _PLACES = {
     "bottom left": (-1, 1),
     "left": (-1, 0),
 }
+RING = SPOTS[2:]  # round the middle
 CORNERS_MOST = 24
 _NUMBERED = re.compile(r"motif (corner|side) ([1-9]\d?)\Z")
 
@@ -54,6 +56,28 @@ class Anchor(Frozen):
         if (whose in ("motif", "sheet") and place in SPOTS) or _NUMBERED.match(spot):
             return spot
         raise ValueError(f"“{spot[:40]}” is not a spot; for instance motif centre, motif corner 1, sheet top left")
+
+    def moved(self, push: Push) -> Anchor:
+        """Return a neighbouring spot; a point that has an offset is moved by a part of the sheet."""
+        if self.dx or self.dy:
+            across, down = push.side * push.by("across") / 4, push.side * push.by("down") / 4
+            return self.model_copy(update={"dx": tidied(self.dx + across), "dy": tidied(self.dy + down)})
+        whose, _, place = self.spot.partition(" ")
+        if place in RING:
+            at = RING.index(place)
+            near = [RING[at - 1], RING[(at + 1) % len(RING)], "centre"]
+        elif place in SPOTS:
+            near = list(RING)
+        else:
+            near = ["centre"]
+        return self.model_copy(update={"spot": f"{whose} {near[push.picked(len(near), 'spot')]}"})
+
+    def mixed(self, other: Anchor, share: float) -> Anchor:
+        """Return the point `share` (0..1) of the way to another of the same spot; else the nearer."""
+        if self.spot != other.spot:
+            return at_half(self, other, share)
+        dx, dy = mixed_evenly(self.dx, other.dx, share), mixed_evenly(self.dy, other.dy, share)
+        return self.model_copy(update={"dx": dx, "dy": dy})
 
     def words(self) -> str:
         """Return the spot in words, with its offset if there is one."""

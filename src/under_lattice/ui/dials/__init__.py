@@ -6,20 +6,16 @@ from under_lattice.declare.dials import (
     Choice,
     Colour,
     Dial,
-    DrawnLine,
     Font,
     LayerChoice,
     NumberDial,
-    OutlineText,
     Palette,
     Picture,
-    Pixels,
     Point,
     RuleChoice,
-    ShapeList,
     Text,
-    Touches,
 )
+from under_lattice.declare.drawn_dials import DrawnLine, OutlineText, Pixels, ShapeList, Touches
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.font_row import FontRow
 from under_lattice.ui.dials.hand import Hand

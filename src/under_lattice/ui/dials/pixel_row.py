@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from under_lattice.declare.dials import PIXEL_SIGNS
+from under_lattice.declare.drawn_dials import PIXEL_SIGNS
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.tokens import colour

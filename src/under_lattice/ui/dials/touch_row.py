@@ -7,7 +7,8 @@ from typing import ClassVar
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
-from under_lattice.declare.dials import Angle, Dial, Length, NumberDial, Ratio, Touches
+from under_lattice.declare.dials import Angle, Dial, Length, NumberDial, Ratio
+from under_lattice.declare.drawn_dials import Touches
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.shared.touches import Touch, place_words
 from under_lattice.ui.dials.field import NumberField
