@@ -24,3 +24,12 @@ Blend = Literal[
     "plus-lighter",
 ]
 BLENDS: tuple[str, ...] = get_args(Blend)
+RARE: tuple[str, ...] = (
+    "color-dodge",
+    "color-burn",
+    "hue",
+    "saturation",
+    "color",
+    "luminosity",
+    "plus-lighter",
+)  # seldom wanted unasked

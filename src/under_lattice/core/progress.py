@@ -20,8 +20,8 @@ class Progress:
         Told the name of what is at work and how far it is, from 0 to 1.
     note : callable
         Told in words what could not be done.
-    counted : callable
-        Told how many copies stand after each rule; may refuse them.
+    stood : callable
+        Told how many copies stand after each rule, and why it could not act; may refuse to go on.
     name : str
         Of what is at work.
     """
@@ -29,7 +29,7 @@ class Progress:
     stop: Callable[[], bool] = lambda: False
     tell: Callable[[str, float], None] = lambda name, share: None
     note: Callable[[str], None] = lambda sentence: None
-    counted: Callable[[int], None] = lambda copies: None
+    stood: Callable[[int, str], None] = lambda copies, problem: None
     name: str = ""
 
     def named(self, name: str) -> Progress:

@@ -203,7 +203,7 @@ class Ratio(NumberDial):
         if self.bounded:
             return between(value, self.least, self.most, push.by())
         low, high = self.slides
-        if 0 < low and high < 2 * low:  # a little makes much of it
+        if low > 0 and high < 2 * low:  # a little makes much of it
             return min(max(value + (high - low) / 2 * push.by(), low), high)
         return super()._moved(value, push)
 
@@ -259,16 +259,17 @@ class Seed(Count):
 
 @dataclass(frozen=True)
 class Choice(Dial):
-    """One of a list of words."""
+    """One of a list of words; variations by chance do not go to those that are `unsought`, since they need something more."""
 
     kind: ClassVar[str] = "choice"
     options: tuple[str, ...] = ()
+    unsought: tuple[str, ...] = ()
     pictures: bool = False
     shows: str = ""  # a derived number that stands at the end of its row
 
     def moved(self, value: str, push: Push) -> str:
         """Return another of the list."""
-        others = [option for option in self.options if option != value]
+        others = [option for option in self.options if option != value and option not in self.unsought]
         return others[push.picked(len(others), "choice")] if others else value
 
     def check(self, value: str) -> str:

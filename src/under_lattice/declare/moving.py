@@ -17,7 +17,7 @@ from under_lattice.colour.colour import from_oklch, mixed_colour, to_oklch
 Value = TypeVar("Value")
 CUT = 2.0  # standard deviations at which the normal law is cut
 LOW = NormalDist().cdf(-CUT)
-LEAST_DRAWN = 0.35  # less would not be seen
+LEAST_DRAWN = 0.6  # less would not be seen
 HALF_TURN = 180.0
 EDGE = 0.02  # how near to its bounds a value between two counts in the logit
 STEEP = 2.0

@@ -135,7 +135,7 @@ class Evaluator:
         GivenUp
             When `progress` says that they are not wanted any more.
         LimitError
-            When `progress` refuses so many copies.
+            When `progress` refuses to go on.
         """
         if work is NOTHING_KNOWN:
             self.computed.clear()
@@ -156,7 +156,7 @@ class Evaluator:
                         stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others, progress)
                 except LatticeError as error:
                     problem = str(error)
-            progress.counted(stage.n if stage is not None else 0)
+            progress.stood(stage.n if stage is not None else 0, problem)
             steps.append(Step(rule, stage, inks, problem))
         problems = tuple(Problem(chain.id, s.rule.id, s.problem) for s in steps if s.problem)
         return ChainResult(

@@ -7,18 +7,19 @@ on any machine, and a rule that is added changes little in those there were.
 from __future__ import annotations
 
 import hashlib
+import logging
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
-from under_lattice.core.errors import LatticeError
+from under_lattice.core.errors import GivenUp, LatticeError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.dials import Angle, Seed
 from under_lattice.declare.moving import Push
 from under_lattice.explore.harmony import put_colours, recoloured
-from under_lattice.explore.looks import Look, Looks, fault
+from under_lattice.explore.looks import SAME, Look, Looks, fault
 from under_lattice.explore.movable import WHOLE, Movable, Movables, Scope
 from under_lattice.explore.words import Change, pair
 from under_lattice.rules.shared.runs import symmetry_of
@@ -26,11 +27,14 @@ from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 from under_lattice.work.suggest import surroundings
 
+log = logging.getLogger(__name__)
 COUNT, TRIES = 8, 40
 FEWEST, MOST_FAR = 1, 5  # things that change in a near one, and in a far one
 NEAR = 0.1  # of the reach, at the near end of the thread
-ROUSED, ROUSED_AFTER = 1.35, 3  # after so many tries that looked the same they are pushed so much harder
+ROUSED, ROUSED_TO, ROUSED_MOST = 1.3, 2.0, 8.0  # how much harder what looked the same is pushed at least, and at most
+NOTHING = 1e-4  # distance below which a change has no effect at all
 RECOLOUR = (0.3, 0.7)  # how often colours move, near and far, when they are free
+AWAY = (1.3, 3.5)  # times what tells two apart that a near and a far one are to look different, while it can be had
 WORDLESS = 0.5  # up to here on the thread choices stay
 
 
@@ -96,29 +100,59 @@ def dealt(design: Design, terms: Terms | None = None, looks: Looks | None = None
     terms, looks = terms or Terms(), looks or Looks()
     hand = Hand(design, terms)
     now = looks.look(design, progress)
-    within, hung = looks.allowing(now), [now]
+    hung, within = [now], looks.allowing(now)
     for place in range(terms.count):
-        same = 0
-        for attempt in range(TRIES):
-            progress.check()
-            sibling = hand.proposed(place, attempt, ROUSED ** (same // ROUSED_AFTER))
+        for sibling, look in _Candidates(hand, place, now, within, progress):
+            if all(look.away(other) >= SAME for other in hung):
+                hung.append(look)
+                yield sibling
+                break
+
+
+class _Candidates(Iterator[tuple[Sibling, Look]]):
+    """Relatives for one place of the thread that may hang beside the work as it is, one after another."""
+
+    def __init__(self, hand: Hand, place: int, now: Look, looks: Looks, progress: Progress) -> None:
+        self.hand, self.place, self.now, self.looks, self.progress = hand, place, now, looks, progress
+        self.tries = self.attempt = 0
+        self.harder = 1.0
+
+    def __next__(self) -> tuple[Sibling, Look]:
+        while self.tries < TRIES:
+            self.progress.check()
+            sibling = self.hand.proposed(self.place, self.attempt, self.harder)
             if sibling is None:
                 break
-            look, why = _looked(within, sibling.design, now, hung, progress)
-            same += why == "same"
+            away = SAME * (1 + (self.hand.wanted(self.place) - 1) * max(0.0, 1 - 2 * self.tries / TRIES))
+            self.tries += 1
+            look, why = _looked(self.looks, sibling.design, self.now, away, self.progress)
             if look is not None and not why:
-                hung.append(look)
-                yield replace(sibling, distance=look.away(now))
-                break
+                self._go_on()
+                return replace(sibling, distance=look.away(self.now)), look
+            if (
+                look is not None and NOTHING < look.away(self.now) < away and self.harder == 1.0
+            ):  # the same draw once more, as far as it seems to need
+                self.harder = min(max(ROUSED_TO * away / max(look.away(self.now), 1e-6), ROUSED), ROUSED_MOST)
+            else:
+                self._go_on()
+        raise StopIteration
+
+    def _go_on(self) -> None:
+        self.attempt, self.harder = self.attempt + 1, 1.0
 
 
-def _looked(looks: Looks, design: Design, now: Look, hung: list[Look], progress: Progress) -> tuple[Look | None, str]:
-    """The look of a design, and why it may not hang."""
+def _looked(looks: Looks, design: Design, now: Look, away: float, progress: Progress) -> tuple[Look | None, str]:
+    """The look of a design, and why it may not hang beside the work as it is."""
     try:
         look = looks.look(design, progress)
     except LatticeError:
         return None, "over"
-    return look, fault(look, now, hung[1:])
+    except GivenUp:
+        raise
+    except Exception:  # a fault of ours in one relative is no reason to give up the others
+        log.exception("a relative could not be looked at")
+        return None, "fault"
+    return look, fault(look, now, away)
 
 
 @dataclass
@@ -134,6 +168,14 @@ class Hand:
         self.side = min(self.design.sheet.width, self.design.sheet.height)
         self.single = len(self.design.chains()) == 1
 
+    def along(self, place: int) -> float:
+        """Return how far down the thread a place is, 0..1."""
+        return place / max(self.terms.count - 1, 1)
+
+    def wanted(self, place: int) -> float:
+        """Return how far a sibling at a place should look from the work, times what tells two apart."""
+        return AWAY[0] + (AWAY[1] - AWAY[0]) * self.along(place) * self.terms.reach
+
     def proposed(self, place: int, attempt: int, harder: float = 1.0) -> Sibling | None:
         """Return a relative for a place of the thread, or None where nothing may move.
 
@@ -146,7 +188,7 @@ class Hand:
         harder : float
             How many times as far as its place says things are pushed.
         """
-        along = place / max(self.terms.count - 1, 1)
+        along = self.along(place)
         strength = max(self.terms.reach, 0.02) * (NEAR + (1 - NEAR) * along) * harder
         lots = Lots(self.terms.seed, place, attempt)
         recolour = self.terms.colours and lots.of("recolour") < RECOLOUR[0] + (RECOLOUR[1] - RECOLOUR[0]) * along
@@ -154,10 +196,14 @@ class Hand:
         names.sort(key=lambda one: lots.of(f"choose {one.key}") ** (1 / one.weight), reverse=True)
         wanted = FEWEST + round(lots.of("how many") * (1 + (MOST_FAR - 2) * along * min(1.0, 2 * self.terms.reach)))
         sibling = Sibling(self.design, (), place=place)
+        chosen = False
         for one in names:
             if len(sibling.changes) >= wanted:
                 break
-            sibling = self._moved(sibling, one, self._push(one, strength, lots)) or sibling
+            if one.is_choice and chosen:  # two at once seldom suit each other
+                continue
+            made = self._moved(sibling, one, self._push(one, strength, lots))
+            sibling, chosen = made or sibling, chosen or (made is not None and one.is_choice)
         if recolour or (self.terms.colours and not sibling.changes):
             sibling = self._recoloured(sibling, Push(strength, lots.named("colours")))
         return sibling if sibling.changes else None

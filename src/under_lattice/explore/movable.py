@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cache, cached_property
 from typing import Any
 
 from under_lattice.core.errors import LatticeError
@@ -179,6 +179,7 @@ class Movables:
     def _of_rule(self, layer: AnyLayer, rule: Rule, above: str) -> Iterator[Movable]:
         if isinstance(layer, Chain) and rule is layer.rules[0]:
             yield from _of_motif(layer, rule, above)
+        deciding = {own.tied.field for own in rule.dials().values() if isinstance(own, NumberDial) and own.tied is not None}
         for name, dial in rule.dials().items():
             value = getattr(rule, name)
             tied = getattr(dial, "tied", None)
@@ -191,7 +192,8 @@ class Movables:
                 if isinstance(its, NumberDial) and its.beside == name and _moves_with_another(rule, other, its)
             )
             held = above or (f"{dial.label} is locked" if rule.holds(name) else "")
-            weight = (3.0 if dial.main else 1.0) * (0.3 if rule.family == "end" else 1.0)
+            weight = (3.0 if dial.main else 1.0) * (0.3 if rule.family == "end" else 1.0) * _telling(dial, value)
+            weight *= 0.1 if name in deciding else 1.0  # alone it changes nothing, or far too much
             parts = parts_of(value, dial) if isinstance(value, Varied) and isinstance(dial, NumberDial) else {"": dial}
             for end, own in parts.items():
                 place = f"{name}.{end}" if end else name
@@ -230,6 +232,13 @@ def _of_motif(layer: Chain, motif: Rule, above: str) -> Iterator[Movable]:
         )
 
 
+def _telling(dial: Dial, value: Any) -> float:
+    """How much moving a dial tells, against others: what is whole and stays nearly so tells little."""
+    if isinstance(dial, Ratio) and dial.bounded and value == dial.most:
+        return 0.02
+    return 0.3 if isinstance(dial, Choice) and not dial.main else 1.0
+
+
 def _moves_with_another(rule: Rule, name: str, dial: Dial) -> bool:
     """Whether a number is equal to the one it usually equals; a lock or a tie of either parts them."""
     if not isinstance(dial, NumberDial) or not dial.beside or getattr(rule, name) != getattr(rule, dial.beside):
@@ -238,6 +247,7 @@ def _moves_with_another(rule: Rule, name: str, dial: Dial) -> bool:
     return rule.holds(name) == rule.holds(dial.beside) and not places & {name, dial.beside}
 
 
+@cache
 def plain_motifs() -> tuple[str, ...]:
     """Return the kinds of motif that are drawn from numbers and choices alone."""
     return tuple(kind for kind, rule in KINDS.items() if rule.family == "motif" and _is_plain(rule))

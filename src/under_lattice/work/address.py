@@ -66,8 +66,20 @@ class Address:
         ------
         InputError
         """
-        own = self.found(design)[1].dials()[self.dial]
-        return NAMED_PARTS.get(self.end, own)
+        return NAMED_PARTS.get(self.end, self.own_dial(self.found(design)[1]))
+
+    def own_dial(self, rule: Rule) -> Dial:
+        """Return the dial of the whole number it names.
+
+        Raises
+        ------
+        InputError
+            When the rule, since exchanged for another, has none of that name.
+        """
+        dials = rule.dials()
+        if self.dial not in dials:
+            raise InputError(f"{rule.shown_name()} has no “{self.dial}” any more")
+        return dials[self.dial]
 
     def value(self, design: Design) -> Any:
         """Return what stands there.
@@ -76,7 +88,9 @@ class Address:
         ------
         InputError
         """
-        value = getattr(self.found(design)[1], self.dial)
+        rule = self.found(design)[1]
+        self.own_dial(rule)
+        value = getattr(rule, self.dial)
         return getattr(value, self.end) if self.end else value
 
 

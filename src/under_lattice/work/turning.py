@@ -37,7 +37,7 @@ def turned(design: Design, address: Address, value: Any, derived: Derived) -> De
         When it is out of range, its layer is locked, or what it names is gone.
     """
     _, rule = address.found(design)
-    dial = rule.dials()[address.dial]
+    dial = address.own_dial(rule)
     if address.end:
         now = getattr(rule, address.dial)
         if not isinstance(now, Varied):

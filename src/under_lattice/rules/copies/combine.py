@@ -49,6 +49,7 @@ class Combine(CopyRule):
         Choice(
             "Of",
             "All copies; the parts of each; or all copies as one with all of another layer as the other.",
+            unsought=("another layer",),
             options=("all copies", "the parts of each copy", "another layer"),
         ),
     ] = "all copies"

@@ -31,9 +31,10 @@ class Trim(CopyRule):
     search: ClassVar[str] = "crop clip cut edge border mask inside stencil"
 
     kind: Literal["trim"] = "trim"
-    at: Annotated[Literal["the sheet", "another layer"], Choice("At", "Whose edge.", options=("the sheet", "another layer"))] = (
-        "the sheet"
-    )
+    at: Annotated[
+        Literal["the sheet", "another layer"],
+        Choice("At", "Whose edge.", unsought=("another layer",), options=("the sheet", "another layer")),
+    ] = "the sheet"
     inset: Annotated[
         float,
         Length("Inset", "From the sheet's edge; outside it below zero.", least=-1e4, slides=(-10, 60), when=(OF_SHEET,)),

@@ -78,7 +78,8 @@ class Warp(CopyRule):
     phase: Annotated[Number, Angle("Phase", "Where in a wave the pivot stands.", vary=True, main=False, when=_when("wave"))] = 0.0
     line: Annotated[
         Literal["points", "another layer"],
-        Choice("Line", "Through points, or the longest outline of a layer.", options=("points", "another layer"),
+        Choice("Line", "Through points, or the longest outline of a layer.",
+               options=("points", "another layer"), unsought=("another layer",),
                when=_when("along a line")),
     ] = "points"  # fmt: skip
     points: Annotated[

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
-from under_lattice.colour.blend import BLENDS, Blend
+from under_lattice.colour.blend import BLENDS, RARE, Blend
 from under_lattice.declare.dials import Choice, LayerChoice, Ratio
 from under_lattice.pattern.ask import moment
 from under_lattice.pattern.known import Known
@@ -24,7 +24,7 @@ class LayerEnd(EndRule):
     handle: str = "layer"
     opacity: Annotated[Number, Ratio("Opacity", "Of the whole layer.", vary=True)] = 100.0
     blend: Annotated[
-        Blend, Choice("Blend", "How it mixes with what is beneath (W3C Compositing and Blending).", options=BLENDS)
+        Blend, Choice("Blend", "How it mixes with what is beneath (W3C Compositing and Blending).", options=BLENDS, unsought=RARE)
     ] = "normal"
     isolated: Annotated[
         Literal["no", "yes"],

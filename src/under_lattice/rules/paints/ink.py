@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
-from under_lattice.colour.blend import BLENDS, Blend
+from under_lattice.colour.blend import BLENDS, RARE, Blend
 from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp
 from under_lattice.declare.dials import Angle, Choice, Colour, Length, Palette, Picture, Ratio, RuleChoice, Seed, When
@@ -48,7 +48,9 @@ class Ink(Rule):
     family: ClassVar[RuleFamily] = "paint"
 
     kind: Literal["ink"] = "ink"
-    colours: Annotated[Source, Choice("Colours by", "What gives each mark its colour.", options=SOURCES)] = "part"
+    colours: Annotated[
+        Source, Choice("Colours by", "What gives each mark its colour.", unsought=("picture", "none", "as before"), options=SOURCES)
+    ] = "part"
     palette: Annotated[
         tuple[str, ...],
         Palette("Palette", "Taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
@@ -126,6 +128,7 @@ class Ink(Rule):
         Choice(
             "Stroke",
             "Round each face; open lines without one have the fill's.",
+            unsought=("as before",),
             options=("none", "one colour", "as before"),
         ),
     ] = "none"
@@ -163,7 +166,14 @@ class Ink(Rule):
     ] = "a whole number"
     blend: Annotated[
         Blend,
-        Choice("Marks mix", "How each mark mixes with what is beneath it.", options=BLENDS, main=False, search="multiply overlay"),
+        Choice(
+            "Marks mix",
+            "How each mark mixes with what is beneath it.",
+            options=BLENDS,
+            unsought=RARE,
+            main=False,
+            search="multiply overlay",
+        ),
     ] = "normal"
     of: Annotated[
         str,

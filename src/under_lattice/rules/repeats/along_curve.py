@@ -62,7 +62,9 @@ class AlongCurve(Repeat):
     turns_back: ClassVar[bool] = True
 
     kind: Literal["along-curve"] = "along-curve"
-    line: Annotated[Line, Choice("Along", "Which line the copies stand on.", options=get_args(Line))] = "points"
+    line: Annotated[
+        Line, Choice("Along", "Which line the copies stand on.", unsought=("another layer",), options=get_args(Line))
+    ] = "points"
     points: Annotated[
         str, PointList("Points", "x, y of each, from the middle of the sheet, with semicolons between.", when=(DRAWN,))
     ] = "-60, 20; -20, -25; 20, 25; 60, -20"

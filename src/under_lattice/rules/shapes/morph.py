@@ -76,7 +76,9 @@ class Morph(ShapeRule):
     search: ClassVar[str] = "blend interpolate tween transform metamorphosis gradual shape change"
 
     kind: Literal["morph"] = "morph"
-    towards: Annotated[Towards, Choice("Towards", "The second shape, fitted to each face.", options=get_args(Towards))] = "a circle"
+    towards: Annotated[
+        Towards, Choice("Towards", "The second shape, fitted to each face.", unsought=("another layer",), options=get_args(Towards))
+    ] = "a circle"
     amount: Annotated[
         Number, Ratio("Amount", "None: as it was. 100 %: the second shape.", least=-100.0, most=200.0, vary=True, slides=(0, 100))
     ] = 50.0

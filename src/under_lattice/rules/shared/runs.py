@@ -144,7 +144,7 @@ def least_apart(one: Any, other: Any, gap: float, largest: float) -> float | Non
             return bool(shapely.distance(one, moved) >= gap)
         grown = one.buffer(gap / 2, join_style="mitre") if gap < 0 else one
         away = moved.buffer(gap / 2, join_style="mitre") if gap < 0 else moved
-        return bool(shapely.area(shapely.intersection(grown, away)) <= 1e-12 * size * size)
+        return overlap_area(grown, away) <= 1e-12 * size * size
 
     if not clear(largest):
         return None
@@ -155,6 +155,14 @@ def least_apart(one: Any, other: Any, gap: float, largest: float) -> float | Non
         middle = (low + high) / 2
         low, high = (low, middle) if clear(middle) else (middle, high)
     return high
+
+
+def overlap_area(one: Any, other: Any) -> float:
+    """Return the area two shapes have in common, in the square of their unit; shapes that cross themselves are parted first."""
+    try:
+        return float(shapely.area(shapely.intersection(one, other)))
+    except shapely.errors.GEOSException:
+        return float(shapely.area(shapely.intersection(shapely.make_valid(one), shapely.make_valid(other))))
 
 
 def placed(shape: Any, xform: Array) -> Any:

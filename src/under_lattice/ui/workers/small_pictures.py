@@ -17,6 +17,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import flatten
 from under_lattice.pattern.marks import Coat, Picture
 from under_lattice.render.painter import paint_now
+from under_lattice.scene.close_up import stands_alone
 from under_lattice.scene.tree import Scene, SceneLayer, View, leaves, make_scene, whole_page
 from under_lattice.work.model import Design
 from under_lattice.work.reading import needed
@@ -100,7 +101,7 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
     evaluator = Evaluator(SHARED)
     scene = make_scene(design, evaluator.design(design, only=needed(design)), evaluator)
     scale = max(width / scene.width, height / scene.height)
-    if bones and _stands_alone(scene):
+    if bones and stands_alone(scene):
         scale = min(width / scene.width, height / scene.height)
     if bones:
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of((bones,)), np.array([2.4 / scale]))
@@ -108,12 +109,6 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
         layers = tuple(outlined[::-1])
         scene = replace(scene, layers=layers, background="")
     return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
-
-
-def _stands_alone(scene: Scene) -> bool:
-    """Whether all that is drawn is a figure on the sheet, not a cover that goes on beyond it."""
-    half = np.array([scene.width, scene.height]) / 2
-    return all((np.abs(one.picture.marks.xform[:, :, 2]) < half * 0.8).all() for one in leaves(scene.layers))
 
 
 def rule_picture(design: Design, layer: str, after: str, width: int, height: int) -> QImage:
