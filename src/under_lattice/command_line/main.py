@@ -15,6 +15,7 @@ from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.dials import Choice, NumberDial
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.evaluate.result import ChainResult
 from under_lattice.files.recipe import open_any
@@ -91,7 +92,7 @@ def _load(name: str, orders: list[str]) -> Work:
     design = work.design
     for order in orders:
         design = apply_setting(design, order)
-    return Work(design=design, kept=work.kept)
+    return edited(work, design=design)
 
 
 def _render(options: Any) -> None:

@@ -101,7 +101,7 @@ def at_half(one: Value, other: Value, share: float) -> Value:
 def mixed_ratio(one: float, other: float, share: float) -> float:
     """Return what lies `share` of the way between two numbers by ratio; evenly where one is not above zero."""
     if one > 0 and other > 0:
-        return float(one ** (1 - share) * other**share)
+        return round(float(one ** (1 - share) * other**share), 9)
     return mixed_evenly(one, other, share)
 
 

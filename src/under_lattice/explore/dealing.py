@@ -217,6 +217,8 @@ class Hand:
             design = one.put(sibling.design, value)
         except LatticeError:
             return None
+        if one.address.layer and _unlocked(one, sibling.design, design):
+            return None
         return replace(sibling, design=design, changes=(*sibling.changes, self._change(one, value)))
 
     def _change(self, one: Movable, value: Any) -> Change:
@@ -243,8 +245,8 @@ class Hand:
             design = design.model_copy(update={"sheet": sheet})
         if design == sibling.design:
             return sibling
-        shown = list(dict.fromkeys(colours))[:1] or [sibling.design.sheet.background]
-        change = Change("", "", f"Colours, {len(map_to)} together", shown[0], map_to[shown[0]])
+        first = next(one for one in [*colours, *map_to] if map_to[one] != one)
+        change = Change("", "", f"Colours, {len(map_to)} together", first, map_to[first])
         return replace(sibling, design=design, changes=(*sibling.changes, change))
 
     def _push(self, one: Movable, strength: float, lots: Lots) -> Push:
@@ -263,6 +265,12 @@ class Hand:
         size, period = self._measures[layer]
         turns_it = isinstance(one.dial, Angle) and self.design.layer(layer).rule(one.address.rule).family == "motif"
         return size, period if turns_it else 90.0
+
+
+def _unlocked(one: Movable, before: Design, after: Design) -> bool:
+    """Whether a dial that is locked has changed with another it hangs together with."""
+    was, now = one.address.found(before)[1], one.address.found(after)[1]
+    return any(was.holds(name) and getattr(was, name) != getattr(now, name, None) for name in was.dials())
 
 
 def _size_and_period(layer: AnyLayer, design: Design) -> tuple[float, float]:

@@ -9,7 +9,6 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
-from scipy.ndimage import gaussian_filter
 
 from under_lattice.colour.colour import bytes_of, linear_of, oklab_of_linear
 from under_lattice.core.errors import LimitError, RuleRefused
@@ -18,7 +17,6 @@ from under_lattice.evaluate.cache import SHARED, Cache
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult
 from under_lattice.geometry.affine import Array
-from under_lattice.render.paint import paint
 from under_lattice.scene.close_up import close_up, only_seen, span_of
 from under_lattice.scene.tree import Scene, leaves, make_scene
 from under_lattice.work.model import Design
@@ -108,6 +106,8 @@ class Looks:
         """
         if self._last is not None and self._last[0] is design:
             return self._last[1]
+        from scipy.ndimage import gaussian_filter  # loads much
+
         scene, results = self.scene(design, progress)
         marks = sum(one.picture.marks.count for one in leaves(scene.layers))
         if self.like is not None and marks > max(MARKS_LEAST, MORE * self.like.marks):
@@ -139,6 +139,8 @@ def _allowed(now: Look, copies: int, problem: str) -> None:
 
 def _seen(scene: Scene, span: float, progress: Progress) -> Array:
     """The middle of a page, or all of it, in Oklab (H, W, 3)."""
+    from under_lattice.render.paint import paint  # loads the compiled kernels
+
     scale = LONGER / max(scene.width, scene.height)
     wide, high = max(8, round(scene.width * scale)), max(8, round(scene.height * scale))
     view = close_up(scene, span, wide, high)

@@ -226,7 +226,7 @@ def _of_motif(layer: Chain, motif: Rule, above: str) -> Iterator[Movable]:
     """The motif itself, where it is one of those that are drawn from numbers alone."""
     if motif.kind in plain_motifs():
         dial = MotifChoice("Motif", "The shape that is repeated.", options=plain_motifs())
-        held = above or ("the motif is locked" if motif.holds(MOTIF) else "")
+        held = above or ("a number of the motif is locked" if motif.locked else "")
         yield Movable(
             Address(layer.id, motif.id, MOTIF), dial, motif.kind, "Motif", held, f"{layer.handle}.{motif.handle}.{MOTIF}", 1.5
         )

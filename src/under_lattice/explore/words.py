@@ -65,13 +65,13 @@ def said(value: Any, dial: Dial, unit: str) -> str:
     return _short(str(value))
 
 
-def _number(value: float, dial: Dial) -> str:
-    return short(float(value), getattr(dial, "digits", 2) + 1).replace("-", "−")  # noqa: RUF001
+def _number(value: float, dial: Dial, more: int = 0) -> str:
+    return short(float(value), getattr(dial, "digits", 2) + 1 + more).replace("-", "−")  # noqa: RUF001
 
 
-def _with_unit(value: float, dial: Dial, unit: str) -> str:
+def _with_unit(value: float, dial: Dial, unit: str, more: int = 0) -> str:
     own = dial.unit or (unit if dial.kind == "length" else "")
-    return f"{_number(value, dial)}{'' if own in ('', '°') else ' '}{own}"
+    return f"{_number(value, dial, more)}{'' if own in ('', '°') else ' '}{own}"
 
 
 def _short(text: str) -> str:
@@ -82,6 +82,7 @@ def _short(text: str) -> str:
 def pair(was: Any, now: Any, dial: Dial, unit: str) -> tuple[str, str]:
     """Return two values of a dial in words, the unit behind the second alone."""
     if isinstance(dial, NumberDial) and not isinstance(was, Varied) and not isinstance(now, Varied):
-        first = _number(was, dial)
-        return (f"{first}°" if dial.unit == "°" else first), _with_unit(now, dial, unit)
+        more = next((more for more in range(4) if _number(was, dial, more) != _number(now, dial, more)), 0)
+        first = _number(was, dial, more)
+        return (f"{first}°" if dial.unit == "°" else first), _with_unit(now, dial, unit, more)
     return said(was, dial, unit), said(now, dial, unit)

@@ -10,7 +10,7 @@ from typing import Any
 
 from under_lattice.core.errors import FileError
 
-VERSION = 2
+VERSION = 3
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -45,7 +45,16 @@ def _layer_from_1(layer: Any) -> Any:
     return rest | {"end": end, "layers": [_layer_from_1(one) for one in members] if isinstance(members, list) else members}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1}
+def _from_2(data: dict[str, Any]) -> dict[str, Any]:
+    """Kept versions have ids."""
+    kept = data.get("kept")
+    if not isinstance(kept, list):
+        return data | {"version": 3}
+    named = [{"id": f"kept-{k}"} | one if isinstance(one, dict) else one for k, one in enumerate(kept, 1)]
+    return data | {"version": 3, "kept": named}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
 
 
 def migrated(data: dict[str, Any], source: str) -> dict[str, Any]:

@@ -47,9 +47,25 @@ def schema() -> dict[str, Any]:
                 "type": "array",
                 "items": {
                     "type": "object",
-                    "properties": {"name": {"type": "string"}, "design": {"$ref": "#/$defs/Design"}},
+                    "properties": {
+                        "id": {"type": "string"},
+                        "name": {"type": "string", "maxLength": 80},
+                        "at": {"type": "string", "description": "When it was kept, in ISO form, or nothing."},
+                        "design": {"$ref": "#/$defs/Design"},
+                    },
                     "required": ["name", "design"],
                 },
+            },
+            "strip": {
+                "description": "The test strip that is open, as orders.",
+                "anyOf": [
+                    {
+                        "type": "object",
+                        "properties": {"across": {"type": "string"}, "down": {"type": "string"}},
+                        "required": ["across"],
+                    },
+                    {"type": "null"},
+                ],
             },
         },
         "required": ["format", "version", "design"],

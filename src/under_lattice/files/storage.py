@@ -16,7 +16,7 @@ from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.files.migrations import VERSION, migrated
 from under_lattice.rules.unknown import UnknownRule
-from under_lattice.work.model import Design, Kept, Work
+from under_lattice.work.model import Design, Kept, StripOrder, Work
 from under_lattice.work.named import retied
 from under_lattice.work.pictures import StoredPicture, bring_in
 
@@ -33,6 +33,7 @@ def to_data(work: Work) -> dict[str, Any]:
         "version": VERSION,
         "design": work.design.model_dump(mode="json"),
         "kept": [kept.model_dump(mode="json") for kept in work.kept],
+        "strip": work.strip.model_dump(mode="json") if work.strip is not None else None,
     } | ({"pictures": [stored[key].model_dump(mode="json") for key in sorted(stored)]} if stored else {})
 
 
@@ -75,7 +76,9 @@ def from_text(text: str, source: str = "this file") -> Work:
         kept = tuple(
             one.model_copy(update={"design": _checked(_pictured(one.design, pictures), f"kept “{one.name}”, ")}) for one in kept
         )
-        return Work(design=_checked(design), kept=kept)
+        _one_each([one.id for one in kept], "two kept versions", "id")
+        strip = StripOrder.model_validate(data["strip"]) if data.get("strip") is not None else None
+        return Work(design=_checked(design), kept=kept, strip=strip)
     except (ValidationError, RecursionError) as error:
         raise FileError(f"{source} cannot be opened: {_where(error)}") from None
     except InputError as error:
@@ -121,10 +124,10 @@ def _checked(design: Design, where: str = "") -> Design:
     return retied(design)
 
 
-def _one_each(handles: list[str], what: str) -> None:
+def _one_each(handles: list[str], what: str, noun: str = "handle") -> None:
     double = next((one for one in handles if one and handles.count(one) > 1), "")
     if double:
-        raise FileError(f"{what} have the same handle “{double}”; each needs its own")
+        raise FileError(f"{what} have the same {noun} “{double}”; each needs its own")
 
 
 def read(path: Path) -> Work:

@@ -151,14 +151,27 @@ class Design(Frozen):
 
 
 class Kept(Frozen):
-    """A kept version: a named state of the design."""
+    """A kept version: a named state of the design, and when it was kept (ISO, to the minute, or nothing)."""
 
-    name: str
+    id: str = Field(default_factory=new_id)
+    name: str = Field(max_length=80)
+    at: str = Field("", max_length=40)
     design: Design
 
 
+Shelf = tuple[Kept, ...]
+
+
+class StripOrder(Frozen):
+    """The test strip that lies over a work: what is stepped across, and down if anything, as orders."""
+
+    across: str = Field(max_length=2000)
+    down: str = Field("", max_length=2000)
+
+
 class Work(Frozen):
-    """A design and the versions kept of it."""
+    """A design, the versions kept of it, and the test strip that is open, if one is."""
 
     design: Design = Design()
-    kept: tuple[Kept, ...] = ()
+    kept: Shelf = ()
+    strip: StripOrder | None = None

@@ -17,6 +17,8 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 #facts {{ border-top: 1px solid {line}; }}
 #chain {{ background: {panel}; border-right: 1px solid {line}; }}
 #start, #book, #book QScrollArea {{ background: {ground}; border: none; }}
+#tray {{ background: {panel}; border-left: 1px solid {line}; }}
+#heading {{ font-size: {heading}px; font-weight: bold; }}
 #rule, #divider {{ background: {line}; }}
 #popup {{ background: {open}; border: 1px solid {strong}; }}
 #card {{ background: {card}; border: 1px solid {line}; border-radius: 4px; }}
@@ -53,6 +55,8 @@ QPushButton#plain:hover, QPushButton#warn:hover, QPushButton#more:hover, QPushBu
 QPushButton#nudge {{ padding: 0; border-radius: 3px; }}
 QPushButton#nudge:checked {{ background: {ver}; color: {verink}; border: 1px solid {ver}; }}
 QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 9px; }}
+QToolButton#step {{ padding: 1px 4px; }}
+QToolButton#step:focus {{ padding: 0 3px; }}
 QToolButton:hover {{ background: {hover}; }}
 QToolButton:focus {{ border: 2px solid {ver}; padding: 2px 8px; }}
 QToolButton::menu-indicator {{ image: none; width: 0; }}
@@ -109,7 +113,7 @@ def dress(app: QApplication) -> None:
     app.setPalette(_palette(t))
     with as_file(files("under_lattice") / "fonts" / ("arrow-dark.svg" if LOOK.dark else "arrow-light.svg")) as arrow:
         values = t.__dict__ | {"face": FACE, "arrow": arrow.as_posix()}
-        sizes = {"body": round(13 * scale), "small": round(12 * scale), "title": round(22 * scale)}
+        sizes = {"body": round(13 * scale), "small": round(12 * scale), "title": round(22 * scale), "heading": round(14 * scale)}
         app.setStyleSheet(SHEET.format(**values, **sizes))
 
 

@@ -7,39 +7,32 @@ from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QPolygonF,
-    QResizeEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from under_lattice.geometry.affine import Array, apply, inverse
 from under_lattice.picking.picker import Level
 from under_lattice.rules.handles import Drag, HandleSet
-from under_lattice.scene.tree import View
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.sheet.canvas import Canvas
+from under_lattice.ui.sheet.compare import paint_word
 from under_lattice.ui.sheet.handle_paint import HandlePainter, paint_level
-from under_lattice.ui.sheet.sheet_ground import paint_grid, paint_ground
-from under_lattice.work.model import Sheet
 
-MARGIN = 24
 REST_MS = 1500  # without a key after which a moved handle has come to rest: one step of undo
 NEAR_PX = 9.0
 ZOOM_STEP = 1.15
 POINT_KEYS = {Qt.Key.Key_Delete: "remove", Qt.Key.Key_Insert: "add"}
-LEAST_SCALE, MOST_SCALE = 1e-4, 1e4
 
 
-class SheetView(QWidget):
-    """Shows a painted view at once and asks for a better one; the wheel zooms at the pointer."""
+class SheetView(Canvas):
+    """The canvas with the handles of the open rule, and hands on them; the wheel zooms at the pointer."""
 
-    view_changed = Signal()
     drag_begun = Signal(str)
     dragged = Signal(object)
     drag_ended = Signal(bool)  # False when it was given up
@@ -51,17 +44,11 @@ class SheetView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.sheet = Sheet()
-        self.scale, self.centre = 1.0, (0.0, 0.0)
-        self.fitted = True
-        self.picture: QImage | None = None
-        self.picture_view: View | None = None
         self.handles: HandleSet | None = None
         self.place: Array = np.eye(2, 3)
         self.show_handles = True
         self.picked = ""
         self._hovered = ""
-        self.show_grid = False
         self._nudged: Array | None = None  # where keys have moved the picked handle to
         self._rest = QTimer(self, singleShot=True, interval=REST_MS)
         self._rest.timeout.connect(self._end_nudging)
@@ -73,82 +60,9 @@ class SheetView(QWidget):
         self._stroke: list[QPointF] | None = None  # while a line is drawn: what of it there is
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumSize(320, 240)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Sheet")
 
-    # -- view ------------------------------------------------------------------------------------
-    def show_sheet(self, sheet: Sheet) -> None:
-        """Take over the size of the sheet; a fitted view stays fitted."""
-        changed = (sheet.width, sheet.height, sheet.unit) != (self.sheet.width, self.sheet.height, self.sheet.unit)
-        self.sheet = sheet
-        if changed and self.fitted:
-            self.fit()
-        self.update()
-
-    def fit(self) -> None:
-        """Show the whole sheet."""
-        self.scale = max(
-            1e-6, min((self.width() - 2 * MARGIN) / self.sheet.width, (self.height() - 2 * MARGIN) / self.sheet.height)
-        )
-        self.centre, self.fitted = (0.0, 0.0), True
-        self._changed()
-
-    def true_size(self) -> None:
-        """Show the sheet as large as it is, by the screen's stated density."""
-        from under_lattice.core.units import convert
-
-        inch = convert(1.0, "in", self.sheet.unit, self.sheet.resolution)
-        per_inch = self.sheet.resolution if self.sheet.unit == "px" else float(self.logicalDpiX())
-        self.zoom_to(per_inch / inch)
-
-    def zoom_to(self, scale: float, at: QPointF | None = None) -> None:
-        """Zoom, keeping the page's point under `at` in its place."""
-        at = at or QPointF(self.width() / 2, self.height() / 2)
-        x, y = self.to_page(at)
-        self.scale, self.fitted = min(max(scale, LEAST_SCALE), MOST_SCALE), False
-        self.centre = (x - (at.x() - self.width() / 2) / self.scale, y - (at.y() - self.height() / 2) / self.scale)
-        self._changed()
-
-    def zoom_by(self, factor: float) -> None:
-        """Zoom about the middle."""
-        self.zoom_to(self.scale * factor)
-
-    def zoom_words(self) -> str:
-        """Return the zoom in per cent of true size."""
-        from under_lattice.core.units import convert
-
-        inch = convert(1.0, "in", self.sheet.unit, self.sheet.resolution)
-        per_inch = self.sheet.resolution if self.sheet.unit == "px" else 96.0
-        return f"{100 * self.scale * inch / per_inch:.0f} %"
-
-    def _changed(self) -> None:
-        self.update()
-        self.view_changed.emit()
-
-    def to_page(self, at: QPointF) -> tuple[float, float]:
-        """Return the page's point at a point of the widget."""
-        return (
-            self.centre[0] + (at.x() - self.width() / 2) / self.scale,
-            self.centre[1] + (at.y() - self.height() / 2) / self.scale,
-        )
-
-    def to_widget(self, x: float, y: float) -> QPointF:
-        """Return the widget's point at a point of the page."""
-        return QPointF(self.width() / 2 + (x - self.centre[0]) * self.scale, self.height() / 2 + (y - self.centre[1]) * self.scale)
-
-    def wanted_view(self) -> View:
-        """Return the view to paint, in pixels of the screen."""
-        dense = self.devicePixelRatioF()
-        origin = self.to_widget(0, 0)
-        wide, high = max(1, round(self.width() * dense)), max(1, round(self.height() * dense))
-        return View(wide, high, self.scale * dense, origin.x() * dense, origin.y() * dense)
-
-    def show_picture(self, picture: QImage, view: View) -> None:
-        """Take over a painted view."""
-        self.picture, self.picture_view = picture, view
-        self.update()
-
+    # -- what is shown ---------------------------------------------------------------------------
     def show_handle_set(self, handles: HandleSet | None, place: Array) -> None:
         """Take over the handles of the open rule and the map from its place to the sheet."""
         self.handles, self.place = handles, place
@@ -156,37 +70,17 @@ class SheetView(QWidget):
             self.picked = ""
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        if self.fitted:
-            self.fit()
-        else:
-            self._changed()
-
     # -- painting --------------------------------------------------------------------------------
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.fillRect(self.rect(), colour("surround"))
-        page = QRectF(
-            self.to_widget(-self.sheet.width / 2, -self.sheet.height / 2),
-            self.to_widget(self.sheet.width / 2, self.sheet.height / 2),
-        )
-        paint_ground(painter, page, self.sheet, QRectF(self.rect()))
-        if self.picture is not None and self.picture_view is not None:
-            ratio = self.scale / self.picture_view.scale
-            origin = self.to_widget(0, 0)
-            left, top = origin.x() - ratio * self.picture_view.left, origin.y() - ratio * self.picture_view.top
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, abs(ratio * self.devicePixelRatioF() - 1) > 1e-6)
-            painter.drawImage(QRectF(left, top, self.picture.width() * ratio, self.picture.height() * ratio), self.picture)
-        if self.show_grid:
-            paint_grid(painter, page, self.sheet, self.scale, self.to_widget)
-        painter.setPen(QPen(colour("edge"), 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(page.adjusted(-0.5, -0.5, 0.5, 0.5))
+        self.paint_sheet(painter)
         if self.under is not None:
             paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
-        if self.show_handles and self.handles is not None:
+        if self.instead:
+            paint_word(painter, self.instead, self.page().intersected(QRectF(self.rect())).topLeft() + QPointF(10, 10))
+        elif self.show_handles and self.handles is not None:
             self._handle_painter(painter).paint(self.handles, self.picked, self._hovered)
+        self.compare.paint_thread(painter)
         if self._stroke:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(colour("ver"), 2))
@@ -208,7 +102,7 @@ class SheetView(QWidget):
     # -- mouse -----------------------------------------------------------------------------------
     def handle_at(self, at: QPointF) -> str:
         """Return the name of the handle under a point, or nothing."""
-        if not self.show_handles or self.handles is None:
+        if not self.show_handles or self.handles is None or self.instead:
             return ""
         for handle in sorted(self.handles.seen(self.picked), key=lambda one: not one.of):  # those of a picked point lie over it
             if handle.form != "frame":
@@ -258,6 +152,8 @@ class SheetView(QWidget):
             self._pan = event.position()
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
             return
+        if event.button() == Qt.MouseButton.LeftButton and self.compare.grab(event.position()):
+            return
         name = self.handle_at(event.position()) if event.button() == Qt.MouseButton.LeftButton else ""
         if name and self.handles is not None:
             at = next(h.at for h in self.handles.handles if h.name == name)
@@ -270,7 +166,9 @@ class SheetView(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
-        if self._stroke is not None:
+        if self.compare.held:
+            self.compare.drag(at)
+        elif self._stroke is not None:
             if event.buttons() & Qt.MouseButton.LeftButton:
                 self._stroke.append(at)
                 self.update()
@@ -306,6 +204,7 @@ class SheetView(QWidget):
         return np.asarray(apply(inverse(self.place), on_page[None])[0])
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self.compare.let_go()
         if self._pan is not None and event.button() in (Qt.MouseButton.MiddleButton, Qt.MouseButton.LeftButton):
             self._pan = None
             self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else Qt.CursorShape.ArrowCursor)
@@ -340,6 +239,8 @@ class SheetView(QWidget):
         ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
         if key == Qt.Key.Key_Escape and self._stroke is not None:
             self._end_drawing(None)
+        elif self.compare.takes_key(event):
+            return
         elif key in POINT_KEYS and self.picked:
             self.work_on_points(POINT_KEYS[Qt.Key(key)])
         elif key == Qt.Key.Key_Escape and self._grab is not None:
@@ -358,6 +259,8 @@ class SheetView(QWidget):
             super().keyPressEvent(event)
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if self.compare.takes_key(event):
+            return
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = False
             self.setCursor(Qt.CursorShape.ArrowCursor)

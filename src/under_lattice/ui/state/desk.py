@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
+from under_lattice.core.errors import InputError
 from under_lattice.evaluate.result import ChainResult
 from under_lattice.measure.facts import Facts
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.state.looked_at import LookedAt
+from under_lattice.work.model import Design
 
 
 class Found(QObject):
@@ -51,3 +55,13 @@ class Desk(QObject):
         self.document = document
         self.looked = LookedAt(document)
         self.found = Found()
+
+    def edit(self, words: str, change: Callable[[Design], Design]) -> bool:
+        """Make one edit; a refusal is told."""
+        try:
+            self.document.apply(words, change(self.document.design))
+        except InputError as error:
+            self.told.emit(error.message)
+            return False
+        self.told.emit("")
+        return True

@@ -5,12 +5,14 @@ The one place for it: whoever changes it, all who listen hear of it; no panel kn
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
 from under_lattice.ui.state.document import Document
 from under_lattice.work.layers import AnyLayer
+from under_lattice.work.model import Design
 
 
 def _heard(name: str, signal: str, words: str) -> property:
@@ -27,6 +29,14 @@ def _heard(name: str, signal: str, words: str) -> property:
     return property(get, put, doc=words)
 
 
+@dataclass(frozen=True, eq=False)
+class Instead:
+    """A design looked at in place of the work, and what it is."""
+
+    design: Design
+    words: str
+
+
 class LookedAt(QObject):
     """What the person looks at in the open work; no part of the work itself."""
 
@@ -41,12 +51,14 @@ class LookedAt(QObject):
         self._layer = self._rule = ""
         self._bones, self._time = False, 0.0
         self._handles, self._grid = True, False
+        self._instead: Instead | None = None
         document.changed.connect(self._keep)
         longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
         self._layer = longest.id if longest is not None else ""
 
     def _keep(self) -> None:
-        """Choose another layer when the chosen one is gone."""
+        """Choose another layer when the chosen one is gone; whoever edits looks at the work again."""
+        self.instead = None
         chains = self._document.design.chains()
         if self.chosen is None:
             self.layer = chains[0].id if chains else ""
@@ -80,5 +92,6 @@ class LookedAt(QObject):
 
     bones = _heard("_bones", "picture_changed", "Whether lines only are shown.")
     time = _heard("_time", "picture_changed", "Of the loop, 0..1.")
+    instead = _heard("_instead", "picture_changed", "What is looked at for a while in place of the work, or None.")
     handles = _heard("_handles", "overlay_changed", "Whether handles are shown on the sheet.")
     grid = _heard("_grid", "overlay_changed", "Whether the construction grid is shown on the sheet.")

@@ -8,16 +8,11 @@ from typing import Any, TypeVar
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from under_lattice.core.errors import InputError
-from under_lattice.evaluate.result import ChainResult, place_on_sheet
-from under_lattice.geometry.affine import IDENTITY
+from under_lattice.evaluate.result import ChainResult
 from under_lattice.measure.facts import Facts
-from under_lattice.pattern.stage import Stage
 from under_lattice.picking.picker import Level, Picked
 from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Cure, Warn
-from under_lattice.rules.ground import Ground
-from under_lattice.rules.handles import Drag
 from under_lattice.rules.shared.touches import Place
 from under_lattice.ui.look.tokens import CHAIN_WIDTH
 from under_lattice.ui.panels.back_bar import BackBar
@@ -28,6 +23,8 @@ from under_lattice.ui.panels.named_panel import NamedPanel
 from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
+from under_lattice.ui.tray.tray import Tray
+from under_lattice.ui.window.handling import Handling
 from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Thumbs
 from under_lattice.work.edits import add_rule
 from under_lattice.work.layers import AnyLayer
@@ -61,9 +58,10 @@ class Studio(QWidget):
         self._problem, self._plain = "", False
         self._picked: Picked | None = None
         self._level = -1
-        self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
         self.sheet, self.facts_line = SheetView(), FactsLine()
+        self.handling = Handling(self.desk, self.sheet)
         self.panels = [panel(self.desk) for panel in PANELS]
+        self.tray = Tray(self.desk)
         self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
@@ -93,12 +91,12 @@ class Studio(QWidget):
         right.addWidget(self.facts_line)
         row.addWidget(left)
         row.addLayout(right, 1)
+        row.addWidget(self.tray)
 
     def _connect(self) -> None:
         self.document.changed.connect(self._changed)
         self.looked.layer_changed.connect(self._ask)
         self.looked.picture_changed.connect(self._ask)
-        self.looked.rule_changed.connect(lambda _: self._show_handles())
         self.looked.overlay_changed.connect(self._show_overlay)
         self.desk.told.connect(self.facts_line.tell)
         queued = Qt.ConnectionType.QueuedConnection
@@ -110,12 +108,7 @@ class Studio(QWidget):
         self.sheet.pointed.connect(self.engine.pick)
         self.sheet.pressed.connect(self._wider)
         self.sheet.view_changed.connect(self._view_changed)
-        self.sheet.drag_begun.connect(self._drag_begun)
-        self.sheet.dragged.connect(self._dragged)
-        self.sheet.drag_ended.connect(self._drag_ended)
-        self.sheet.point_work.connect(self._work_on_points)
-        self.sheet.line_drawn.connect(self._line_drawn)
-        self.chain.drawing_wanted.connect(self.begin_drawing)
+        self.chain.drawing_wanted.connect(self.handling.begin_drawing)
         self.chips.add_wanted.connect(self.add_layer)
         self.chips.menu_wanted.connect(self.layer_menu)
         self.chain.add_wanted.connect(self.add_rule)
@@ -168,8 +161,11 @@ class Studio(QWidget):
             return
         self._number = next(NUMBERS)
         self._busy.start()
+        instead, view = self.looked.instead, self.sheet.wanted_view()
+        design = instead.design if instead is not None else self.document.design
+        self.sheet.show_instead(instead.words if instead is not None else "", design.sheet)
         self.engine.ask(
-            Request(self._number, self.document.design, self.sheet.wanted_view(), self.layer, self.looked.bones, self.looked.time)
+            Request(self._number, design, view, self.layer, self.looked.bones, self.looked.time, aside=instead is not None)
         )
 
     def showEvent(self, event: Any) -> None:
@@ -191,15 +187,13 @@ class Studio(QWidget):
             self.facts_line.show_facts(self.facts, self.document.design.sheet, self._problem)
         else:
             self.sheet.show_picture(answer.picture, answer.request.view)
+        if not answer.problem and not answer.request.aside:
             self.found.results = answer.results
         if self.settled:
             self._busy.stop()
             ready = f"{max(1, round(answer.seconds * 1000))} ms"
             self.facts_line.show_time(WARMING.format(0) if answer.plain else ready)
-        if self._drag is None:
-            self._show_handles()
-        else:
-            self._show_handles(keep_picked=True)
+        self.handling.show()
         self.painted.emit()
 
     def _show_warming(self, share: float) -> None:
@@ -224,83 +218,6 @@ class Studio(QWidget):
             panel.refresh()
         self._changed()
 
-    # -- handles ---------------------------------------------------------------------------------
-    def _open_step(self) -> tuple[Rule, Stage, Stage, Ground, ChainResult] | None:
-        """The open rule with the stages before and after it, if its handles can be shown."""
-        result, layer = self.results.get(self.layer), self.chosen
-        if result is None or layer is None or layer.hidden:
-            return None
-        before: Stage | None = None
-        for step in result.steps:
-            if step.rule.id == self.chain.open_rule and step.stage is not None:
-                above = before if before is not None else step.stage
-                if step.problem or not step.rule.on or step.stage.n == 0:
-                    return None
-                read = {layer: picture.marks for layer, picture in result.others.items()}
-                ground = Ground(IDENTITY, result.known, layers=read, drawn=result.others)
-                return step.rule, above, step.stage, ground, result
-            before = step.stage
-        return None
-
-    def _show_handles(self, keep_picked: bool = False) -> None:
-        found = self._open_step()
-        if found is None:
-            self.sheet.show_handle_set(None, IDENTITY)
-            return
-        rule, above, stage, ground, result = found
-        handles = rule.handles(above, stage, ground, self.document.design.sheet.unit)
-        self.sheet.show_handle_set(handles, place_on_sheet(result, above if rule.family == "motif" else stage))
-
-    def _drag_begun(self, name: str) -> None:
-        found = self._open_step()
-        if found is not None:
-            shown, above, stage, ground, _ = found
-            rule = self.document.design.layer(self.layer).rule(shown.id)  # as it stands now, not in the last answer
-            self._drag = (rule, above, stage, ground, object(), self.document.design)
-
-    def _dragged(self, drag: Drag) -> None:
-        if self._drag is None:
-            return
-        rule, above, stage, ground, visit, design = self._drag
-        try:
-            changes = rule.dragged(drag, above, stage, ground)
-            if not changes:
-                return
-            self.document.apply(f"{rule.shown_name()}, {drag.name}", turned_together(design, self.layer, rule.id, changes), visit)
-        except InputError as error:
-            self.facts_line.tell(error.message)
-
-    def _drag_ended(self, kept: bool) -> None:
-        if self._drag is not None:
-            visit, self._drag = self._drag[4], None
-            if kept:
-                self.document.end_visit()
-            else:
-                self.document.give_up(visit)
-            self._show_handles()
-
-    def _change_open(self, words: str, change: Callable[[Rule], dict[str, Any]]) -> None:
-        """Change the open rule by what was done on the sheet; a refusal is said in the facts."""
-        rule = next((one for one in self.chosen.own_rules if one.id == self.chain.open_rule), None) if self.chosen else None
-        if rule is None:
-            self.facts_line.tell("open the rule that is worked on first")
-            return
-        name = rule.id
-        self.edit(words, lambda design: turned_together(design, self.layer, name, change(rule)))
-
-    def _work_on_points(self, work: str, name: str, at: Any) -> None:
-        self._change_open(f"{work.capitalize()}: a point", lambda rule: rule.reworked(work, name, at))
-
-    def begin_drawing(self) -> None:
-        """Take the next drag on the sheet as a line for the open rule."""
-        self.facts_line.tell("draw on the sheet; Escape gives it up")
-        self.sheet.begin_drawing()
-
-    def _line_drawn(self, line: Any) -> None:
-        self.facts_line.tell("")
-        if line is not None:
-            self._change_open("Draw a line", lambda rule: rule.drawn(line))
-
     # -- what is under the pointer ----------------------------------------------------------------
     def _show_picked(self, picked: Picked | None) -> None:
         same = (
@@ -311,7 +228,7 @@ class Studio(QWidget):
         if not same:
             self._level = -1
         self._picked = picked
-        shown = self.sheet.underMouse() and self._drag is None
+        shown = self.sheet.underMouse() and not self.handling.dragging
         self.sheet.show_under(
             picked.levels[max(0, min(self._level, len(picked.levels) - 1))] if picked is not None and shown else None
         )
@@ -350,10 +267,4 @@ class Studio(QWidget):
 
     def edit(self, words: str, change: Callable[[Design], Design]) -> bool:
         """Make one edit; a refusal is said in the facts."""
-        try:
-            self.document.apply(words, change(self.document.design))
-        except InputError as error:
-            self.facts_line.tell(error.message)
-            return False
-        self.facts_line.tell("")
-        return True
+        return self.desk.edit(words, change)

@@ -78,7 +78,7 @@ class Window(Host):
             **dict.fromkeys(VIEWS, self._show_overlays),
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
             "true_size": lambda: self._on_sheet(lambda s: s.sheet.true_size()),
-            "draw_line": lambda: self._on_sheet(lambda s: s.begin_drawing()),
+            "draw_line": lambda: self._on_sheet(lambda s: s.handling.begin_drawing()),
             **{f"{work}_point": partial(self._point_work, work) for work in ("add", "remove", "smooth", "straight")},
             "zoom_in": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(1.25)),
             "zoom_out": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(0.8)),

@@ -120,7 +120,7 @@ class WorkFiles:
 
         def saved(_: object) -> None:
             self.saving = None
-            document.saved_as(path, work.design)
+            document.saved_as(path, work)
             if self.window.studio is not None:
                 self.window.studio.facts_line.tell(f"saved as {path.name}")
 

@@ -32,14 +32,17 @@ OUT_OF_DATE = 0.5  # seconds after which a picture under way is given up for a n
 LONG = 0.4  # seconds after which a rule, or the painter, says how far it is
 DRAWING = "drawing"
 TOLD_EVERY = 0.1
-SHEET = "sheet"
+SHEET, BESIDE = "sheet", "beside"
 FAULT = "this could not be drawn ({}); the last picture stays. Undo takes the change back"
 STOPPED = "stopped; the picture is the one before. Undo takes the change back"
 
 
 @dataclass(frozen=True)
 class Request:
-    """What is wanted: a design in a view at a time of the loop (0..1), with the pictures of one layer's steps."""
+    """What is wanted: a design in a view at a time of the loop (0..1), with the pictures of one layer's steps.
+
+    One that is `aside` is looked at instead of the work for a while: a picture alone is wanted.
+    """
 
     number: int
     design: Design
@@ -47,6 +50,7 @@ class Request:
     layer: str
     bones: bool = False
     time: float = 0.0
+    aside: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,6 +106,7 @@ class Engine(QObject):
     painted = Signal(object)
     picked = Signal(object)  # Picked or None
     thumbs = Signal(object)
+    beside = Signal(object, object)  # picture and view of what the work is compared with
     warming = Signal(float)  # how much of the compiling is done
     working = Signal(str, float)  # a rule or the painter that works long, and how far it is
 
@@ -127,6 +132,17 @@ class Engine(QObject):
         job.gives_way = self._give_way
         job.failed = lambda sentence: self._failed(request, job, sentence)
         self._job = worker().ask(job)
+
+    def ask_beside(self, design: Design, view: View, time: float) -> None:
+        """Ask for a picture of another design in the view of the sheet; `beside` brings it."""
+
+        def painted(progress: Progress) -> QImage:
+            evaluator = Evaluator(SHARED)
+            results = evaluator.design(design, progress, time, needed(design))
+            return to_image(paint_now(make_scene(design, results, evaluator, progress=progress), view, progress))
+
+        job = Job(BESIDE, Urgency.LOOKED_AT, painted, lambda picture: self.beside.emit(picture, view), owner=self)
+        worker().ask(job)
 
     def pick(self, x: float, y: float) -> None:
         """Ask what is seen at a point of the page in the last painted view; `picked` answers."""
@@ -198,6 +214,9 @@ class Engine(QObject):
         problem, picture = "", QImage(1, 1, QImage.Format.Format_RGBA8888_Premultiplied)
         results: dict[str, ChainResult] = {}
         try:
+            if request.aside:
+                self._look_aside(request, progress, notes)
+                return
             wanted = needed(request.design, request.layer)
             results = self._evaluator.design(request.design, progress, request.time, wanted)
             if self._shown is None or not self._shown.serves(request, plain):
@@ -212,6 +231,15 @@ class Engine(QObject):
         self.painted.emit(Answer(request, picture, results, took, problem, plain, tuple(notes)))
         if results and not problem:
             worker().ask(Job("facts", Urgency.LOOKED_AT, partial(self._thumbs, request), owner=self))
+
+    def _look_aside(self, request: Request, progress: Progress, notes: list[str]) -> None:
+        """Paint another design in place of the work; what is kept of the work stays."""
+        evaluator = Evaluator(SHARED)
+        results = evaluator.design(request.design, progress, request.time, needed(request.design))
+        scene = make_scene(request.design, results, evaluator, request.bones, progress=progress)
+        picture = to_image(paint_now(scene, request.view, progress.named(DRAWING)))
+        self._shown_at = time.perf_counter()
+        self.painted.emit(Answer(request, picture, results, self._shown_at - self._begun, plain=not is_warm(), notes=tuple(notes)))
 
     def _thumbs(self, request: Request, progress: Progress) -> None:
         later = replace(progress, stop=lambda: progress.stop() or self._last is not request)

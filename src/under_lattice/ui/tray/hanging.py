@@ -1,0 +1,138 @@
+"""The hanging thread: the work as it is on top, from its bead two strands of four siblings, and the end bead that says how far."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from under_lattice.ui.look.thread import draw_thread, round_bead
+from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.tray.tile import Tile
+
+WIDE, NOW_HIGH = 240, 76
+TILE_WIDE, TILE_HIGH, STEP_DOWN = 112, 54, 64
+COUNT, APART = 8, 128  # from one strand to the other
+TOP, TRAVEL = NOW_HIGH + 24, 32
+TAIL = TOP + 4 * STEP_DOWN
+HIGH = TAIL + 54
+WAYS = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 2, Qt.Key.Key_Up: -2, Qt.Key.Key_Home: -99, Qt.Key.Key_End: 99}
+
+
+class Reach(QWidget):
+    """The end bead of the thread: dragged up or down it says how far values may roam."""
+
+    moved = Signal(float)
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.share = 0.5
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedSize(28, TRAVEL + 22)
+        self.setCursor(Qt.CursorShape.SizeVerCursor)
+        self.setToolTip("How far the next deal may roam: drag, or arrow keys")
+        self.show_share(0.5)
+
+    def show_share(self, share: float) -> None:
+        """Put the bead at a share 0..1."""
+        self.share = share
+        self.setAccessibleName(f"How far, {share:.0%}")
+        self.update()
+
+    def _y(self) -> float:
+        return 11 + self.share * TRAVEL
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        path = QPainterPath(QPointF(self.width() / 2, 0))
+        path.lineTo(self.width() / 2, self._y())
+        draw_thread(painter, path)
+        round_bead(painter, QPointF(self.width() / 2, self._y()), 7, self.hasFocus(), None, colour("panel"))
+        painter.end()
+
+    def _to(self, share: float) -> None:
+        share = min(max(share, 0.0), 1.0)
+        if share != self.share:
+            self.show_share(share)
+            self.moved.emit(share)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.mouseMoveEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._to(round((event.position().y() - 11) / TRAVEL, 2))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.02
+        if event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Right):
+            self._to(round(self.share + step, 2))
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Left):
+            self._to(round(self.share - step, 2))
+        else:
+            super().keyPressEvent(event)
+
+
+class Hanging(QWidget):
+    """The pictures on their threads."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedSize(WIDE, HIGH)
+        self.now = Tile(WIDE, NOW_HIGH, self)
+        self.now.word, self.now.marked, self.now.always = "now", True, True
+        self.now.setAccessibleName("The work as it is")
+        self.now.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.now.setCursor(Qt.CursorShape.ArrowCursor)
+        self.tiles = [Tile(TILE_WIDE, TILE_HIGH, self) for _ in range(COUNT)]
+        for k, tile in enumerate(self.tiles):
+            tile.move((k % 2) * APART, TOP + (k // 2) * STEP_DOWN)
+            tile.word = str(k + 1)
+            tile.key_pressed.connect(lambda event, k=k: self._walk(k, event))
+            tile.show_picture(None)
+        self.reach = Reach(self)
+        self.reach.move((WIDE - self.reach.width()) // 2, TAIL + 4)
+
+    @staticmethod
+    def sizes() -> tuple[QSize, QSize]:
+        """Return the sizes of the pictures: of the work as it is, and of a sibling."""
+        return QSize(WIDE - 4, NOW_HIGH - 4), QSize(TILE_WIDE - 4, TILE_HIGH - 4)
+
+    def _walk(self, at: int, event: QKeyEvent) -> None:
+        """Walk along the thread by arrow keys: left and right from one to the next, up and down along a strand."""
+        way = WAYS.get(Qt.Key(event.key()))
+        if way is None:
+            return
+        to = min(max(at + way, 0), COUNT - 1) if abs(way) > 2 or 0 <= at + way < COUNT else at
+        while to != at and not self.tiles[to].isEnabled():
+            to -= 1 if to > at else -1
+        self.tiles[to].setFocus(Qt.FocusReason.OtherFocusReason)
+        event.accept()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        middle = WIDE / 2
+        for k in (0, 1):
+            x = k * APART + TILE_WIDE / 2
+            path = QPainterPath(QPointF(middle, NOW_HIGH))
+            path.cubicTo(middle, NOW_HIGH + 16, x, NOW_HIGH + 4, x, TOP)
+            path.lineTo(x, TAIL - 10)
+            path.cubicTo(x, TAIL + 2, middle, TAIL - 8, middle, TAIL + 6)
+            draw_thread(painter, path)
+            for row in range(4):
+                round_bead(painter, QPointF(x, TOP + row * STEP_DOWN - 5), 3, True)
+        round_bead(painter, QPointF(middle, NOW_HIGH + 1), 5, True)
+        painter.setPen(QPen(colour("strong"), 1))
+        left = middle + 14
+        for k in range(5):
+            y = TAIL + 15 + k * TRAVEL / 4
+            painter.drawLine(QPointF(left, y), QPointF(left + 5, y))
+        painter.setPen(colour("text2"))
+        font = painter.font()
+        font.setPixelSize(max(12, font.pixelSize() - 1))
+        painter.setFont(font)
+        painter.drawText(QRectF(left + 10, TAIL + 6, 80, 18), Qt.AlignmentFlag.AlignVCenter, "near")
+        painter.drawText(QRectF(left + 10, TAIL + 6 + TRAVEL, 80, 18), Qt.AlignmentFlag.AlignVCenter, "far")
+        painter.end()

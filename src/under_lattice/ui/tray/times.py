@@ -1,0 +1,19 @@
+"""The time a version is kept at, written and read."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+
+def now_text() -> str:
+    """Return the time it is, in ISO form to the minute."""
+    return datetime.now().isoformat(timespec="minutes")
+
+
+def said(at: str) -> str:
+    """Return a time as it is shown: the hour if it is today, else the day."""
+    try:
+        then = datetime.fromisoformat(at)
+    except ValueError:
+        return ""
+    return f"{then:%H:%M}" if then.date() == datetime.now().date() else f"{then:%Y-%m-%d}"

@@ -1,0 +1,56 @@
+"""The tray: siblings above, kept versions below; it can be closed, and is found again as it was left."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QHideEvent, QShowEvent
+from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
+
+from under_lattice.ui.look.tokens import TRAY_WIDTH
+from under_lattice.ui.state.desk import Desk
+from under_lattice.ui.tray.kept_panel import KeptPanel
+from under_lattice.ui.tray.siblings_panel import SiblingsPanel
+
+KEPT_LEAST = 124
+
+
+class Tray(QWidget):
+    """The column at the right."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.setObjectName("tray")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(TRAY_WIDTH)
+        self.siblings, self.kept = SiblingsPanel(desk), KeptPanel(desk)
+        self.above = QScrollArea()
+        self.above.setWidget(self.siblings)
+        self.above.setWidgetResizable(True)
+        self.above.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.kept.setMinimumHeight(KEPT_LEAST)
+        line = QFrame()
+        line.setObjectName("divider")
+        line.setFixedHeight(1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.above)
+        column.addWidget(line)
+        column.addWidget(self.kept, 1)
+
+    def refresh(self) -> None:
+        """Draw anew what carries the colours of the theme."""
+        self.update()
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        wanted = self.siblings.sizeHint().height()
+        self.above.setFixedHeight(min(wanted, self.height() - KEPT_LEAST - 1))
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.siblings.roaming.wake(True)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.siblings.roaming.wake(False)

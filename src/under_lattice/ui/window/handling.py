@@ -1,0 +1,119 @@
+"""Hands on the handles of the open rule: what they show, and what a drag, a line or work on points makes of the rule."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject
+
+from under_lattice.core.errors import InputError
+from under_lattice.evaluate.result import ChainResult, place_on_sheet
+from under_lattice.geometry.affine import IDENTITY
+from under_lattice.pattern.stage import Stage
+from under_lattice.rules.base import Rule
+from under_lattice.rules.ground import Ground
+from under_lattice.rules.handles import Drag
+from under_lattice.ui.sheet.sheet_view import SheetView
+from under_lattice.ui.state.desk import Desk
+from under_lattice.work.model import Design
+from under_lattice.work.turning import turned_together
+
+
+class Handling(QObject):
+    """Turns what is done with handles on a sheet into edits."""
+
+    def __init__(self, desk: Desk, sheet: SheetView) -> None:
+        super().__init__(sheet)
+        self.desk, self.sheet = desk, sheet
+        self.document, self.looked, self.found = desk.document, desk.looked, desk.found
+        self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
+        self.looked.rule_changed.connect(lambda _: self.show())
+        sheet.drag_begun.connect(self._drag_begun)
+        sheet.dragged.connect(self._dragged)
+        sheet.drag_ended.connect(self._drag_ended)
+        sheet.point_work.connect(self._work_on_points)
+        sheet.line_drawn.connect(self._line_drawn)
+
+    @property
+    def dragging(self) -> bool:
+        """Whether a handle is held."""
+        return self._drag is not None
+
+    def _open_step(self) -> tuple[Rule, Stage, Stage, Ground, ChainResult] | None:
+        """The open rule with the stages before and after it, if its handles can be shown."""
+        result, layer = self.found.results.get(self.looked.layer), self.looked.chosen
+        if result is None or layer is None or layer.hidden:
+            return None
+        before: Stage | None = None
+        for step in result.steps:
+            if step.rule.id == self.looked.rule and step.stage is not None:
+                above = before if before is not None else step.stage
+                if step.problem or not step.rule.on or step.stage.n == 0:
+                    return None
+                read = {layer: picture.marks for layer, picture in result.others.items()}
+                ground = Ground(IDENTITY, result.known, layers=read, drawn=result.others)
+                return step.rule, above, step.stage, ground, result
+            before = step.stage
+        return None
+
+    def show(self) -> None:
+        """Show the handles of the open rule, as it was last evaluated."""
+        found = self._open_step()
+        if found is None:
+            self.sheet.show_handle_set(None, IDENTITY)
+            return
+        rule, above, stage, ground, result = found
+        handles = rule.handles(above, stage, ground, self.document.design.sheet.unit)
+        self.sheet.show_handle_set(handles, place_on_sheet(result, above if rule.family == "motif" else stage))
+
+    def _drag_begun(self, name: str) -> None:
+        found = self._open_step()
+        if found is not None:
+            shown, above, stage, ground, _ = found
+            rule = self.document.design.layer(self.looked.layer).rule(shown.id)  # as it stands now, not in the last answer
+            self._drag = (rule, above, stage, ground, object(), self.document.design)
+
+    def _dragged(self, drag: Drag) -> None:
+        if self._drag is None:
+            return
+        rule, above, stage, ground, visit, design = self._drag
+        try:
+            changes = rule.dragged(drag, above, stage, ground)
+            if changes:
+                made = turned_together(design, self.looked.layer, rule.id, changes)
+                self.document.apply(f"{rule.shown_name()}, {drag.name}", made, visit)
+        except InputError as error:
+            self.desk.told.emit(error.message)
+
+    def _drag_ended(self, kept: bool) -> None:
+        if self._drag is not None:
+            visit, self._drag = self._drag[4], None
+            if kept:
+                self.document.end_visit()
+            else:
+                self.document.give_up(visit)
+            self.show()
+
+    def _change_open(self, words: str, change: Callable[[Rule], dict[str, Any]]) -> None:
+        """Change the open rule by what was done on the sheet; a refusal is said in the facts."""
+        rules = self.looked.chosen.own_rules if self.looked.chosen is not None else ()
+        rule = next((one for one in rules if one.id == self.looked.rule), None)
+        if rule is None:
+            self.desk.told.emit("open the rule that is worked on first")
+            return
+        name = rule.id
+        self.desk.edit(words, lambda design: turned_together(design, self.looked.layer, name, change(rule)))
+
+    def _work_on_points(self, work: str, name: str, at: Any) -> None:
+        self._change_open(f"{work.capitalize()}: a point", lambda rule: rule.reworked(work, name, at))
+
+    def begin_drawing(self) -> None:
+        """Take the next drag on the sheet as a line for the open rule."""
+        self.desk.told.emit("draw on the sheet; Escape gives it up")
+        self.sheet.begin_drawing()
+
+    def _line_drawn(self, line: Any) -> None:
+        self.desk.told.emit("")
+        if line is not None:
+            self._change_open("Draw a line", lambda rule: rule.drawn(line))

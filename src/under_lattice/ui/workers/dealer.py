@@ -1,0 +1,70 @@
+"""Siblings with their pictures, dealt off the interface thread and given up for the sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import partial
+
+from PySide6.QtCore import QObject, QSize, Signal
+from PySide6.QtGui import QImage
+
+from under_lattice.core.progress import Progress
+from under_lattice.evaluate.cache import SHARED
+from under_lattice.explore.dealing import Sibling, Terms, dealt
+from under_lattice.explore.looks import Looks
+from under_lattice.render.painter import paint_now
+from under_lattice.render.warm import is_warm
+from under_lattice.scene.close_up import close_up, only_seen
+from under_lattice.ui.workers.small_pictures import to_image
+from under_lattice.ui.workers.worker import Job, Urgency, worker
+from under_lattice.work.model import Design
+
+SLOT = "deal"
+FAULT = "siblings could not be dealt ({}); the work is as it was"
+
+
+@dataclass(frozen=True, eq=False)
+class Hung:
+    """A sibling with its picture."""
+
+    sibling: Sibling
+    picture: QImage
+
+
+class Dealer(QObject):
+    """Asks the worker for deals; a newer one takes the place of the one under way."""
+
+    begun = Signal(int, QImage)  # number of the deal, picture of the work as it is
+    came = Signal(int, object)  # number of the deal, Hung
+    ended = Signal(int)
+    failed = Signal(int, str)
+
+    def ask(self, number: int, design: Design, terms: Terms, now: QSize, small: QSize) -> None:
+        """Ask for a deal from a design: a picture of that in `now` px, one of each sibling in `small` px."""
+        job = Job(SLOT, Urgency.REST, partial(self._deal, number, design, terms, now, small), owner=self, fault=FAULT)
+        job.done = lambda whole: self.ended.emit(number) if whole else None
+        job.failed = partial(self.failed.emit, number)
+        worker().ask(job)
+
+    def drop(self) -> None:
+        """Give up what is being dealt."""
+        worker().drop(self)
+
+    @staticmethod
+    def ready() -> bool:
+        """Tell whether the painter that tells siblings apart is made."""
+        return is_warm()
+
+    def _deal(self, number: int, design: Design, terms: Terms, now: QSize, small: QSize, progress: Progress) -> bool:
+        looks = Looks(SHARED)
+        span = looks.look(design, progress).span
+        self.begun.emit(number, self._picture(looks, design, span, now, progress))
+        for sibling in dealt(design, terms, looks, progress):
+            self.came.emit(number, Hung(sibling, self._picture(looks, sibling.design, span, small, progress)))
+        return True
+
+    @staticmethod
+    def _picture(looks: Looks, design: Design, span: float, size: QSize, progress: Progress) -> QImage:
+        scene, _ = looks.scene(design, progress)
+        view = close_up(scene, span, size.width(), size.height())
+        return to_image(paint_now(only_seen(scene, view), view, progress))
