@@ -1,4 +1,4 @@
-"""``under-lattice``: no arguments open the window; ``render``, ``facts`` and ``rules`` need no display."""
+"""``under-lattice``: no arguments open the window; ``render``, ``facts``, ``rules``, ``siblings`` and ``strip`` need no display."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import under_lattice
+from under_lattice.command_line.exploring import add_siblings, add_strip, write_siblings, write_strip
 from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
@@ -30,7 +31,7 @@ from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Design, Work
 
 DONE, REFUSED, MISUSED = 0, 1, 2
-ORDERS = ("render", "facts", "rules")
+ORDERS = ("render", "facts", "rules", "siblings", "strip")
 
 
 def parser() -> argparse.ArgumentParser:
@@ -49,6 +50,8 @@ def parser() -> argparse.ArgumentParser:
     facts.add_argument("file")
     facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE")
     facts.add_argument("--json", action="store_true")
+    add_siblings(orders.add_parser("siblings", help="write random relatives of a work into a folder"))
+    add_strip(orders.add_parser("strip", help="step one or two numbers or choices across a contact sheet"))
     rules = orders.add_parser("rules", help="list every rule and its numbers")
     rules.add_argument("--json", action="store_true")
     return top
@@ -66,6 +69,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
                 _render(options)
             case "facts":
                 _facts(options)
+            case "siblings":
+                write_siblings(options, _load(options.file, options.set))
+            case "strip":
+                write_strip(options, _load(options.file, options.set))
             case _:
                 _rules(options.json)
     except LatticeError as error:

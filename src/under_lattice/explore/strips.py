@@ -16,7 +16,7 @@ from typing import Any
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short, typed
 from under_lattice.declare.dials import Angle, Choice, Dial, NumberDial, Palette, Point
-from under_lattice.declare.moving import mixed_evenly, mixed_ratio
+from under_lattice.declare.moving import mixed_evenly, mixed_ratio, tidied
 from under_lattice.explore.movable import MOTIF, Movable, Movables, plain_motifs
 from under_lattice.explore.words import said
 from under_lattice.rules import KINDS
@@ -259,10 +259,16 @@ def suggested_axis(design: Design, address: Address, kept: Sequence[Kept] = ()) 
             raise InputError(f"{one.dial.label} cannot be stepped")
         return listed_axis(design, address, values)
     value, dial = float(one.value), one.dial
-    wide = 2 * dial.step if dial.kind in ("count", "seed") else max(abs(value) / 2, 10 * dial.step)
-    start, stop = value - wide, value + wide
-    if value >= 0 and dial.kind != "angle":
-        start = max(start, 0.0)
+    low, high = dial.slides
+    if dial.kind in ("count", "seed"):
+        wide = 2 * max(1.0, round(abs(value) / 8))
+    elif 0 < low and high < 2 * low:  # a little makes much of it
+        wide = (high - low) / 8
+    else:
+        wide = tidied(abs(value) / 2 or 10 * dial.step)
+    start, stop = dial.held(value - wide), dial.held(value + wide)
+    if stop - value != value - start:  # at an end of its range: all the steps to the other side
+        start, stop = (value - wide, value) if value - start > stop - value else (value, value + wide)
     return number_axis(design, address, dial.held(start), dial.held(stop), 5)
 
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
     QDialog,
+    QFileDialog,
     QHBoxLayout,
     QLabel,
     QProgressBar,
@@ -26,7 +29,7 @@ from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.workers.worker import Job, Urgency, worker
-from under_lattice.work.model import Work
+from under_lattice.work.model import Work, slug
 
 FAULT = "this could not be written ({}); nothing was changed on the disk"
 
@@ -43,16 +46,28 @@ def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
     return options.write(output.Job(scene, design.sheet, work, progress))
 
 
+Several = tuple[tuple[str, Work], ...]  # works by their names
+
+
+def free_path(folder: Path, name: str, ending: str) -> Path:
+    """Return a file that is not there yet: of that name, or with a number behind it."""
+    path, k = folder / f"{name}{ending}", 1
+    while path.exists():
+        k += 1
+        path = folder / f"{name}-{k}{ending}"
+    return path
+
+
 class ExportDialog(QDialog):
     """Choose a format and its options, then a file."""
 
     finished_with = Signal(str)
     _told = Signal(str, float)
 
-    def __init__(self, work: Work, folder: Path, parent: QWidget) -> None:
+    def __init__(self, work: Work, folder: Path, parent: QWidget, several: Several = ()) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Export")
-        self.work, self.folder = work, folder
+        self.setWindowTitle(f"Export {len(several)} versions" if several else "Export")
+        self.work, self.folder, self.several = work, folder, several
         self.export: Job | None = None
         self.chosen: dict[str, Format] = {kind.ending: kind() for kind in output.FORMATS}
         column = QVBoxLayout(self)
@@ -94,7 +109,7 @@ class ExportDialog(QDialog):
         buttons.addStretch(1)
         self.cancel = QPushButton("Cancel")
         self.cancel.clicked.connect(self._cancel)
-        self.go = QPushButton("Choose a file…")
+        self.go = QPushButton("Choose a folder…" if self.several else "Choose a file…")
         self.go.setObjectName("primary")
         self.go.clicked.connect(self._choose)
         self.go.setDefault(True)
@@ -131,6 +146,11 @@ class ExportDialog(QDialog):
         self.adjustSize()
 
     def _choose(self) -> None:
+        if self.several:
+            folder = QFileDialog.getExistingDirectory(self, "Export all into", str(self.folder))
+            if folder:
+                self.write_all(Path(folder))
+            return
         ending = self.format
         name = self.work.design.name.lower().replace(" ", "-") or "pattern"
         path = ask_where(self, "Export", self.folder / f"{name}.{ending}", f".{ending}", self.options().title)
@@ -145,13 +165,29 @@ class ExportDialog(QDialog):
             data = export_bytes(work, options, progress)
             progress.check()
             write_atomically(path, data)
-            return str(path)
+            return path.name
 
+        self._begin(f"export {path}", written)
+
+    def write_all(self, folder: Path) -> None:
+        """Write each of several works into a folder, under names that are not taken there."""
+        works, options = self.several, self.options()
+
+        def written(progress: Progress) -> str:
+            for k, (name, work) in enumerate(works):
+                progress.step(k / len(works))
+                path = free_path(folder, f"{slug(work.design.name)}-{slug(name)}", f".{options.ending}")
+                write_atomically(path, export_bytes(work, options, replace(progress, tell=lambda *_: None)))
+            return f"{len(works)} files into {folder.name}"
+
+        self._begin(f"export {folder}", written)
+
+    def _begin(self, slot: str, written: Callable[[Progress], str]) -> None:
         self.bar.setValue(0)
         self.bar.show()
         self.error.setText("")
         self.go.setEnabled(False)
-        job = Job(f"export {path}", Urgency.REST, written, self._done, self._failed, self._told.emit, owner=self, fault=FAULT)
+        job = Job(slot, Urgency.REST, written, self._done, self._failed, self._told.emit, owner=self, fault=FAULT)
         self.export = worker().ask(job)
 
     def _done(self, path: str) -> None:

@@ -9,7 +9,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
 from under_lattice.measure.facts import Facts
-from under_lattice.rules.base import Rule
+from under_lattice.rules.base import EVERY, Rule
 from under_lattice.ui.state.document import Document
 from under_lattice.work.address import Address
 from under_lattice.work.edits import set_dials, with_picture
@@ -23,8 +23,15 @@ from under_lattice.work.turning import turned
 class Hand:
     """Edits one rule of one layer."""
 
-    def __init__(self, document: Document, layer: str, rule: str, say: Callable[[str], None]) -> None:
-        self.document, self.layer, self.rule_id, self._say = document, layer, rule, say
+    def __init__(
+        self,
+        document: Document,
+        layer: str,
+        rule: str,
+        say: Callable[[str], None],
+        ask: Callable[[str, Address], None] = lambda what, address: None,
+    ) -> None:
+        self.document, self.layer, self.rule_id, self._say, self._ask = document, layer, rule, say, ask
         self.facts = Facts()
         self._seen: tuple[Design, AnyLayer, Rule] | None = None
 
@@ -104,9 +111,15 @@ class Hand:
 
     def set_locked(self, name: str, locked: bool) -> None:
         """Lock or unlock a dial."""
-        rest = tuple(one for one in self.rule.locked if one != name)
+        rule = self.rule
+        held = tuple(rule.dials()) if EVERY in rule.locked else rule.locked  # of a rule that is locked whole, all but this stay so
+        rest = tuple(one for one in held if one != name)
         design = set_dials(self.document.design, self.layer, self.rule_id, {"locked": (*rest, name) if locked else rest})
         self.document.apply("Lock" if locked else "Unlock", design)
+
+    def ask(self, what: str, name: str, end: str = "") -> None:
+        """Ask others to do something with a dial: ``siblings``, a ``strip``, or ``lock but``."""
+        self._ask(what, Address(self.layer, self.rule_id, name, end))
 
     def say(self, sentence: str) -> None:
         """Tell the person something in the facts line."""

@@ -69,7 +69,7 @@ class NumberRow(DialRow):
             if self.slider is not None:
                 self.slider.show_value(float(value))
         if self.lock is not None:
-            self.lock.setChecked(self.name in self.hand.rule.locked)
+            self.lock.setChecked(self.hand.rule.holds(self.name))
         words = ", ".join(filter(None, (self.hand.words(self.name), tie_words(self.hand, self.name))))
         self.hint.setText(words)
         self.hint.setVisible(bool(words))
@@ -277,7 +277,7 @@ class NumberRow(DialRow):
         if self.number.vary:
             vary = [("Vary…" if not varied else "What it varies by…", self.open_vary, bool(self.hand.sources(self.name)) or varied)]
             vary += [("Stop varying", self.stop_varying, True)] if varied else []
-        locked = self.name in self.hand.rule.locked
+        locked = self.hand.rule.holds(self.name)
         lock = [("Unlock" if locked else "Lock", lambda: self.hand.set_locked(self.name, not locked), True)]
         return vary + tie_entries(self.hand, self.name, self) + lock + super().actions_here()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QPoint, Qt, Signal
@@ -10,10 +11,12 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QVBoxLayout
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
+from under_lattice.explore.movable import STEADY
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.parts import ScrubLabel, Segments
+from under_lattice.vary.numbers import Varied
 
 LABEL_WIDTH = 76
 
@@ -97,7 +100,17 @@ class DialRow(QWidget):
 
     def actions_here(self) -> list[tuple[str, Any, bool]]:
         """Return entries of the context menu: words, what to do, whether it can be done."""
-        return [("Reset", self.reset, True), ("Copy value", self._copy, True)]
+        strips = [("Test strip of this", partial(self.hand.ask, "strip", self.name), True)]
+        if isinstance(self.value, Varied):
+            ends = () if self.value.formula or self.value.taken else ("start", "end")
+            strips = [(f"Test strip of its {end}", partial(self.hand.ask, "strip", self.name, end), True) for end in ends]
+        if isinstance(self.dial, STEADY):
+            strips = []
+        others = [
+            ("Siblings of this", partial(self.hand.ask, "siblings", self.name), not isinstance(self.dial, STEADY)),
+            ("Lock all but this", partial(self.hand.ask, "lock but", self.name), True),
+        ]
+        return [*strips, *others, ("Reset", self.reset, True), ("Copy value", self._copy, True)]
 
     def _copy(self) -> None:
         QGuiApplication.clipboard().setText(str(self.value))

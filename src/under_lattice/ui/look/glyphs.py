@@ -156,6 +156,26 @@ def _drawn(p: QPainter) -> None:
     p.drawEllipse(QPointF(3.4, 2.6), 1.2, 1.2)
 
 
+def _strip(p: QPainter) -> None:
+    for k in range(3):
+        p.drawRect(QRectF(-8 + 5.6 * k, -5, 4.6, 10))
+    p.drawLine(QPointF(-7, -8), QPointF(7, -8))
+
+
+def _compare(p: QPainter) -> None:
+    p.drawRect(QRectF(-7.5, -5.5, 15, 11))
+    p.drawLine(QPointF(0, -8), QPointF(0, 8))
+    p.setBrush(p.pen().color())
+    p.drawEllipse(QPointF(0, 0), 2.2, 2.2)
+
+
+def _tray(p: QPainter) -> None:
+    p.drawLine(QPointF(0, -8), QPointF(0, -4))
+    p.drawPolyline([QPointF(-5, -1), QPointF(-5, -4), QPointF(5, -4), QPointF(5, -1)])
+    for x in (-5, 5):
+        p.drawRect(QRectF(x - 3, -1, 6, 7))
+
+
 GLYPHS: dict[str, Draw] = {
     "peak": _through((-7, 4), (0, -5), (7, 4)),
     "sawtooth": _through((-7, 4), (-1.2, -4), (0, 4), (5.8, -4), (7, 4)),
@@ -171,6 +191,9 @@ GLYPHS: dict[str, Draw] = {
     "as the tiles lie": _tiles,
     "S": _s_wave,
     "bow": _bow,
+    "strip": _strip,
+    "compare": _compare,
+    "tray": _tray,
     "undo": _undo,
     "redo": _redo,
     "bones": _bones,

@@ -14,6 +14,9 @@ SHEET = """
 * {{ font-family: "{face}"; font-size: {body}px; color: {text}; }}
 QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolled {{ background: {panel}; border: none; }}
 #strip {{ border-bottom: 1px solid {line}; }}
+#stripPage {{ background: {surround}; }}
+#onSurround {{ font-size: {small}px; background: {surround}; padding: 2px 24px 8px 24px; }}
+#bar {{ background: {panel}; border-bottom: 1px solid {line}; }}
 #facts {{ border-top: 1px solid {line}; }}
 #chain {{ background: {panel}; border-right: 1px solid {line}; }}
 #start, #book, #book QScrollArea {{ background: {ground}; border: none; }}

@@ -36,7 +36,7 @@ class CommandStrip(QWidget):
         self.setFixedHeight(STRIP_HEIGHT)
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 0, 12, 0)
-        row.setSpacing(8)
+        row.setSpacing(4)
         row.addWidget(Mark(26))
         names = QVBoxLayout()
         names.setSpacing(0)
@@ -48,7 +48,7 @@ class CommandStrip(QWidget):
         names.addWidget(self.commission)
         box = QWidget()
         box.setLayout(names)
-        box.setFixedWidth(190)
+        box.setFixedWidth(174)
         row.addWidget(box)
         self.buttons: dict[str, QToolButton] = {}
         self.menu_button = QToolButton()
@@ -69,6 +69,11 @@ class CommandStrip(QWidget):
         self._tool(row, "bones", "Bones", "bones")
         self._tool(row, "handles", "Handles", "handles")
         row.addStretch(1)
+        self._tool(row, "strip", "Test strip", "strip")
+        self._tool(row, "compare", "Compare", "compare")
+        self._tool(row, "tray", "", "tray")
+        row.addSpacing(4)
+        self.keep = self._button(row, "keep", "Keep", False)
         self.save = self._button(row, "save", "Save", False)
         self.export = self._button(row, "export", "Export", True)
         self.dress()
@@ -107,7 +112,7 @@ class CommandStrip(QWidget):
         action = self.actions_by_key[key]
         if primary:
             button.setObjectName("primary")
-        button.setFixedSize(116, 32)
+        button.setFixedSize(92 if primary else 68, 32)
         button.setToolTip(f"{action.text()} ({action.shortcut().toString()})")
         button.clicked.connect(action.trigger)
         row.addWidget(button)
@@ -125,6 +130,6 @@ class CommandStrip(QWidget):
     def show_work(self, design: Design, modified: bool) -> None:
         """Show the name of the work; a dot says that it is not saved."""
         text = design.name + (" •" if modified else "")
-        self.name.setText(self.name.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 180))
+        self.name.setText(self.name.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 168))
         self.name.setToolTip(f"{design.name}, not saved" if modified else design.name)
         self.commission.setText(design.commission or "no commission")

@@ -44,11 +44,14 @@ class Desk(QObject):
         The work, and its undo.
     looked : LookedAt
     found : Found
+    asked : signal of (str, Address)
+        What a dial asks for that others do: siblings or a strip of it, all else locked.
     told : signal of str
         A sentence for the person, or nothing; shown in the line of facts.
     """
 
     told = Signal(str)
+    asked = Signal(str, object)  # what a dial asks for, in a word, and its address
 
     def __init__(self, document: Document) -> None:
         super().__init__()

@@ -1,4 +1,4 @@
-"""Works opened lately, in the state folder of the person; and the chosen theme."""
+"""Works opened lately, in the state folder of the person; the chosen theme, and whether the tray is shown."""
 
 from __future__ import annotations
 
@@ -45,6 +45,16 @@ def remember(path: Path) -> None:
     """Put a work at the head of the list."""
     path = path.resolve()
     _write(recent=[str(path), *(str(one) for one in recent_works() if one != path)][:MOST])
+
+
+def tray_shown() -> bool:
+    """Return whether the tray is shown; it is until it was put away."""
+    return _read().get("tray") is not False
+
+
+def remember_tray(shown: bool) -> None:
+    """Keep whether the tray is shown."""
+    _write(tray=shown)
 
 
 def theme() -> str:

@@ -28,7 +28,7 @@ from under_lattice.ui.tray.tile import Tile
 from under_lattice.ui.tray.times import now_text, said
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import picture_of
-from under_lattice.work.model import Kept
+from under_lattice.work.model import Design, Kept
 from under_lattice.work.shelf import kept, moved, put_on, renamed, taken_off
 
 COLUMNS, WIDE, HIGH = 3, 76, 52
@@ -160,10 +160,18 @@ class KeptPanel(QWidget):
 
     # -- doing -----------------------------------------------------------------------------------
     def keep_now(self) -> None:
-        """Put the work as it is on the shelf."""
+        """Put the work as it is on the shelf, or what is looked at in its place."""
+        instead = self.desk.looked.instead
+        if instead is not None:
+            self.keep(instead.design, instead.words[:1].upper() + instead.words[1:])
+        else:
+            self.keep(self.desk.document.design, "")
+
+    def keep(self, design: Design, name: str) -> None:
+        """Put a design on the shelf."""
         document = self.desk.document
         try:
-            shelf = put_on(document.work.kept, document.design, "", now_text())
+            shelf = put_on(document.work.kept, design, name, now_text())
         except InputError as error:
             self.desk.told.emit(error.message)
             return

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QMainWindow, QMessageBox
 
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.studio import Studio
+from under_lattice.work.model import Work
 
 
 class Host(QMainWindow):
@@ -14,6 +15,22 @@ class Host(QMainWindow):
 
     studio: Studio | None = None
     document: Document | None = None
+
+    def show_new(self, work: Work) -> None:
+        """Show a work that no file holds yet."""
+        raise NotImplementedError
+
+    def switched(self, key: str) -> bool:
+        """Tell whether a switch among the commands is on."""
+        raise NotImplementedError
+
+    def switch(self, key: str, on: bool) -> None:
+        """Turn a switch among the commands, and do what it means."""
+        raise NotImplementedError
+
+    def show_switch(self, key: str, on: bool) -> None:
+        """Show a switch among the commands as on or off, and do nothing."""
+        raise NotImplementedError
 
     def complain(self, sentence: str) -> None:
         """Show a message that says what is wrong."""

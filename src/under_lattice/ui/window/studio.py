@@ -20,15 +20,18 @@ from under_lattice.ui.panels.chain_list import ChainList
 from under_lattice.ui.panels.chips import LayerChips
 from under_lattice.ui.panels.facts_line import FactsLine
 from under_lattice.ui.panels.named_panel import NamedPanel
+from under_lattice.ui.sheet.mix_bar import MixBar
 from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
+from under_lattice.ui.strips.picked_panel import PickedPanel
+from under_lattice.ui.strips.strip_page import StripPage
 from under_lattice.ui.tray.tray import Tray
 from under_lattice.ui.window.handling import Handling
 from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Thumbs
 from under_lattice.work.edits import add_rule
 from under_lattice.work.layers import AnyLayer
-from under_lattice.work.model import Design
+from under_lattice.work.model import Design, Kept
 from under_lattice.work.turning import turned_together
 
 Panel = TypeVar("Panel", bound=QWidget)
@@ -61,7 +64,11 @@ class Studio(QWidget):
         self.sheet, self.facts_line = SheetView(), FactsLine()
         self.handling = Handling(self.desk, self.sheet)
         self.panels = [panel(self.desk) for panel in PANELS]
-        self.tray = Tray(self.desk)
+        self.tray, self.mix_bar = Tray(self.desk), MixBar(self.desk)
+        self.strips = StripPage(self.desk)
+        self.picked_panel = PickedPanel(self.strips)
+        self.tray.put_above(self.picked_panel)
+        self.compared: Kept | None = None
         self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
@@ -87,6 +94,8 @@ class Studio(QWidget):
             column.addWidget(panel, int(panel is self.chain))
         right = QVBoxLayout()
         right.setSpacing(0)
+        right.addWidget(self.mix_bar)
+        right.addWidget(self.strips, 1)
         right.addWidget(self.sheet, 1)
         right.addWidget(self.facts_line)
         row.addWidget(left)
@@ -101,6 +110,7 @@ class Studio(QWidget):
         self.desk.told.connect(self.facts_line.tell)
         queued = Qt.ConnectionType.QueuedConnection
         self.engine.painted.connect(self._show_answer, queued)
+        self.engine.beside.connect(self.sheet.compare.show_picture)
         self.engine.thumbs.connect(self._show_thumbs, queued)
         self.engine.warming.connect(self._show_warming, queued)
         self.engine.working.connect(self._show_working, queued)
@@ -167,6 +177,13 @@ class Studio(QWidget):
         self.engine.ask(
             Request(self._number, design, view, self.layer, self.looked.bones, self.looked.time, aside=instead is not None)
         )
+
+        self.ask_beside()
+
+    def ask_beside(self) -> None:
+        """Ask for what the work is compared with, in the same view."""
+        if self.compared is not None and self.sheet.compare.on:
+            self.engine.ask_beside(self.compared.design, self.sheet.wanted_view(), self.looked.time)
 
     def showEvent(self, event: Any) -> None:
         super().showEvent(event)

@@ -25,6 +25,7 @@ from under_lattice.ui.window.bringing import BROUGHT, Bringing
 from under_lattice.ui.window.chain_actions import ChainActions
 from under_lattice.ui.window.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
 from under_lattice.ui.window.copy_actions import CopyActions
+from under_lattice.ui.window.exploring import Exploring
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.layer_actions import LayerActions
 from under_lattice.ui.window.studio import Studio
@@ -96,6 +97,7 @@ class Window(Host):
             self.addAction(action)
             self.actions_by_key[command.key] = action
         self.actions_by_key["handles"].setChecked(True)
+        self.actions_by_key["tray"].setChecked(recent.tray_shown())
         opener = QAction(self)
         opener.setShortcut(QKeySequence("F10"))
         opener.triggered.connect(self._open_menu)
@@ -187,7 +189,12 @@ class Window(Host):
         self.chain_actions = ChainActions(self.studio, self.pictures, self)
         self.layer_actions = LayerActions(self.studio, self)
         self.copy_actions = CopyActions(self.studio, self)
-        self._functions |= self.chain_actions.commands() | self.layer_actions.commands() | self.copy_actions.commands()
+        self.exploring = Exploring(self.studio, self, self.files)
+        for acts in (self.chain_actions, self.layer_actions, self.copy_actions, self.exploring):
+            self._functions |= acts.commands()
+        self.studio.tray.setVisible(self.switched("tray"))
+        for key in ("strip", "compare", "difference"):
+            self.show_switch(key, False)
         self.studio.sheet_wanted.connect(self.open_sheet)
         self.document.status_changed.connect(self._show_state)
         self.stack.addWidget(self.studio)
@@ -199,6 +206,7 @@ class Window(Host):
         self._show_overlays()
         self._show_state()
         self.studio.sheet.setFocus()
+        self.exploring.open_strip_of(work)
 
     def _opened_from_book(self, work: Work | None, path: Path | None) -> None:
         if path is not None:
@@ -221,6 +229,23 @@ class Window(Host):
             self.actions_by_key[key].setText(f"{key.capitalize()}: {words}" if words else key.capitalize())
         self.strip.show_work(document.design, document.modified)
         self.setWindowTitle(f"{'*' if document.modified else ''}{document.design.name}, Under Lattice")
+
+    def show_new(self, work: Work) -> None:
+        """Show a work that no file holds yet."""
+        self.show_work(work, None, True)
+
+    def switched(self, key: str) -> bool:
+        """Tell whether a switch among the commands is on."""
+        return self.actions_by_key[key].isChecked()
+
+    def switch(self, key: str, on: bool) -> None:
+        """Turn a switch among the commands, and do what it means."""
+        if self.switched(key) != on:
+            self.actions_by_key[key].trigger()
+
+    def show_switch(self, key: str, on: bool) -> None:
+        """Show a switch among the commands as on or off, and do nothing."""
+        self.actions_by_key[key].setChecked(on)
 
     # -- what commands do ------------------------------------------------------------------------
     def _on_sheet(self, act: Callable[[Studio], None]) -> None:
