@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QMessageBox
 
 from tests.chains import floor_alone
 from under_lattice.ui.look.tokens import LOOK
+from under_lattice.ui.state import recent
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
 from under_lattice.ui.workers.worker import worker
@@ -21,6 +22,8 @@ def qapp():
 @pytest.fixture(autouse=True)
 def own_state(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    recent.remember_tray(False)  # siblings are dealt where a test asks for them
 
 
 class Hands:

@@ -262,7 +262,7 @@ def suggested_axis(design: Design, address: Address, kept: Sequence[Kept] = ()) 
     low, high = dial.slides
     if dial.kind in ("count", "seed"):
         wide = 2 * max(1.0, round(abs(value) / 8))
-    elif 0 < low and high < 2 * low:  # a little makes much of it
+    elif low > 0 and high < 2 * low:  # a little makes much of it
         wide = (high - low) / 8
     else:
         wide = tidied(abs(value) / 2 or 10 * dial.step)

@@ -27,11 +27,12 @@ def set_unit(design: Design, unit: str) -> Design:
         grid=edited(sheet.grid, spacing=sheet.grid.spacing * factor, down=sheet.grid.down * factor),
     )
     dials = tuple(edited(d, value=d.value * factor) if d.measure == "length" else d for d in design.dials)
-    layers = tuple(layer.with_each_rule(lambda rule: _scaled(rule, factor)) for layer in design.layers)
+    layers = tuple(layer.with_each_rule(lambda rule: scaled(rule, factor)) for layer in design.layers)
     return edited(design, sheet=changed, layers=layers, dials=dials)
 
 
-def _scaled(rule: Rule, factor: float) -> Rule:
+def scaled(rule: Rule, factor: float) -> Rule:
+    """Return a rule with all its lengths `factor` times as large; angles, ratios and counts stay."""
     changes: dict[str, Any] = {}
     for name, dial in rule.dials().items():
         value = getattr(rule, name)

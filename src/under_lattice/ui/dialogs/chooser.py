@@ -99,7 +99,15 @@ class PictureChooser(QDialog):
     chosen = Signal(object)
 
     def __init__(
-        self, parent: QWidget, pictures: Pictures, title: str, words: str, offers: list[Offer], across: int, size: QSize
+        self,
+        parent: QWidget,
+        pictures: Pictures,
+        title: str,
+        words: str,
+        offers: list[Offer],
+        across: int,
+        size: QSize,
+        tiles: type[PictureTile] = PictureTile,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
@@ -116,7 +124,7 @@ class PictureChooser(QDialog):
         grid.setContentsMargins(0, 0, 0, 0)
         self.tiles: dict[str, PictureTile] = {}
         for k, offer in enumerate(offers):
-            tile = PictureTile(offer, size)
+            tile = tiles(offer, size)
             tile.clicked.connect(lambda _=False, offer=offer: self._take(offer))
             self.tiles[offer.key] = tile
             grid.addWidget(tile, k // across, k % across)

@@ -4,30 +4,38 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QLineEdit,
+    QMenu,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
+from under_lattice.declare.frozen import edited
+from under_lattice.files.book import KINDS, BookLeaf, Shelved, leaves
 from under_lattice.library import DEMOS, STARTS, blank, demo
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.panels.book_files import BookFiles
 from under_lattice.ui.panels.start_tiles import PICTURE, ChainLine, Leaf, LeafTile, StartLine, leaf_picture, start_picture
 from under_lattice.ui.panels.strip import Mark
 from under_lattice.ui.state.recent import recent_works
+from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Sheet
+from under_lattice.work.recipes import with_palette
 from under_lattice.work.sheets import presets
 
 ACROSS = 4
+ALL = "all leaves"
 
 
 class StartPage(QWidget):
@@ -43,6 +51,10 @@ class StartPage(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.tiles: dict[str, LeafTile] = {}
         self.starts: dict[str, StartLine] = {}
+        self.leaves: list[Leaf] = []
+        self.problems: tuple[str, ...] = ()
+        self.files = BookFiles(self)
+        self.files.changed.connect(self.refresh)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -155,7 +167,23 @@ class StartPage(QWidget):
         title.setObjectName("title")
         self.words = QLabel("")
         self.words.setObjectName("quiet")
-        column.addWidget(title)
+        head = QHBoxLayout()
+        head.addWidget(title)
+        head.addStretch(1)
+        self.kinds, self.search = QuietCombo("Which leaves"), QLineEdit()
+        self.kinds.addItems([ALL, *(f"{kind}s" for kind in KINDS)])
+        self.kinds.activated.connect(lambda _: self._lay_leaves())
+        self.search.setPlaceholderText("find by name or word")
+        self.search.setAccessibleName("Find in the book")
+        self.search.setFixedWidth(190)
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(lambda _: self._lay_leaves())
+        self.more = QPushButton("Book ▾")
+        self.more.setToolTip("Bring leaves in, or put all of one's own into a folder")
+        self.more.clicked.connect(self._book_menu)
+        for part in (self.kinds, self.search, self.more):
+            head.addWidget(part)
+        column.addLayout(head)
         column.addWidget(self.words)
         column.addSpacing(16)
         self.area = QScrollArea()
@@ -193,29 +221,55 @@ class StartPage(QWidget):
         return right
 
     def refresh(self) -> None:
-        """Lay out the leaves anew and ask for their pictures."""
+        """Lay out the leaves anew and ask for their pictures; those of the person's own book come once they are read."""
+        works = {name: demo(name) for name in DEMOS}
+        demos = [Leaf(f"demo:{name}", work.design.name, work) for name, work in works.items()]
+        self.leaves = [*(Leaf(f"file:{path}", path.stem, None, path) for path in recent_works()), *demos]
+        self._lay_leaves()
+        background(self, leaves, self._read, lambda _: None)
+
+    def _read(self, read: tuple[tuple[Shelved, ...], tuple[str, ...]]) -> None:
+        """Take over the person's own leaves; what cannot be read is told."""
+        own = [Leaf(f"own:{one.path}", one.leaf.name, one.leaf.work, own=one) for one in read[0]]
+        self.leaves = [*own, *(one for one in self.leaves if one.own is None)]
+        self.problems = read[1]
+        if own or self.problems:
+            self._lay_leaves()
+
+    def _shown(self) -> list[Leaf]:
+        """The leaves of the chosen kind that the words find."""
+        wanted, text = self.kinds.currentText(), self.search.text()
+        as_work = [BookLeaf(kind="work", name=one.name[:80] or "work", words=one.line[:400]) for one in self.leaves]
+        listed = [one.own.leaf if one.own is not None else other for one, other in zip(self.leaves, as_work, strict=True)]
+        pairs = zip(self.leaves, listed, strict=True)
+        return [one for one, leaf in pairs if wanted in (ALL, f"{leaf.kind}s") and leaf.found_by(text)]
+
+    def _lay_leaves(self) -> None:
         emptied(self.grid)
         self.tiles = {}
-        works = {name: demo(name) for name in DEMOS}
-        leaves = [Leaf(f"demo:{name}", work.design.name, work) for name, work in works.items()]
-        recent = [Leaf(f"file:{path}", path.stem, None, path) for path in recent_works()]
-        lately = f" {len(recent)} opened lately stand first." if recent else ""
-        self.words.setText(
-            f"Tern Harbour Bathhouse: {len(leaves)} working sheets. Open one and pull at its numbers; the book stays.{lately}"
-        )
+        shown, own = self._shown(), sum(one.own is not None for one in self.leaves)
+        lately = sum(one.path is not None for one in self.leaves)
+        said = [f"{own} of your own" if own else "", f"{lately} opened lately" if lately else ""]
+        said.append(f"{len(DEMOS)} working sheets of the Tern Harbour Bathhouse")
+        self.words.setText(f"{', '.join(filter(None, said))}. Open one and pull at its numbers; the book stays.")
+        if self.problems:
+            self.words.setText(f"Passed over: {'; '.join(self.problems[:3])}{' …' if len(self.problems) > 3 else ''}")
         place = 0
-        for leaf in (*recent, *leaves):
+        for leaf in shown:
             tile = LeafTile(leaf)
             tile.clicked.connect(lambda _=False, leaf=leaf: self._choose(leaf))
-            tile.opened.connect(lambda leaf=leaf: self.opened.emit(leaf.work, leaf.path))
+            tile.opened.connect(lambda leaf=leaf: self._open(leaf))
+            tile.menu_wanted.connect(lambda where, leaf=leaf: self._leaf_menu(leaf, where))
             self.tiles[leaf.key] = tile
             self.grid.addWidget(tile, place // ACROSS, place % ACROSS, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
             place += 1
         self.grid.setColumnStretch(ACROSS, 1)
         self.grid.setRowStretch(place // ACROSS + 1, 1)
-        first = next(iter(self.tiles.values()))
-        first.setChecked(True)
-        self._choose(first.leaf)
+        first = next(iter(self.tiles.values()), None)
+        self.open_leaf.setEnabled(first is not None)
+        if first is not None:
+            first.setChecked(True)
+            self._choose(first.leaf)
         self._want_pictures()
 
     def _want_pictures(self) -> None:
@@ -251,5 +305,25 @@ class StartPage(QWidget):
         self.chain_line.show_design(leaf.work.design if leaf.work is not None else None)
 
     def _open_leaf(self) -> None:
-        leaf = self.chosen_leaf
-        self.opened.emit(leaf.work, leaf.path)
+        self._open(self.chosen_leaf)
+
+    def _open(self, leaf: Leaf) -> None:
+        """Open a leaf as a work; a palette lies on a fresh sheet."""
+        if leaf.own is not None and leaf.own.leaf.colours:
+            work = blank("hexagons")
+            design = with_palette(work.design, work.design.layers[0].id, leaf.own.leaf.colours)
+            self.opened.emit(edited(work, design=design), None)
+        else:
+            self.opened.emit(leaf.work, leaf.path)
+
+    def _leaf_menu(self, leaf: Leaf, where: QPoint) -> None:
+        menu = QMenu(self)
+        menu.addAction("Open", partial(self._open, leaf))
+        if leaf.own is not None:
+            self.files.leaf_menu(menu, leaf.own)
+        menu.popup(where)
+
+    def _book_menu(self) -> None:
+        menu = QMenu(self)
+        self.files.book_menu(menu, tuple(one.own for one in self.leaves if one.own is not None))
+        menu.popup(self.more.mapToGlobal(QPoint(0, self.more.height())))

@@ -5,11 +5,25 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFont, QImage, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtCore import QMimeData, QPointF, QRect, QRectF, QSize, Qt, QUrl, Signal
+from PySide6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QDrag,
+    QFont,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+)
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from under_lattice.evaluate.evaluator import evaluate
+from under_lattice.files.book import Shelved
 from under_lattice.files.recipe import open_any
 from under_lattice.library import STARTS, blank
 from under_lattice.ui.look.thread import chain_bead, draw_thread, round_bead, straight
@@ -23,18 +37,22 @@ PICTURE = QSize(212, 248)
 
 @dataclass
 class Leaf:
-    """A leaf of the book: a demo work, or a recent file that is read when its picture is made."""
+    """A leaf of the book: a demo work, one of the person's own, or a recent file that is read when its picture is made."""
 
     key: str
     name: str
     work: Work | None = None
     path: Path | None = None
     count: int = 0
+    own: Shelved | None = None
 
     @property
     def line(self) -> str:
         """What it is made of."""
-        return made_of(self.work.design) if self.work is not None else ""
+        kind = f"{self.own.leaf.kind}: " if self.own is not None else ""
+        if self.own is not None and self.own.leaf.colours:
+            return f"{kind}{len(self.own.leaf.colours)} colours"
+        return kind + (made_of(self.work.design) if self.work is not None else "")
 
 
 class StartLine(QAbstractButton):
@@ -85,6 +103,7 @@ class LeafTile(QAbstractButton):
     """A leaf with its picture, its name and what it is made of; a double click opens it."""
 
     opened = Signal()
+    menu_wanted = Signal(object)
 
     def __init__(self, leaf: Leaf) -> None:
         super().__init__()
@@ -132,6 +151,23 @@ class LeafTile(QAbstractButton):
 
     def mouseDoubleClickEvent(self, event: object) -> None:
         self.opened.emit()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Drag a leaf of one's own out, as its file."""
+        outside = not self.rect().contains(event.position().toPoint())
+        if event.buttons() & Qt.MouseButton.LeftButton and outside and self.leaf.own is not None:
+            drag, data = QDrag(self), QMimeData()
+            data.setUrls([QUrl.fromLocalFile(str(self.leaf.own.path))])
+            drag.setMimeData(data)
+            if self.picture is not None:
+                drag.setPixmap(QPixmap.fromImage(self.picture.scaledToWidth(96)))
+            self.setDown(False)
+            drag.exec(Qt.DropAction.CopyAction)
+        else:
+            super().mouseMoveEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self.menu_wanted.emit(event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -195,6 +231,17 @@ def start_picture(key: str, ink: str) -> QImage:
     return picture_of(blank(key, Sheet(width=100, height=80), share=share).design, 200, 160, bones=ink)
 
 
+def stripes(colours: tuple[str, ...], size: tuple[int, int]) -> QImage:
+    """Return a palette as stripes."""
+    image = QImage(*size, QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    for k, one in enumerate(colours):
+        top, bottom = round(k * size[1] / len(colours)), round((k + 1) * size[1] / len(colours))
+        painter.fillRect(0, top, size[0], bottom - top, QColor(one))
+    painter.end()
+    return image
+
+
 def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
     """Return the picture of a leaf; reads a recent file and counts its copies on the way.
 
@@ -202,6 +249,8 @@ def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
     ------
     LatticeError
     """
+    if leaf.own is not None and leaf.own.leaf.colours:
+        return stripes(leaf.own.leaf.colours, size)
     if leaf.work is None and leaf.path is not None:
         leaf.work = open_any(leaf.path).work
         leaf.name = leaf.work.design.name

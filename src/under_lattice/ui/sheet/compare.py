@@ -80,6 +80,7 @@ class Compare(QObject):
         place = self.canvas.place_of(self.picture, self.view)
         painter.save()
         page = self.canvas.page()
+        painter.setClipRect(page)
         if self.how == "difference" and not self.flickered:
             painter.drawImage(place, self._their_difference() or self.picture)
         else:

@@ -78,7 +78,7 @@ class SheetView(Canvas):
             paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.instead:
             paint_word(painter, self.instead, self.page().intersected(QRectF(self.rect())).topLeft() + QPointF(10, 10))
-        elif self.show_handles and self.handles is not None:
+        elif self.show_handles and self.handles is not None and not self.compare.on:
             self._handle_painter(painter).paint(self.handles, self.picked, self._hovered)
         self.compare.paint_thread(painter)
         if self._stroke:
@@ -102,7 +102,7 @@ class SheetView(Canvas):
     # -- mouse -----------------------------------------------------------------------------------
     def handle_at(self, at: QPointF) -> str:
         """Return the name of the handle under a point, or nothing."""
-        if not self.show_handles or self.handles is None or self.instead:
+        if not self.show_handles or self.handles is None or self.instead or self.compare.on:
             return ""
         for handle in sorted(self.handles.seen(self.picked), key=lambda one: not one.of):  # those of a picked point lie over it
             if handle.form != "frame":

@@ -40,6 +40,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("export", "Export…", "Work", "Ctrl+E", "svg png picture vector print"),
     Command("sheet", "Sheet…", "Work", "Ctrl+J", "size page paper unit background grid canvas millimetre"),
     Command("bring", "Bring in a drawing or picture…", "Work", "Ctrl+I", "import svg png jpeg webp vector place insert"),
+    Command("book_put", "Put into the pattern book…", "Work", "Ctrl+Shift+B", "recipe save preset library motif palette cell"),
+    Command("book_take", "From the pattern book…", "Work", "Ctrl+Shift+R", "recipe apply preset library motif palette"),
     Command("rename_work", "Name and commission…", "Work", "", "title rename"),
     Command("quit", "Quit", "Work", "Ctrl+Q", "close exit"),
     Command("undo", "Undo", "Edit", "Ctrl+Z", "back"),

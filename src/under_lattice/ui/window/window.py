@@ -12,6 +12,7 @@ from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, Q
 from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from under_lattice.declare.frozen import edited
+from under_lattice.files.book import ENDING as LEAF
 from under_lattice.ui.dialogs.chooser import ADDABLE
 from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
@@ -21,6 +22,7 @@ from under_lattice.ui.panels.start_page import StartPage
 from under_lattice.ui.panels.strip import CommandStrip
 from under_lattice.ui.state import recent
 from under_lattice.ui.state.document import Document
+from under_lattice.ui.window.book_actions import BookActions, is_leaf
 from under_lattice.ui.window.bringing import BROUGHT, Bringing
 from under_lattice.ui.window.chain_actions import ChainActions
 from under_lattice.ui.window.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
@@ -57,6 +59,7 @@ class Window(Host):
         self.start_page = StartPage(self.pictures)
         self.start_page.opened.connect(self._opened_from_book)
         self.start_page.open_wanted.connect(self.files.ask_open)
+        self.start_page.files.told.connect(self.complain)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.start_page)
         whole = QWidget()
@@ -190,7 +193,8 @@ class Window(Host):
         self.layer_actions = LayerActions(self.studio, self)
         self.copy_actions = CopyActions(self.studio, self)
         self.exploring = Exploring(self.studio, self, self.files)
-        for acts in (self.chain_actions, self.layer_actions, self.copy_actions, self.exploring):
+        self.book_actions = BookActions(self.studio, self, self.files, self.pictures)
+        for acts in (self.chain_actions, self.layer_actions, self.copy_actions, self.exploring, self.book_actions):
             self._functions |= acts.commands()
         self.studio.tray.setVisible(self.switched("tray"))
         for key in ("strip", "compare", "difference"):
@@ -316,12 +320,19 @@ class Window(Host):
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         urls = event.mimeData().urls()
-        if urls and Path(urls[0].toLocalFile()).suffix.lower() in (*ENDINGS, *BROUGHT):
+        path = Path(urls[0].toLocalFile()) if urls else Path()
+        if urls and (path.suffix.lower() in (*ENDINGS, *BROUGHT, LEAF) or (self.studio is None and path.is_dir())):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
         event.acceptProposedAction()
-        self.bringing.drop(Path(event.mimeData().urls()[0].toLocalFile()))
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
+        if self.studio is None and any(is_leaf(path) or path.is_dir() for path in paths):
+            self.start_page.files.bring(paths)
+        elif is_leaf(paths[0]):
+            self.book_actions.drop(paths[0])
+        else:
+            self.bringing.drop(paths[0])
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.files.may_leave():
