@@ -66,7 +66,7 @@ def test_every_number_of_a_work_has_one_address_that_is_read_back():
     [
         ("floor", "LAYER.RULE.NUMBER"), ("wall.lattice.gap", "no layer “wall”.*tiles, ring|no layer “wall”"),
         ("tiles.spiral.gap", "no rule of tiles “spiral”"), ("tiles.lattice.width", "no number of lattice"),
-        ("tiles.lattice.gap.middle", "start or .end"), ("outer.lattice.gap", "there is: layer"),
+        ("tiles.lattice.gap.middle", ".start, .end, .curve"), ("outer.lattice.gap", "there is: layer"),
     ],
 )  # fmt: skip
 def test_an_address_that_leads_nowhere_says_what_there_is(text, told):

@@ -41,7 +41,8 @@ def test_lengths_mix_by_ratio_angles_the_short_way_counts_whole_colours_in_oklab
     assert half.rules[1].count == 8
     assert half.rules[2].palette == ("#636363", "#FFFFFF")  # halfway in Oklab's lightness, no even mean of sRGB
     assert [mix(one, other, share).layers[0].rules[1].stacking for share in (0.49, 0.5)] == ["smaller on top", "last on top"]
-    assert mix(one, other, 0.0) is one and mix(one, other, 1.0) is other
+    assert mix(one, other, 0.0) is one
+    assert mix(one, other, 1.0) is other
     wound = Angle("Arc", "", winds=True)
     assert wound.mixed(360.0, 90.0, 0.5) == 225.0
 
@@ -68,7 +69,9 @@ def test_works_of_another_build_are_refused_and_it_is_said_which_rules_differ():
 
 
 def test_the_same_build_with_other_ids_mixes_and_stays_whole():
-    one = work_of(Polygon(size=10.0), PushEdges(amount=Varied(rule="floor-lattice", channel="row", start=0, end=1)), Lattice()).design
+    one = work_of(
+        Polygon(size=10.0), PushEdges(amount=Varied(rule="floor-lattice", channel="row", start=0, end=1)), Lattice()
+    ).design
     other = edited(one, layers=(with_new_ids(one.layers[0]),))
     other = set_dial(other, other.layers[0].id, other.layers[0].rules[0].id, "size", 40.0)
     for share in (0.25, 0.75):
@@ -144,7 +147,9 @@ def test_a_strip_of_two_axes_knows_now_swaps_and_closes_in():
     with pytest.raises(InputError, match="both across and down"):
         Strip(spun(), across, across)
     with pytest.raises(InputError, match="at most 240"):
-        Strip(spun(), read_axis(spun(), "floor.progression.turn=1..24/24"), read_axis(spun(), "floor.progression.across=80..100/24"))
+        Strip(
+            spun(), read_axis(spun(), "floor.progression.turn=1..24/24"), read_axis(spun(), "floor.progression.across=80..100/24")
+        )
 
 
 def test_kept_versions_make_an_axis_and_the_other_axis_holds_in_each():
@@ -160,7 +165,8 @@ def test_a_named_dial_and_an_end_of_a_number_that_varies_are_stepped_too():
     axis = read_axis(design, "floor.push-edges.amount.end=2..4/3")
     assert [Strip(design, axis).cell(k).layers[0].rules[1].amount.end for k in range(3)] == [2.0, 3.0, 4.0]
     curves = read_axis(design, "floor.push-edges.amount.curve=*")
-    assert "smooth" in [step.words for step in curves.steps] and curves.now(design) is not None
+    assert "smooth" in [step.words for step in curves.steps]
+    assert curves.now(design) is not None
 
 
 def test_what_is_suggested_has_now_in_its_middle():

@@ -1,5 +1,7 @@
 """Siblings: the same deal from the same arguments, within ranges and locks, and what is shared is worked out once."""
 
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -140,7 +142,8 @@ def test_locks_of_dials_rules_and_layers_hold_in_a_thousand_deals():
     design = set_dial(design, layer.id, layer.rules[0].id, "locked", ("size", "kind"))
     design = lock_layer(design, design.chains()[0].id, True)
     held = {one.key for one in Movables(design).all if one.held}
-    assert any(key.startswith("gulls.") for key in held) and "floor.motif.size" in held
+    assert any(key.startswith("gulls.") for key in held)
+    assert "floor.motif.size" in held
     for seed in range(1000):
         hand = Hand(design, Terms(seed=seed, reach=seed % 10 / 9, colours=True))
         for place in (seed % 8, 7):
@@ -162,7 +165,8 @@ def test_scope_keeps_to_a_layer_a_rule_or_what_is_chosen():
         for seed in range(20):
             sibling = Hand(design, Terms(seed=seed, scope=scope, colours=True)).proposed(7, 0)
             assert sibling is None or all(key.startswith(prefix) for key in moved(design, sibling))
-        assert values(design, scope) and all(key.startswith(prefix) for key in values(design, scope))
+        assert values(design, scope)
+        assert all(key.startswith(prefix) for key in values(design, scope))
 
 
 def test_colours_stay_unless_they_are_free_and_then_keep_order_and_contrast():
@@ -174,7 +178,7 @@ def test_colours_stay_unless_they_are_free_and_then_keep_order_and_contrast():
         out = recoloured(colours, push(1.0, seed))
         was, now = [to_oklch(one)[0] for one in colours], [to_oklch(out[one])[0] for one in colours]
         assert [sorted(was).index(one) for one in was] == [sorted(now).index(one) for one in now]
-        gaps = [abs(a - b) for a, b in zip(was, was[1:], strict=False)], [abs(a - b) for a, b in zip(now, now[1:], strict=False)]
+        gaps = [abs(a - b) for a, b in itertools.pairwise(was)], [abs(a - b) for a, b in itertools.pairwise(now)]
         assert all(b >= 0.78 * a - 0.01 for a, b in zip(*gaps, strict=True)), (seed, gaps)
 
 
@@ -257,4 +261,5 @@ def test_motifs_that_are_exchanged_by_chance_are_drawn_from_numbers_alone():
     design = work_of(Ellipse(width=20.0), Lattice()).design
     one = next(one for one in Movables(design).all if one.key == "floor.motif.kind")
     after = one.put(design, "star")
-    assert after.layers[0].rules[0].kind == "star" and after.layers[0].rules[0].id == "floor-motif"
+    assert after.layers[0].rules[0].kind == "star"
+    assert after.layers[0].rules[0].id == "floor-motif"

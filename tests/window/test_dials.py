@@ -204,7 +204,8 @@ def test_copy_value_and_menu(hands):
     words = [entry.text() for entry in row.menu().actions()]
     assert words[:2] == ["What it varies by…", "Stop varying"]
     assert words[2:4] == ["Start as a named dial…", "End as a named dial…"]
-    assert words[4:] == ["Lock", "Reset", "Copy value"]
+    strips = ["Test strip of its start", "Test strip of its end"]
+    assert words[4:] == ["Lock", *strips, "Siblings of this", "Lock all but this", "Reset", "Copy value"]
     row._copy()
     assert QGuiApplication.clipboard().text() == "0.00 → 5.40"
 

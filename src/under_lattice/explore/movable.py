@@ -32,7 +32,7 @@ from under_lattice.vary.numbers import Varied
 from under_lattice.vary.parts import parts_of
 from under_lattice.work.address import Address
 from under_lattice.work.edits import exchange_motif, set_dial
-from under_lattice.work.layers import AnyLayer, Chain
+from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design, NamedDial
 from under_lattice.work.named import set_named, tie_of
 from under_lattice.work.reading import needed
@@ -177,7 +177,7 @@ class Movables:
         return any(self.scope.covers(self.design, Address(layer.id, rule.id, *place.split("."))) for place, _ in rule.ties)
 
     def _of_rule(self, layer: AnyLayer, rule: Rule, above: str) -> Iterator[Movable]:
-        if isinstance(layer, Chain) and rule is layer.rules[0]:
+        if rule.family == "motif":
             yield from _of_motif(layer, rule, above)
         deciding = {own.tied.field for own in rule.dials().values() if isinstance(own, NumberDial) and own.tied is not None}
         for name, dial in rule.dials().items():
@@ -222,7 +222,7 @@ class Movables:
         return Movable(Address("", "", one.id), dial, one.value, "Named dial", held, f"dials.{one.handle}", 3.0)
 
 
-def _of_motif(layer: Chain, motif: Rule, above: str) -> Iterator[Movable]:
+def _of_motif(layer: AnyLayer, motif: Rule, above: str) -> Iterator[Movable]:
     """The motif itself, where it is one of those that are drawn from numbers alone."""
     if motif.kind in plain_motifs():
         dial = MotifChoice("Motif", "The shape that is repeated.", options=plain_motifs())

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from under_lattice.library import drawn, lines, linked, rounds, seen
 from under_lattice.library.layers import COMMISSION, chain
+from under_lattice.library.versions import STRIPS, versions_of
 from under_lattice.rules import (
     Adjust,
     AlongCurve,
@@ -168,5 +169,6 @@ DEMOS: dict[str, Callable[[], Design]] = {
 
 
 def demo(name: str = "entrance-floor") -> Work:
-    """Return a demo work by its short name."""
-    return Work(design=DEMOS[name]())
+    """Return a demo work by its short name, with the versions kept of it; one of them lies under a test strip."""
+    design = DEMOS[name]()
+    return Work(design=design, kept=versions_of(name, design), strip=STRIPS.get(name))

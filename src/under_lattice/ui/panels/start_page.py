@@ -30,12 +30,12 @@ from under_lattice.ui.panels.strip import Mark
 from under_lattice.ui.state.recent import recent_works
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.pictures import Pictures
-from under_lattice.work.model import Sheet
+from under_lattice.work.model import Sheet, Work
 from under_lattice.work.recipes import with_palette
 from under_lattice.work.sheets import presets
 
 ACROSS = 4
-ALL = "all leaves"
+ALL, DEMO = "all leaves", "demo:"
 
 
 class StartPage(QWidget):
@@ -222,8 +222,8 @@ class StartPage(QWidget):
 
     def refresh(self) -> None:
         """Lay out the leaves anew and ask for their pictures; those of the person's own book come once they are read."""
-        works = {name: demo(name) for name in DEMOS}
-        demos = [Leaf(f"demo:{name}", work.design.name, work) for name, work in works.items()]
+        designs = {name: make() for name, make in DEMOS.items()}
+        demos = [Leaf(f"{DEMO}{name}", design.name, Work(design=design)) for name, design in designs.items()]
         self.leaves = [*(Leaf(f"file:{path}", path.stem, None, path) for path in recent_works()), *demos]
         self._lay_leaves()
         background(self, leaves, self._read, lambda _: None)
@@ -313,6 +313,8 @@ class StartPage(QWidget):
             work = blank("hexagons")
             design = with_palette(work.design, work.design.layers[0].id, leaf.own.leaf.colours)
             self.opened.emit(edited(work, design=design), None)
+        elif leaf.key.startswith(DEMO):
+            self.opened.emit(demo(leaf.key.removeprefix(DEMO)), None)
         else:
             self.opened.emit(leaf.work, leaf.path)
 

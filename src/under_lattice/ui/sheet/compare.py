@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import Any, Literal, Protocol
 
 import numpy as np
 from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, Signal
@@ -12,13 +12,32 @@ from under_lattice.scene.tree import View
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour
 
-if TYPE_CHECKING:
-    from under_lattice.ui.sheet.canvas import Canvas
-
 How = Literal["wipe", "difference"]
 FLICKER_KEY = Qt.Key.Key_Backslash
 REACH, BEAD, STEP = 14.0, 9.0, 0.02
 STRETCH = 3.0  # times a difference is shown as large as it is
+
+
+class Shown(Protocol):
+    """A widget that shows a picture of the sheet in a view."""
+
+    picture: QImage | None
+    picture_view: View | None
+
+    def page(self) -> QRectF:
+        """Return where the sheet lies in the widget."""
+
+    def place_of(self, picture: QImage, view: View) -> QRectF:
+        """Return where a picture of a view lies as the sheet is seen now."""
+
+    def rect(self) -> Any:
+        """Return all of the widget."""
+
+    def update(self) -> None:
+        """Paint it anew."""
+
+    def setAccessibleDescription(self, words: str) -> None:
+        """Describe it to those who do not see it."""
 
 
 class Compare(QObject):
@@ -27,8 +46,8 @@ class Compare(QObject):
     ended = Signal()
     changed = Signal()
 
-    def __init__(self, canvas: Canvas) -> None:
-        super().__init__(canvas)
+    def __init__(self, canvas: Shown) -> None:
+        super().__init__()
         self.canvas = canvas
         self.name = ""
         self.how: How = "wipe"

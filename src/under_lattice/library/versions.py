@@ -1,0 +1,241 @@
+"""Versions kept of the demo works: where each went besides, as the numbers and colours that differ."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.derived import derived_values
+from under_lattice.rules import KINDS
+from under_lattice.work.address import read_address
+from under_lattice.work.edits import exchange_motif
+from under_lattice.work.model import Design, Kept, Shelf, StripOrder
+from under_lattice.work.suggest import motif_of_size
+from under_lattice.work.turning import turned
+
+GROUND, KIND = "ground", "kind"
+Changes = Mapping[str, Any]  # by address in handles; `ground` is the sheet's colour, LAYER.motif.kind the motif itself
+STRIPS = {
+    "festival-poster": StripOrder(across="whirls.progression.turn=3..9/5", down="whirls.progression.across=88.9876..92.9876/5")
+}
+VERSIONS: dict[str, dict[str, Changes]] = {
+    "entrance-floor": {
+        "Slack tide": {
+            "floor.ink.palette": ("#EAF0F2", "#7FA9C4", "#24507A"),
+            "border.ink.palette": ("#12263B",),
+            GROUND: "#EAF0F2",
+            "border.ink.stroke_colour": "#7FA9C4",
+            "gulls.ink.palette": ("#EAF0F2", "#7FA9C4", "#EAF0F2", "#C9DDE8"),
+        },
+        "Plain cubes": {"floor.push-edges.amount.end": 0.0, "floor.motif.size": 27.0},
+        "Boiler room": {
+            "floor.ink.palette": ("#F0E9DC", "#8E877C", "#23262B"),
+            "border.ink.palette": ("#23262B",),
+            "floor.push-edges.profile": "bow",
+            "floor.push-edges.amount.end": 7.5,
+        },
+    },
+    "plunge-pool": {
+        "Deep end": {"tiles.ink.palette": ("#12263B", "#7FA9C4") * 4 + ("#EAF0F2",), GROUND: "#7FA9C4"},
+        "Small squares": {"tiles.motif.size": 22.0, "tiles.lattice.shift": 33.0},
+    },
+    "air-grille": {
+        "Wide open": {"slots.adjust.across.start": 90.0, "slots.adjust.across.end": 18.0, "slots.adjust.turn.end": 90.0},
+        "Round holes": {"slots.motif.kind": "ellipse", "slots.adjust.across.start": 30.0, "slots.adjust.along": 70.0},
+    },
+    "dyed-towels": {
+        "Indigo": {
+            "sails.ink.palette": ("#DCE6EE", "#5E86AE", "#1C2F54"),
+            "pearls.ink.palette": ("#F3F7FA",),
+            "pearls.ink.stroke_colour": "#1C2F54",
+            GROUND: "#EEF3F6",
+        },
+        "Calm": {"sails.push-edges.amount.start": 1.6, "sails.motif.size": 54.0, "pearls.motif.size": 4.0},
+    },
+    "festival-poster": {
+        "Undertow": {
+            "whirls.progression.turn": 3.5,
+            "whirls.progression.across": 95.0,
+            "whirls.progression.along": 95.0,
+            "whirls.progression.count": 60,
+        },
+        "Night": {"whirls.ink.palette": ("#F2C879", "#17324D"), GROUND: "#F2C879"},
+        "Three sides": {"whirls.motif.sides": 3, "whirls.progression.turn": 8.0},
+    },
+    "ceiling-rosette": {
+        "Gilt": {
+            "leaves.ink.palette": ("#8A6A2B", "#FFF6E2", "#D9B45E", "#FFF6E2", "#8A6A2B", "#FFF6E2", "#5A2E2A"),
+            GROUND: "#F6EFDD",
+            "star.ink.palette": ("#FFF6E2", "#8A6A2B"),
+            "buds.ink.palette": ("#5A2E2A", "#FFF6E2", "#5A2E2A"),
+            "beads.ink.palette": ("#8A6A2B",),
+        },
+        "Twelve leaves": {
+            "leaves.rosette.count": 12,
+            "buds.rosette.count": 12,
+            "buds.rosette.begin": 15.0,
+            "beads.rosette.count": 48,
+        },
+    },
+    "seed-clock": {
+        "Ember": {"seeds.ink.palette": ("#F25C2A", "#8E1F1F", "#F7B267", "#4A1220"), GROUND: "#1B0F14"},
+        "Grains": {
+            "seeds.motif.roundness": 190.0,
+            "seeds.seed-head.count": 610,
+            "seeds.seed-head.spacing": 4.9,
+            "seeds.seed-head.turn": 20.0,
+        },
+    },
+    "tide-rings": {
+        "Sunrise": {
+            "drops.ink.palette": (
+                "#FFF3E0",
+                "#FFD9A8",
+                "#FFB37A",
+                "#F58A5E",
+                "#D95F55",
+                "#A8405A",
+                "#6C2C58",
+                "#F2C14E",
+                "#3D1D4A",
+            ),
+            GROUND: "#FFF9F0",
+        },
+        "Pebbles": {
+            "drops.motif.roundness": 70.0,
+            "drops.rosette.count.end": 40,
+            "drops.progression.across": 104.0,
+            "drops.progression.along": 104.0,
+        },
+    },
+    "coat-hooks": {
+        "Wide rings": {"ring-then-row.rosette.count": 8, "row-then-ring.rosette.count": 8, "row-then-ring.progression.turn": 14.0},
+        "Brass": {
+            "ring-then-row.ink.palette": ("#5A3B16", "#B98535", "#E9C778", "#8E6B3A"),
+            "row-then-ring.ink.palette": ("#5A3B16", "#B98535", "#E9C778", "#8E6B3A"),
+        },
+    },
+    "wash-room-tiles": {
+        "Blue wash": {
+            "petals.ink.palette": ("#F2F7FA", "#86B4D6", "#1F4E7A"),
+            "leaves.ink.palette": ("#2D6A8E",),
+            GROUND: "#E4EDF3",
+        },
+        "Slender": {"petals.motif.width": 8.5, "petals.motif.roundness": 360.0, "leaves.adjust.across": 34.0},
+    },
+    "steam-room-window": {
+        "Amber": {"glass.ink.palette": ("#7A3B12", "#E38B2C", "#F8D27A", "#B5541C"), GROUND: "#FFF1CF"},
+        "Seven panes": {"glass.rosette.count": 7, "glass.motif.width": 11.0},
+    },
+    "rope-mat": {
+        "Tarred": {"strands.ink.palette": ("#6A6F73", "#2E3338", "#A5ABAF", "#7B8085", "#3B4045", "#C3C8CB"), GROUND: "#14171A"},
+        "Straight": {"strands.adjust.turn": 0.0, "strands.motif.over": 3, "strands.motif.under": 1},
+    },
+    "life-rings": {
+        "Twelve rings": {"rings.rosette.count": 12, "rings.motif.width": 92.0, "rings.interlace.width": 4.6},
+        "Dusk": {"rings.ink.palette": ("#F2B84B", "#F7E9D7"), "rim.ink.palette": ("#C2513A", "#6C5BA7"), GROUND: "#2A1F3D"},
+    },
+    "changing-room-screen": {
+        "Stars": {"screen.contact-lines.angle.start": 60.0, "screen.contact-lines.angle.end": 60.0},
+        "Coral": {"screen.ink.palette": ("#F2A07B", "#FFF3EA"), "screen.ink.stroke_colour": "#9C3F3A", GROUND: "#6E2A3A"},
+    },
+    "tea-room-frieze": {
+        "Mint": {
+            "shells.ink.palette": ("#E7F2E6", "#8DB89A", "#8DB89A", "#8DB89A", "#8DB89A", "#8DB89A", "#3F6B5C"),
+            "shells.ink.stroke_colour": "#2C4A40",
+            "bands.ink.palette": ("#2C4A40",),
+            GROUND: "#F1E3C8",
+            "pearls.ink.palette": ("#C2694C",),
+        },
+        "Many shells": {"shells.motif.width": 30.0, "shells.along-curve.count": 17, "bands.wave-edges.wavelength": 12.0},
+    },
+    "porthole": {
+        "Deep water": {"wall.ink.palette": ("#0C2E40", "#9FD3CF"), "wall.warp.amount": 220.0, "wall.warp-2.angle": 80.0},
+        "Fine wall": {"wall.motif.size": 12.0, "wall.warp.amount": 90.0, "wall.warp-2.angle": -20.0},
+    },
+    "ticket-engraving": {
+        "Green back": {
+            "seal.ink.stroke_colour": "#1F5A3C",
+            "star.ink.stroke_colour": "#7A4A12",
+            "medal.ink.stroke_colour": "#1F5A3C",
+            "border.ink.stroke_colour": "#1F5A3C",
+            GROUND: "#F2F4E6",
+        },
+        "Tight star": {"star.motif.wheel": 42, "star.progression.count": 18, "medal.motif.wheel": 24},
+    },
+    "locker-doors": {
+        "Night lockers": {
+            "ground.ink.palette": ("#3B5A74", "#12263B"),
+            "disc.ink.palette": ("#17324D",),
+            "rim.ink.palette": ("#F0B33C",),
+            GROUND: "#24405A",
+        },
+        "Sharp ground": {"ground.motif.points": 8, "ground.motif.inner": 62.0, "rim.motif.points": 16, "rim.motif.inner": 76.0},
+    },
+    "foot-bath-fish": {
+        "Coral fish": {
+            "pebbles.ink.palette": ("#33506B", "#274059", "#45688A", "#F2785C", "#F7A98B", "#FFE3D6"),
+            GROUND: "#15202E",
+        },
+        "Coarse": {"pebbles.motif.width": 7.2, "pebbles.adjust.across.start": 22.0},
+    },
+    "kelp-curtain": {
+        "Autumn": {
+            "kelp.ink.palette": ("#8A5A2B", "#D9A441", "#5A2E1F", "#D9A441"),
+            "pebbles.ink.palette": ("#5A2E1F", "#D9A441", "#A8452E", "#E8D2A6"),
+            GROUND: "#FBF1DC",
+        },
+        "Broad leaves": {"kelp.motif.width": 10.0, "kelp.motif.roundness": 260.0, "kelp.along-curve.count": 22},
+    },
+    "deck-chair-canvas": {
+        "Navy": {
+            "stripes.ink.palette": ("#17324D", "#F6F0E2", "#7FA9C4", "#F6F0E2", "#17324D", "#C2513A", "#F6F0E2"),
+            GROUND: "#F6F0E2",
+        },
+        "Choppy": {
+            "stripes.wave-edges.height.start": 3.0,
+            "stripes.wave-edges.height.end": 14.0,
+            "stripes.wave-edges.wavelength": 32.0,
+        },
+    },
+    "lobby-panel": {
+        "Aurora": {
+            "lamps.ink.palette": ("#D8F3DC", "#74C69D", "#2D9CDB", "#5E60CE", "#80FFDB"),
+            "lamps.ink.seed": 21,
+            GROUND: "#0B132B",
+        },
+        "Squares": {"lamps.motif.sides": 4, "lamps.adjust.turn.end": 45.0, "lamps.lattice.form": "squares"},
+        "Inside out": {
+            "lamps.adjust.across.start": 22.0,
+            "lamps.adjust.along.start": 22.0,
+            "lamps.adjust.across.end": 100.0,
+            "lamps.adjust.along.end": 100.0,
+        },
+    },
+}
+
+
+def versions_of(name: str, design: Design) -> Shelf:
+    """Return the versions kept of a demo work, by its short name."""
+    kept = VERSIONS.get(name, {}).items()
+    return tuple(Kept(id=f"{name}-{k}", name=title, design=changed(design, changes)) for k, (title, changes) in enumerate(kept, 1))
+
+
+def changed(design: Design, changes: Changes) -> Design:
+    """Return a design with numbers, colours and motifs changed, by their addresses in handles.
+
+    Raises
+    ------
+    InputError
+        When an address leads nowhere, or a value is not allowed there.
+    """
+    for place, value in changes.items():
+        if place == GROUND:
+            design = edited(design, sheet=edited(design.sheet, background=value))
+        elif place.endswith(f".{KIND}"):
+            chain = next(one for one in design.chains() if one.handle == place.split(".")[0])
+            design = exchange_motif(design, chain.id, motif_of_size(KINDS[value], chain))
+        else:
+            design = turned(design, read_address(design, place), value, derived_values)
+    return design
