@@ -59,9 +59,15 @@ def main() -> None:
     spin(4.0, False)
     assert window.studio is not None
     print(f"{window.studio.facts.copies:,} copies")
-    for label, turn in (("at rest", False), ("dragged", True)):
+    roaming = window.studio.tray.siblings.roaming
+    for label, turn in (("at rest", False), ("dragged", True), ("dragged while siblings are dealt", True)):
+        if label.endswith("dealt"):
+            window.studio.tray.show()
+            roaming.deal_again()
+        else:
+            window.studio.tray.hide()
         longest, pictures = spin(2.0, turn)
-        print(f"{label:10} interface held for {longest:5.1f} ms at most, {pictures} pictures in 2 s")
+        print(f"{label:34} interface held for {longest:5.1f} ms at most, {pictures} pictures in 2 s")
     assert window.document is not None
     window.document.undo()
     window.close()

@@ -41,7 +41,7 @@ def centres(stage):
 
 
 def floor_alone():
-    """The demo work “Entrance floor” with its floor only."""
+    """The demo work “Entrance floor” with its floor only, and nothing kept of it."""
     work = demo()
     design = work.design
-    return work.model_copy(update={"design": design.model_copy(update={"layers": (design.chain("floor"),)})})
+    return Work(design=design.model_copy(update={"layers": (design.chain("floor"),)}))

@@ -179,7 +179,8 @@ def test_what_is_suggested_has_now_in_its_middle():
 
 
 def test_nine_pivots_of_a_whirl_give_nine_pictures_each_the_whole_one_made_small():
-    spots = [Anchor(spot=f"motif {spot}") for spot in ("top left", "top", "top right", "left", "centre", "right", "bottom left", "bottom", "bottom right")]  # fmt: skip
+    around = ("top left", "top", "top right", "left", "centre", "right", "bottom left", "bottom", "bottom right")
+    spots = [Anchor(spot=f"motif {spot}") for spot in around]
     design = spun(turn_about="the pivot", size_about="the pivot")
     address = read_axis(design, "floor.progression.pivot=motif centre").address
     strip, looks = Strip(design, listed_axis(design, address, spots)), Looks()

@@ -110,8 +110,15 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         },
     },
     "coat-hooks": {
-        "Wide rings": {"ring-then-row.rosette.count": 8, "row-then-ring.rosette.count": 8, "row-then-ring.progression.turn": 14.0},
+        "Wide rings": {
+            "ring-then-row.rosette.count": 8,
+            "row-then-ring.rosette.count": 8,
+            "row-then-ring.progression.turn": 18.0,
+            "ring-then-row.motif.width": 14.0,
+            "row-then-ring.motif.width": 14.0,
+        },
         "Brass": {
+            GROUND: "#FBE9C2",
             "ring-then-row.ink.palette": ("#5A3B16", "#B98535", "#E9C778", "#8E6B3A"),
             "row-then-ring.ink.palette": ("#5A3B16", "#B98535", "#E9C778", "#8E6B3A"),
         },

@@ -88,7 +88,8 @@ class Roaming(QObject):
             self._rest.start()
 
     def deal_again(self) -> None:
-        """Deal others from the work as it is."""
+        """Deal others from the work as it is; those that hang there can be gone back to."""
+        self.use()
         last = max((one.terms.seed for one in self.deals), default=0)
         self.terms = replace(self.terms, seed=last + 1)
         self._deal(used=True)
