@@ -11,7 +11,7 @@ from under_lattice.command_line.main import main
 from under_lattice.files.book import BookLeaf, folder, leaves, put_in, read_leaf
 from under_lattice.library import demo
 from under_lattice.ui.dialogs.chooser import PictureChooser
-from under_lattice.ui.strips.strip_page import carried
+from under_lattice.ui.dials.carrying import brought, carried
 from under_lattice.work.address import Address
 from under_lattice.work.edits import set_dial
 from under_lattice.work.model import Work
@@ -52,7 +52,9 @@ def test_a_strip_opens_from_a_dial_with_now_among_its_pictures(hands, strip):
 def test_a_second_dial_becomes_the_other_axis_from_its_menu_and_by_dropping_it(hands, strip):
     from_menu(hands.row("lattice", "gap"), "Test strip of this")
     assert strip.strip.down.label == "Lattice: gap"
-    strip.dropped(carried(Address("floor", "floor-push-edges", "amount", "end")))
+    assert hands.row("lattice", "gap").lock.sign == "↕"
+    dropped = Address("floor", "floor-push-edges", "amount", "end")
+    strip.open(brought(carried(dropped)))
     assert strip.strip.across.label == "Lattice: turn"
     assert strip.strip.down.label.endswith("end")
     QTest.mouseClick(strip.swap_button, LEFT)

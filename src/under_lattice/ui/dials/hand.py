@@ -30,8 +30,10 @@ class Hand:
         rule: str,
         say: Callable[[str], None],
         ask: Callable[[str, Address], None] = lambda what, address: None,
+        stepped: Callable[[], Mapping[Address, str]] = dict,
     ) -> None:
         self.document, self.layer, self.rule_id, self._say, self._ask = document, layer, rule, say, ask
+        self.stepped = stepped  # the dials on the test strip, each with the sign of its axis
         self.facts = Facts()
         self._seen: tuple[Design, AnyLayer, Rule] | None = None
 
@@ -120,6 +122,14 @@ class Hand:
     def ask(self, what: str, name: str, end: str = "") -> None:
         """Ask others to do something with a dial: ``siblings``, a ``strip``, or ``lock but``."""
         self._ask(what, Address(self.layer, self.rule_id, name, end))
+
+    def on_strip(self, name: str) -> str:
+        """Return the sign of the axis of the test strip that steps a dial, or an end of it; nothing where none does."""
+        places = self.stepped()
+        if not places:
+            return ""
+        here = (self.layer, self.rule_id, name)
+        return "".join(sign for one, sign in places.items() if (one.layer, one.rule, one.dial) == here)
 
     def say(self, sentence: str) -> None:
         """Tell the person something in the facts line."""

@@ -74,6 +74,16 @@ class NumberRow(DialRow):
         self.hint.setText(words)
         self.hint.setVisible(bool(words))
 
+    def show_stepped(self) -> None:
+        """Show whether the number is on the test strip, by the sign of its axis."""
+        sign = self.hand.on_strip(self.name)
+        if self.lock is not None and sign != self.lock.sign:
+            self.lock.show_sign(sign)
+            for field in self.fields:
+                field.setProperty("strip", bool(sign))
+                field.style().unpolish(field)
+                field.style().polish(field)
+
     def _ends(self, value: Varied) -> tuple[float, float]:
         try:
             return value.ends(self.hand.facts.steps.get(value.rule, 1))
@@ -175,6 +185,7 @@ class NumberRow(DialRow):
 
     def _new_lock(self) -> Lock:
         self.lock = Lock(self.dial.label)
+        self.show_stepped()
         self.lock.clicked.connect(lambda on: self.hand.set_locked(self.name, on))
         return self.lock
 

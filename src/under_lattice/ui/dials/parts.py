@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QDrag, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from under_lattice.ui.look.glyphs import draw_glyph
@@ -77,6 +77,13 @@ class Lock(QAbstractButton):
         self.setFixedSize(18, 24)
         self.setAccessibleName(f"Lock {name}")
         self.setToolTip("Lock: variations leave this number alone; typing still may change it")
+        self.sign = ""  # of the axis of the test strip that steps the number: stands in place of the lock
+
+    def show_sign(self, sign: str) -> None:
+        """Show on which axis of the test strip its number is, or the lock again."""
+        if sign != self.sign:
+            self.sign = sign
+            self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(18, 24)
@@ -85,6 +92,11 @@ class Lock(QAbstractButton):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         closed = self.isChecked()
+        if self.sign:
+            painter.setPen(colour("ver"))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.sign)
+            painter.end()
+            return
         painter.setPen(QPen(colour("text" if closed else "strong"), 1.4))
         painter.setBrush(colour("text") if closed else Qt.BrushStyle.NoBrush)
         painter.drawRect(QRectF(4.5, 11.5, 9, 7))
@@ -95,6 +107,9 @@ class Lock(QAbstractButton):
             painter.setPen(QPen(colour("ver"), 2))
             painter.drawRoundedRect(QRectF(1, 2, 16, 20), 3, 3)
         painter.end()
+
+
+OUT = 22  # px out of its row from which a dial is carried
 
 
 class ScrubLabel(QLabel):
@@ -109,17 +124,35 @@ class ScrubLabel(QLabel):
         super().__init__(text)
         self.scrubs = scrubs
         self._from: float | None = None
+        self._pressed = QPointF()
+        self.carries: Callable[[], QMimeData | None] = lambda: None  # what is carried when it is dragged out of its row
         if scrubs:
             self.setCursor(Qt.CursorShape.SizeHorCursor)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed = event.position()
         if self.scrubs and event.button() == Qt.MouseButton.LeftButton:
             self._from = event.position().x()
             self.begun.emit()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._from is not None:
+        away = event.position() - self._pressed
+        out = abs(away.y()) > OUT or (not self.scrubs and abs(away.x()) > OUT)
+        if out and event.buttons() & Qt.MouseButton.LeftButton and (data := self.carries()) is not None:
+            self._carry(data)
+        elif self._from is not None:
             self.scrubbed.emit((event.position().x() - self._from) / 4)
+
+    def _carry(self, data: QMimeData) -> None:
+        """Carry its dial out of the row; what was scrubbed on the way is taken back."""
+        if self._from is not None:
+            self._from = None
+            self.scrubbed.emit(0.0)
+            self.ended.emit()
+        drag = QDrag(self)
+        drag.setMimeData(data)
+        drag.setPixmap(self.grab())
+        drag.exec(Qt.DropAction.CopyAction)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._from is not None:

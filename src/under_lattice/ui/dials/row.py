@@ -5,18 +5,20 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtCore import QMimeData, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
 from under_lattice.explore.movable import STEADY
+from under_lattice.ui.dials.carrying import carried
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.parts import ScrubLabel, Segments
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.address import Address
 
 LABEL_WIDTH = 76
 
@@ -61,6 +63,7 @@ class DialRow(QWidget):
         self.label.setFixedWidth(LABEL_WIDTH)
         self.label.setToolTip(self.dial.words)
         self.label.reset.connect(self.reset)
+        self.label.carries = self._carried
         self.line.addWidget(self.label)
         self.error = QLabel("")
         self.error.setObjectName("error")
@@ -69,6 +72,13 @@ class DialRow(QWidget):
         self.below.addWidget(self.error)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._menu_at)
+
+    def _carried(self) -> QMimeData | None:
+        """What is dragged out of the row: the dial, of one that varies its end."""
+        if isinstance(self.dial, STEADY):
+            return None
+        end = "end" if isinstance(self.value, Varied) and not (self.value.formula or self.value.taken) else ""
+        return carried(Address(self.hand.layer, self.hand.rule_id, self.name, end))
 
     @property
     def value(self) -> Any:
@@ -84,6 +94,9 @@ class DialRow(QWidget):
 
     def refresh(self) -> None:
         """Show the work as it is now."""
+
+    def show_stepped(self) -> None:
+        """Show whether the dial is on the test strip."""
 
     def refuse(self, sentence: str) -> None:
         """Show why a value was not taken, or nothing."""

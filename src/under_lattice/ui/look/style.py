@@ -70,6 +70,7 @@ QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {ver}; pad
 QLineEdit[derived="true"] {{ background: transparent; border: 1px solid transparent; color: {text2}; }}
 QLineEdit[derived="true"]:hover {{ border: 1px solid {line}; }}
 QLineEdit[derived="true"]:focus {{ background: {field}; border: 2px solid {ver}; color: {text}; }}
+QLineEdit[strip="true"] {{ background: {tint}; border: 1px solid {ver}; }}
 QLineEdit[varied="true"] {{ border: 1px solid {safg}; }}
 QLineEdit[varied="true"]:focus {{ border: 2px solid {ver}; }}
 QLineEdit[wrong="true"], QLineEdit[wrong="true"]:focus {{ border: 2px solid {err}; padding: 0 3px; }}

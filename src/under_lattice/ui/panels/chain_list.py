@@ -93,6 +93,7 @@ class ChainList(QScrollArea):
         desk.document.changed.connect(self.show_chain)
         desk.looked.layer_changed.connect(self.show_chain)
         desk.found.changed.connect(self.refresh)
+        desk.looked.strip_changed.connect(self._show_stepped)
         self.show_chain()
 
     @property
@@ -115,6 +116,12 @@ class ChainList(QScrollArea):
             self._build(shown)
         self.refresh()
 
+    def _show_stepped(self) -> None:
+        """Show which dials are on the test strip."""
+        for card in self.cards.values():
+            for row in card.form.rows.values() if card.form is not None else ():
+                row.show_stepped()
+
     def _build(self, layer: AnyLayer) -> None:
         self.slot.setParent(None)
         emptied(self.column)
@@ -125,7 +132,7 @@ class ChainList(QScrollArea):
         self._place_slot()
 
     def _line(self, rule: Rule) -> QWidget:
-        hand = Hand(self.document, self.layer, rule.id, self.desk.told.emit, self.desk.asked.emit)
+        hand = Hand(self.document, self.layer, rule.id, self.desk.told.emit, self.desk.asked.emit, lambda: self.desk.looked.stepped)
         card, bead = Card(hand), Bead(FORMS[rule.family], self._fixed(rule))
         self.cards[rule.id], self.beads[rule.id] = card, bead
         line = QWidget()

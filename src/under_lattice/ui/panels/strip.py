@@ -62,6 +62,7 @@ class CommandStrip(QWidget):
         row.addSpacing(8)
         self._tool(row, "undo", "", "undo")
         self._tool(row, "redo", "", "redo")
+        self._tool(row, "history", "▾", "")
         divider = QFrame()
         divider.setObjectName("divider")
         divider.setFixedSize(1, 24)

@@ -74,7 +74,7 @@ class SheetView(Canvas):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         self.paint_sheet(painter)
-        if self.under is not None:
+        if self.under is not None and not self.compare.on and not self.instead:
             paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.instead:
             paint_word(painter, self.instead, self.page().intersected(QRectF(self.rect())).topLeft() + QPointF(10, 10))

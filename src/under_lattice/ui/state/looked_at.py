@@ -11,6 +11,7 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 
 from under_lattice.ui.state.document import Document
+from under_lattice.work.address import Address
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
@@ -43,6 +44,7 @@ class LookedAt(QObject):
     layer_changed = Signal()
     rule_changed = Signal(str)  # the open one, or nothing
     picture_changed = Signal()  # the time, or lines only: the sheet is painted anew
+    strip_changed = Signal()  # other dials are on the test strip
     overlay_changed = Signal()  # handles or grid
 
     def __init__(self, document: Document) -> None:
@@ -52,6 +54,7 @@ class LookedAt(QObject):
         self._bones, self._time = False, 0.0
         self._handles, self._grid = True, False
         self._instead: Instead | None = None
+        self._stepped: dict[Address, str] = {}
         document.changed.connect(self._keep)
         longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
         self._layer = longest.id if longest is not None else ""
@@ -93,5 +96,6 @@ class LookedAt(QObject):
     bones = _heard("_bones", "picture_changed", "Whether lines only are shown.")
     time = _heard("_time", "picture_changed", "Of the loop, 0..1.")
     instead = _heard("_instead", "picture_changed", "What is looked at for a while in place of the work, or None.")
+    stepped = _heard("_stepped", "strip_changed", "The dials on the test strip, each with the sign of its axis.")
     handles = _heard("_handles", "overlay_changed", "Whether handles are shown on the sheet.")
     grid = _heard("_grid", "overlay_changed", "Whether the construction grid is shown on the sheet.")

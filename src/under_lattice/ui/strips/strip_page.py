@@ -7,7 +7,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, QPoint, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage, QKeyEvent
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
@@ -19,6 +19,7 @@ from under_lattice.explore.strips import Axis, Strip, number_axis, read_axis, su
 from under_lattice.files.storage import write_atomically
 from under_lattice.library.palettes import PALETTES
 from under_lattice.output.contact_sheet import ENDINGS, sheet_of
+from under_lattice.ui.dials.carrying import FORM, brought
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.strips.axis_row import AxisRow
 from under_lattice.ui.strips.strip_view import StripView
@@ -27,17 +28,9 @@ from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.address import Address
 from under_lattice.work.model import Design, StripOrder
 
-DIAL_FORM = "application/x-under-lattice-dial"
 WAIT_MS = 180
 HINT = "Press a picture to pick it, double press or Space to adopt it, K keeps, F closes in. Drag an end bead to stretch the strip."
 NUMBERS = itertools.count(1)
-
-
-def carried(address: Address) -> QMimeData:
-    """Return a dial as it is carried from its row to the strip."""
-    data = QMimeData()
-    data.setData(DIAL_FORM, "\n".join((address.layer, address.rule, address.dial, address.end)).encode())
-    return data
 
 
 class StripPage(QWidget):
@@ -156,6 +149,8 @@ class StripPage(QWidget):
         self.view.show_strip(self.strip)
         down = self.strip.down.text(self.strip.design) if self.strip.down is not None else ""
         self.desk.document.lay_strip(StripOrder(across=self.strip.across.text(self.strip.design), down=down))
+        axes = (("↔", self.strip.across), ("↕", self.strip.down))
+        self.desk.looked.stepped = {axis.address: sign for sign, axis in axes if axis is not None and axis.address is not None}
         self._show_picked(self.view.chosen)
         self._wait.start()
 
@@ -237,6 +232,7 @@ class StripPage(QWidget):
         self.strip = None
         self.view.chosen = None
         self.desk.document.lay_strip(None)
+        self.desk.looked.stepped = {}
         self.hide()
         self.picked.emit(None)
         self.closed.emit()
@@ -335,15 +331,11 @@ class StripPage(QWidget):
 
     # -- a dial dropped on it ---------------------------------------------------------------------
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if event.mimeData().hasFormat(DIAL_FORM):
+        if event.mimeData().hasFormat(FORM):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
         event.acceptProposedAction()
-        self.dropped(event.mimeData())
-
-    def dropped(self, data: QMimeData) -> None:
-        """Take a dial that was dragged here as the second axis."""
-        parts = bytes(data.data(DIAL_FORM).data()).decode().split("\n")
-        if len(parts) == 4:
-            self.open(Address(*parts))
+        address = brought(event.mimeData())
+        if address is not None:
+            self.open(address)

@@ -10,12 +10,11 @@ from under_lattice.ui.look.thread import draw_thread, round_bead
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.tray.tile import Tile
 
-WIDE, NOW_HIGH = 240, 76
-TILE_WIDE, TILE_HIGH, STEP_DOWN = 112, 54, 64
+WIDE, TILE_WIDE = 240, 112
 COUNT, APART = 8, 128  # from one strand to the other
-TOP, TRAVEL = NOW_HIGH + 24, 32
-TAIL = TOP + 4 * STEP_DOWN
-HIGH = TAIL + 54
+NOW_LEAST, NOW_MOST, TILE_LEAST, TILE_MOST = 76, 150, 54, 104
+ABOVE, BETWEEN, BELOW = 24, 10, 54  # from now to the first tiles, from tile to tile, the tail with its bead
+TRAVEL = 32
 WAYS = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 2, Qt.Key.Key_Up: -2, Qt.Key.Key_Home: -99, Qt.Key.Key_End: 99}
 
 
@@ -79,25 +78,45 @@ class Hanging(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedSize(WIDE, HIGH)
-        self.now = Tile(WIDE, NOW_HIGH, self)
+        self.setFixedWidth(WIDE)
+        self.now = Tile(WIDE, NOW_LEAST, self)
         self.now.word, self.now.marked, self.now.always = "now", True, True
         self.now.setAccessibleName("The work as it is")
         self.now.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.now.setCursor(Qt.CursorShape.ArrowCursor)
-        self.tiles = [Tile(TILE_WIDE, TILE_HIGH, self) for _ in range(COUNT)]
+        self.tiles = [Tile(TILE_WIDE, TILE_LEAST, self) for _ in range(COUNT)]
         for k, tile in enumerate(self.tiles):
-            tile.move((k % 2) * APART, TOP + (k // 2) * STEP_DOWN)
             tile.word = str(k + 1)
             tile.key_pressed.connect(lambda event, k=k: self._walk(k, event))
             tile.show_picture(None)
         self.reach = Reach(self)
-        self.reach.move((WIDE - self.reach.width()) // 2, TAIL + 4)
+        self.far = QWidget(self)  # holds the number beside the bead
+        self.lay(0)
 
-    @staticmethod
-    def sizes() -> tuple[QSize, QSize]:
+    def lay(self, room: int) -> None:
+        """Hang the pictures as large as there is room, in px from top to bottom."""
+        spare = max(0, room - (NOW_LEAST + ABOVE + 4 * (TILE_LEAST + BETWEEN) + BELOW))
+        self.tile_high = min(TILE_MOST, TILE_LEAST + spare // 5)
+        self.now_high = min(NOW_MOST, NOW_LEAST + spare - 4 * (self.tile_high - TILE_LEAST))
+        self.now.setFixedHeight(self.now_high)
+        for k, tile in enumerate(self.tiles):
+            tile.setFixedHeight(self.tile_high)
+            tile.move((k % 2) * APART, self._row_top(k // 2))
+        self.reach.move((WIDE - self.reach.width()) // 2, self._tail() + 4)
+        self.far.setGeometry(0, self._tail() + 16, WIDE // 2 - 16, 28)
+        self.setFixedHeight(self._tail() + BELOW)
+        self.update()
+
+    def _row_top(self, row: int) -> int:
+        return self.now_high + ABOVE + row * (self.tile_high + BETWEEN)
+
+    def _tail(self) -> int:
+        """Where the strands meet, px from the top."""
+        return self._row_top(4)
+
+    def sizes(self) -> tuple[QSize, QSize]:
         """Return the sizes of the pictures: of the work as it is, and of a sibling."""
-        return QSize(WIDE - 4, NOW_HIGH - 4), QSize(TILE_WIDE - 4, TILE_HIGH - 4)
+        return QSize(WIDE - 4, self.now_high - 4), QSize(TILE_WIDE - 4, self.tile_high - 4)
 
     def _walk(self, at: int, event: QKeyEvent) -> None:
         """Walk along the thread by arrow keys: left and right from one to the next, up and down along a strand."""
@@ -113,26 +132,26 @@ class Hanging(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        middle = WIDE / 2
+        middle, high, top, tail = WIDE / 2, self.now_high, self._row_top(0), self._tail()
         for k in (0, 1):
             x = k * APART + TILE_WIDE / 2
-            path = QPainterPath(QPointF(middle, NOW_HIGH))
-            path.cubicTo(middle, NOW_HIGH + 16, x, NOW_HIGH + 4, x, TOP)
-            path.lineTo(x, TAIL - 10)
-            path.cubicTo(x, TAIL + 2, middle, TAIL - 8, middle, TAIL + 6)
+            path = QPainterPath(QPointF(middle, high))
+            path.cubicTo(middle, high + 16, x, high + 4, x, top)
+            path.lineTo(x, tail - 10)
+            path.cubicTo(x, tail + 2, middle, tail - 8, middle, tail + 6)
             draw_thread(painter, path)
             for row in range(4):
-                round_bead(painter, QPointF(x, TOP + row * STEP_DOWN - 5), 3, True)
-        round_bead(painter, QPointF(middle, NOW_HIGH + 1), 5, True)
+                round_bead(painter, QPointF(x, self._row_top(row) - 5), 3, True)
+        round_bead(painter, QPointF(middle, high + 1), 5, True)
         painter.setPen(QPen(colour("strong"), 1))
         left = middle + 14
         for k in range(5):
-            y = TAIL + 15 + k * TRAVEL / 4
+            y = tail + 15 + k * TRAVEL / 4
             painter.drawLine(QPointF(left, y), QPointF(left + 5, y))
         painter.setPen(colour("text2"))
         font = painter.font()
         font.setPixelSize(max(12, font.pixelSize() - 1))
         painter.setFont(font)
-        painter.drawText(QRectF(left + 10, TAIL + 6, 80, 18), Qt.AlignmentFlag.AlignVCenter, "near")
-        painter.drawText(QRectF(left + 10, TAIL + 6 + TRAVEL, 80, 18), Qt.AlignmentFlag.AlignVCenter, "far")
+        painter.drawText(QRectF(left + 10, tail + 6, 80, 18), Qt.AlignmentFlag.AlignVCenter, "near")
+        painter.drawText(QRectF(left + 10, tail + 6 + TRAVEL, 80, 18), Qt.AlignmentFlag.AlignVCenter, "far")
         painter.end()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 from PySide6.QtCore import QObject, QSize, QTimer, Signal
@@ -53,10 +54,10 @@ class Roaming(QObject):
 
     changed = Signal()
 
-    def __init__(self, desk: Desk, now: QSize, small: QSize) -> None:
+    def __init__(self, desk: Desk, sizes: Callable[[], tuple[QSize, QSize]]) -> None:
         super().__init__()
         self.desk, self.dealer = desk, Dealer()
-        self.now, self.small = now, small  # sizes of pictures, px of the screen
+        self.sizes = sizes  # of the pictures of the work as it is and of a sibling, px of the screen
         self.terms = Terms()
         self.deals: list[Deal] = []
         self.at = -1
@@ -151,7 +152,7 @@ class Roaming(QObject):
         self.deals = [*self.deals[-DEALS_MOST:], Deal(next(NUMBERS), design, self.terms, used=used)]
         self.at = len(self.deals) - 1
         self.sentence = "" if Movables(design, self.terms.scope).free else "everything here is locked; unlock what may move"
-        self.dealer.ask(self.deals[-1].number, design, self.terms, self.now, self.small)
+        self.dealer.ask(self.deals[-1].number, design, self.terms, *self.sizes())
         self.changed.emit()
 
     def _show(self, at: int) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtCore import QPoint, QSize, Qt, QTimer
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
@@ -32,8 +32,7 @@ class SiblingsPanel(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk, self.hanging = desk, Hanging()
-        ratio = self.hanging.devicePixelRatioF()
-        self.roaming = Roaming(desk, *(size * ratio for size in Hanging.sizes()))
+        self.roaming = Roaming(desk, self._sizes)
         self.roaming.changed.connect(self.refresh)
         self.picked = -1
         self._looking = QTimer(self, singleShot=True, interval=LOOK_MS)
@@ -106,15 +105,25 @@ class SiblingsPanel(QWidget):
 
     def _place_field(self) -> None:
         """Put the number of the reach beside its bead."""
-        self.far = NumberField(HOW_FAR, "%", 96.0, "How far, in per cent", self.hanging)
+        holder = self.hanging.far
+        self.far = NumberField(HOW_FAR, "%", 96.0, "How far, in per cent", holder)
         self.far.keep_whole(52)
         self.far.entered.connect(lambda value: self.roaming.reach(value / 100))
         self.far.nudged.connect(lambda way, size: self.far.step_by(way * 10.0**size))
-        label = QLabel("how far", self.hanging)
+        label = QLabel("how far", holder)
         label.setObjectName("small")
-        top = self.hanging.reach.y() + 14
-        label.move(4, top + 3)
-        self.far.move(50, top)
+        label.move(4, 5)
+        self.far.move(50, 2)
+
+    def _sizes(self) -> tuple[QSize, QSize]:
+        """Sizes of the pictures in pixels of the screen."""
+        now, small = self.hanging.sizes()
+        return now * self.devicePixelRatioF(), small * self.devicePixelRatioF()
+
+    def lay(self, room: int) -> None:
+        """Hang the pictures as large as fit into `room` px, with all that stands round them."""
+        others = self.sizeHint().height() - self.hanging.height()
+        self.hanging.lay(room - others)
 
     def _list(self) -> QGridLayout:
         self.title, self.count = QLabel(""), QLabel("")

@@ -11,7 +11,7 @@ from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.tray.kept_panel import KeptPanel
 from under_lattice.ui.tray.siblings_panel import SiblingsPanel
 
-KEPT_LEAST = 124
+KEPT_LEAST, KEPT_TALL, TALL = 124, 204, 860  # px of the shelf, and how high the tray must be for the higher one
 
 
 class Tray(QWidget):
@@ -61,8 +61,9 @@ class Tray(QWidget):
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)  # type: ignore[arg-type]
-        wanted = self.siblings.sizeHint().height()
-        self.above.setFixedHeight(min(wanted, self.height() - KEPT_LEAST - 1))
+        room = self.height() - (KEPT_LEAST if self.height() < TALL else KEPT_TALL) - 1
+        self.siblings.lay(room)
+        self.above.setFixedHeight(min(self.siblings.sizeHint().height(), room))
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

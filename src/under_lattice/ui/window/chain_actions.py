@@ -17,7 +17,9 @@ from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import rule_picture
 from under_lattice.work import edits
+from under_lattice.work.address import Address
 from under_lattice.work.layers import Chain
+from under_lattice.work.locks import lock_rule
 from under_lattice.work.model import Design
 from under_lattice.work.reading import may_read
 from under_lattice.work.suggest import begun, motif_of_size, starts_of, suggested
@@ -202,7 +204,13 @@ class ChainActions:
             menu.addAction("Rename…", lambda: self.rename_rule(name))
             menu.popup(at)
             return
+        layer, locked = chain.id, bool(rule.locked)
         menu.addAction("Add a rule after it…", lambda: self.choose_rule(name))
+        menu.addAction("Siblings of this", lambda: self.studio.desk.asked.emit("siblings", Address(layer, name, "")))
+        menu.addAction(
+            "Unlock" if locked else "Lock",
+            lambda: self.studio.edit("Lock or unlock a rule", lambda design: lock_rule(design, layer, name, not locked)),
+        )
         menu.addAction("Rename…", lambda: self.rename_rule(name))
         if not motif:
             menu.addAction("Switch off" if rule.on else "Switch on", lambda: self.switch_rule(name))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QObject, QPoint
+from PySide6.QtCore import QObject
 
 from under_lattice.declare.frozen import edited
 from under_lattice.explore.movable import Scope
@@ -85,7 +85,8 @@ class Exploring(QObject):
     def _asked(self, what: str, address: Address) -> None:
         """What a dial asks for: siblings of it, a strip of it, all others locked."""
         if what == "siblings":
-            self.siblings_of(Scope(chosen=frozenset({address})))
+            whole = Scope(rule=address.rule) if address.rule else Scope(layer=address.layer)
+            self.siblings_of(Scope(chosen=frozenset({address})) if address.dial else whole)
         elif what == "strip":
             self.open_strip(address)
         elif what == "lock but":
@@ -195,4 +196,4 @@ class Exploring(QObject):
     def show_history(self) -> None:
         """Open the list of steps, each with a small picture; a press goes there."""
         self.history = History(self.document, self.window)
-        self.history.open_at(self.window.mapToGlobal(QPoint(330, 46)))
+        self.history.open_at(self.window.mapToGlobal(self.window.below("undo")))

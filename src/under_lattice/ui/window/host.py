@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QMainWindow, QMessageBox
 
 from under_lattice.ui.state.document import Document
@@ -30,6 +30,10 @@ class Host(QMainWindow):
 
     def show_switch(self, key: str, on: bool) -> None:
         """Show a switch among the commands as on or off, and do nothing."""
+        raise NotImplementedError
+
+    def below(self, key: str) -> QPoint:
+        """Return the point of the window below the button of a command."""
         raise NotImplementedError
 
     def complain(self, sentence: str) -> None:

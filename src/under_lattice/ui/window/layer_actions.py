@@ -16,6 +16,7 @@ from under_lattice.library import STARTS, start_layer
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import background
 from under_lattice.work import edits
+from under_lattice.work.address import Address
 from under_lattice.work.freeze import frozen_text, with_frozen
 from under_lattice.work.grouping import (
     add_layer,
@@ -144,6 +145,7 @@ class LayerActions:
             ("Duplicate", self.duplicate_layer, True),
             ("Show" if layer.hidden else "Hide", self.hide_layer, True),
             ("Unlock" if layer.locked else "Lock", self.lock_layer, True),
+            ("Siblings of this", self.siblings_of, True),
             ("Paint it" if layer.source_only else "Keep as a source only", self.source_layer, True),
             ("Move to the front", lambda one: self.move_layer(one, 0), True),
             ("Move to the back", lambda one: self.move_layer(one, 10**6), True),
@@ -157,6 +159,10 @@ class LayerActions:
             if there:
                 menu.addAction(words, partial(act, name))
         menu.popup(at)
+
+    def siblings_of(self, name: str) -> None:
+        """Deal siblings that differ in a layer alone."""
+        self.studio.desk.asked.emit("siblings", Address(name, "", ""))
 
     def source_layer(self, name: str) -> None:
         """Keep a layer as a source for others only, or paint it again."""

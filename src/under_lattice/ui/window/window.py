@@ -16,6 +16,8 @@ from under_lattice.files.book import ENDING as LEAF
 from under_lattice.ui.dialogs.chooser import ADDABLE
 from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
+from under_lattice.ui.dials.carrying import FORM as DIAL
+from under_lattice.ui.dials.carrying import brought
 from under_lattice.ui.look import style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.panels.start_page import StartPage
@@ -251,6 +253,11 @@ class Window(Host):
         """Show a switch among the commands as on or off, and do nothing."""
         self.actions_by_key[key].setChecked(on)
 
+    def below(self, key: str) -> QPoint:
+        """Return the point of the window below the button of a command."""
+        button = self.strip.buttons[key]
+        return button.mapTo(self, QPoint(0, button.height() + 4))
+
     # -- what commands do ------------------------------------------------------------------------
     def _on_sheet(self, act: Callable[[Studio], None]) -> None:
         if self.studio is not None:
@@ -319,6 +326,8 @@ class Window(Host):
         self.close()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasFormat(DIAL) and self.studio is not None:
+            event.acceptProposedAction()
         urls = event.mimeData().urls()
         path = Path(urls[0].toLocalFile()) if urls else Path()
         if urls and (path.suffix.lower() in (*ENDINGS, *BROUGHT, LEAF) or (self.studio is None and path.is_dir())):
@@ -326,6 +335,10 @@ class Window(Host):
 
     def dropEvent(self, event: QDropEvent) -> None:
         event.acceptProposedAction()
+        dial = brought(event.mimeData())
+        if dial is not None:
+            self.exploring.open_strip(dial)
+            return
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
         if self.studio is None and any(is_leaf(path) or path.is_dir() for path in paths):
             self.start_page.files.bring(paths)
