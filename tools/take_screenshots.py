@@ -8,18 +8,23 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no recent works of whoever takes them
+os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()  # nor their pattern book
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from under_lattice.declare.frozen import edited
+from under_lattice.files.book import BookLeaf, put_in
 from under_lattice.library import demo
+from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
 from under_lattice.work.edits import set_dials
+from under_lattice.work.model import Work
 from under_lattice.work.named import add_named
+from under_lattice.work.recipes import recipe_of
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
@@ -66,8 +71,12 @@ class Photographer:
         studio.choose_layer(
             next(one.id for one in studio.document.design.chains() if rule in [r.id for r in one.rules] or not rule)
         )
+        if studio.strips.strip is not None:
+            studio.strips.close_strip()
         studio.chain.open(rule)
         self.until(lambda: studio.settled and studio.facts.copies > 0 and studio.layer in studio.found.layers)
+        roaming = studio.tray.siblings.roaming
+        self.until(lambda: roaming.deal is not None and roaming.deal.whole)
 
     def chooser(self, name: str) -> None:
         """Take the picture of the open chooser, with all its pictures, and close it."""
@@ -91,10 +100,58 @@ class Photographer:
         return form.rows[dial]
 
 
+def fill_book() -> None:
+    """Put recipes, palettes and a work into the pattern book."""
+    for name, layer, title in (
+        ("entrance-floor", "floor", "Cubes to waves"),
+        ("lobby-panel", "lamps", "Shrink and turn"),
+        ("festival-poster", "whirls", "Whirls in turn"),
+        ("seed-clock", "seeds", "Seeds from the middle"),
+    ):
+        put_in(BookLeaf(kind="recipe", name=title, words=name, work=Work(design=recipe_of(demo(name).design, layer))))
+    put_in(BookLeaf(kind="palette", name="Slack tide", words="blue water", colours=PALETTES["Slack tide"]))
+    put_in(BookLeaf(kind="palette", name="Lamp oil", words="warm evening", colours=PALETTES["Lamp oil"]))
+
+
+def explored(p: Photographer) -> None:
+    """Take the pictures of exploring: a sibling looked at, a strip, a wipe, recipes on another motif."""
+    p.work("lobby-panel", "lamps-lattice")
+    studio = p.window.studio
+    assert studio is not None
+    tile = studio.tray.siblings.hanging.tiles[6]
+    QTest.mouseMove(tile, QPoint(40, 20))
+    p.until(lambda: bool(studio.sheet.instead) and studio.settled)
+    p.take("sibling")
+    QTest.mouseMove(studio.sheet, QPoint(5, 5))
+
+    p.window.show_work(demo("festival-poster"))
+    studio = p.window.studio
+    assert studio is not None
+    studio.chain.open("whirls-progression")
+    strips = studio.strips
+    p.until(lambda: bool(strips.view.tiles) and all(one.picture is not None for one in strips.view.tiles.values()))
+    QTest.mouseClick(strips.view.tiles[3, 1], Qt.MouseButton.LeftButton, pos=QPoint(20, 40))
+    p.until(lambda: studio.picked_panel.tile.picture is not None)
+    p.take("strip")
+
+    p.work("entrance-floor", "floor-lattice")
+    p.window.exploring.compare(p.window.document.work.kept[0])  # type: ignore[union-attr]
+    p.until(lambda: p.window.studio.sheet.compare.picture is not None)  # type: ignore[union-attr]
+    p.take("wipe")
+    p.window.studio.sheet.compare.end()  # type: ignore[union-attr]
+
+    p.work("rope-mat", "strands-ink")
+    p.window.book_actions.choose()
+    p.until(lambda: any(one.isVisible() for one in p.window.findChildren(PictureChooser)))
+    p.chooser("recipes")
+
+
 def main() -> None:
     """Take all pictures."""
+    fill_book()
     p = Photographer()
     p.window.show_book()
+    p.until(lambda: any(leaf.own is not None for leaf in p.window.start_page.leaves))
     p.until(lambda: all(tile.picture is not None for tile in p.window.start_page.tiles.values()))
     p.take("start")
 
@@ -111,20 +168,11 @@ def main() -> None:
     p.take("push-edges-vary")
     row.panel.close()
 
-    p.work("entrance-floor", "floor-lattice")
-    p.window.actions_by_key["bones"].trigger()
-    p.until(lambda: p.window.studio.settled)  # type: ignore[union-attr]
-    p.take("bones")
-    p.window.actions_by_key["bones"].trigger()
-
     for name, rule, picture in (
-        ("tide-rings", "drops-rosette", "rosette"),
         ("festival-poster", "whirls-progression", "progression"),
-        ("seed-clock", "seeds-seed-head", "seed-head"),
         ("locker-doors", "badges-motif", "linked"),
         ("life-rings", "rings-interlace", "interlace"),
         ("changing-room-screen", "screen-contact-lines", "contact-lines"),
-        ("porthole", "wall-warp", "warp"),
         ("wash-room-tiles", "petals-symmetry", "symmetry"),
     ):
         p.work(name, rule)
@@ -153,7 +201,7 @@ def main() -> None:
     )
     p.until(lambda: studio.settled)
     p.take("touch-up")
-    studio.document._saved = studio.document.design  # nobody asks whether to keep it
+    studio.document._saved = studio.document.work  # nobody asks whether to keep it
 
     p.work("air-grille", "slots-adjust")
     studio = p.window.studio
@@ -167,7 +215,7 @@ def main() -> None:
     p.until(lambda: studio.settled)
     p.take("named-dials")
     row.panel.close()
-    studio.document._saved = studio.document.design
+    studio.document._saved = studio.document.work
 
     p.work("entrance-floor", "floor-ink")
     p.window.chain_actions.choose_rule("floor-ink")
@@ -175,6 +223,7 @@ def main() -> None:
     p.window.chain_actions.choose_motif()
     p.chooser("motifs")
 
+    explored(p)
     p.window.set_theme("dark")
     p.work("lobby-panel", "lamps-adjust")
     p.take("main-dark")

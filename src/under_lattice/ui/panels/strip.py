@@ -63,6 +63,8 @@ class CommandStrip(QWidget):
         self._tool(row, "undo", "", "undo")
         self._tool(row, "redo", "", "redo")
         self._tool(row, "history", "▾", "")
+        self.buttons["history"].setObjectName("step")
+        self.buttons["history"].setFixedWidth(24)
         divider = QFrame()
         divider.setObjectName("divider")
         divider.setFixedSize(1, 24)

@@ -79,6 +79,11 @@ class PickedPanel(QWidget):
             how.setObjectName("bold")
             if was is not None and was != at:
                 how.setText(f"{axis.steps[was].words} → {axis.steps[at].words}")
+            room = WIDE - how.fontMetrics().horizontalAdvance(how.text()) * 11 // 10 - 8
+            what.setToolTip(axis.label)
+            what.setText(
+                what.fontMetrics().elidedText(axis.label.partition(": ")[2] or axis.label, Qt.TextElideMode.ElideRight, room)
+            )
             self.values.addWidget(what, line, 0)
             self.values.addWidget(how, line, 1, Qt.AlignmentFlag.AlignRight)
         self.tile.show()
