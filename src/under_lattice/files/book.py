@@ -23,7 +23,7 @@ from under_lattice.work.model import Work, slug
 
 ENDING = ".leaf"
 FORMAT, VERSION = "under-lattice-leaf", 1
-LEAVES_MOST = 2000
+LEAVES_MOST, PICTURE_MOST = 2000, 2_000_000
 Kind = Literal["work", "recipe", "motif", "palette", "cell"]
 KINDS: tuple[str, ...] = get_args(Kind)
 
@@ -41,6 +41,8 @@ class BookLeaf(Frozen):
         What it holds; of a recipe with its motif as a sample. None for a palette.
     colours : tuple of str
         Of a palette.
+    picture : str
+        A small PNG of it as base64, or nothing.
     """
 
     kind: Kind
@@ -48,6 +50,7 @@ class BookLeaf(Frozen):
     words: str = Field("", max_length=400)
     work: Work | None = None
     colours: tuple[str, ...] = Field((), max_length=12)
+    picture: str = Field("", max_length=PICTURE_MOST)
 
     @field_validator("colours")
     @classmethod
@@ -80,6 +83,7 @@ def to_leaf_text(leaf: BookLeaf) -> str:
     """Return a leaf as JSON text; the same leaf always the same."""
     data: dict[str, Any] = {"format": FORMAT, "version": VERSION, "kind": leaf.kind, "name": leaf.name, "words": leaf.words}
     data |= {"colours": list(leaf.colours)} if leaf.work is None else {"work": to_data(leaf.work)}
+    data |= {"picture": leaf.picture} if leaf.picture else {}
     return json.dumps(data, indent=1, sort_keys=True, ensure_ascii=False) + "\n"
 
 
@@ -107,7 +111,7 @@ def from_leaf_text(text: str, source: str) -> BookLeaf:
     if kind != "palette":
         work = from_text(json.dumps(data.get("work")), source)
     try:
-        named = {"kind": kind, "name": data.get("name"), "words": data.get("words", "")}
+        named = {"kind": kind, "name": data.get("name"), "words": data.get("words", ""), "picture": data.get("picture", "")}
         return BookLeaf.model_validate(named | {"work": work, "colours": data.get("colours", ())})
     except ValidationError as error:
         raise FileError(f"{source} cannot be read: {first_sentence(error)}") from None

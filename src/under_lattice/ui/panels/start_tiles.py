@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, QPointF, QRect, QRectF, QSize, Qt, QUrl, Signal
+from PySide6.QtCore import QByteArray, QMimeData, QPointF, QRect, QRectF, QSize, Qt, QUrl, Signal
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -251,6 +251,10 @@ def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
     """
     if leaf.own is not None and leaf.own.leaf.colours:
         return stripes(leaf.own.leaf.colours, size)
+    if leaf.own is not None and leaf.own.leaf.picture:
+        stored = QImage.fromData(QByteArray.fromBase64(leaf.own.leaf.picture.encode()))
+        if not stored.isNull():
+            return stored
     if leaf.work is None and leaf.path is not None:
         leaf.work = open_any(leaf.path).work
         leaf.name = leaf.work.design.name

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from under_lattice.ui.look.thread import draw_thread, round_bead
 from under_lattice.ui.look.tokens import colour
-from under_lattice.ui.tray.tile import Tile
+from under_lattice.ui.tray.tile import SIBLING, Tile
 
 WIDE, TILE_WIDE = 240, 112
 COUNT, APART = 8, 128  # from one strand to the other
@@ -87,6 +87,7 @@ class Hanging(QWidget):
         self.tiles = [Tile(TILE_WIDE, TILE_LEAST, self) for _ in range(COUNT)]
         for k, tile in enumerate(self.tiles):
             tile.word = str(k + 1)
+            tile.carries = (SIBLING, str(k))
             tile.key_pressed.connect(lambda event, k=k: self._walk(k, event))
             tile.show_picture(None)
         self.reach = Reach(self)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QMimeData, QPoint, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QImage, QKeyEvent, QMouseEvent, QPixmap
+from PySide6.QtCore import QPoint, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage, QKeyEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -24,7 +24,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
-from under_lattice.ui.tray.tile import Tile
+from under_lattice.ui.tray.tile import SIBLING, Tile
 from under_lattice.ui.tray.times import now_text, said
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import picture_of
@@ -42,27 +42,13 @@ class KeptTile(Tile):
     def __init__(self, one: Kept) -> None:
         super().__init__(WIDE, HIGH)
         self.kept = one
-        self._pressed = QPoint()
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pressed = event.position().toPoint()
-        super().mousePressEvent(event)
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        far = (event.position().toPoint() - self._pressed).manhattanLength() > 8
-        if event.buttons() & Qt.MouseButton.LeftButton and far:
-            drag, data = QDrag(self), QMimeData()
-            data.setData(FORM, self.kept.id.encode())
-            drag.setMimeData(data)
-            if self.picture is not None:
-                drag.setPixmap(QPixmap.fromImage(self.picture))
-            self.setDown(False)
-            drag.exec(Qt.DropAction.MoveAction)
+        self.carries = (FORM, one.id)
 
 
 class KeptPanel(QWidget):
     """Below in the tray."""
 
+    sibling_dropped = Signal(int)
     compare_wanted = Signal(object, str)  # Kept, how
     mix_wanted = Signal(object)
     export_wanted = Signal(object)  # tuple of Kept
@@ -243,12 +229,15 @@ class KeptPanel(QWidget):
 
     # -- dragging into order ---------------------------------------------------------------------
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if event.mimeData().hasFormat(FORM):
+        if event.mimeData().hasFormat(FORM) or event.mimeData().hasFormat(SIBLING):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        name = bytes(event.mimeData().data(FORM).data()).decode()
         event.acceptProposedAction()
+        if event.mimeData().hasFormat(SIBLING):
+            self.sibling_dropped.emit(int(bytes(event.mimeData().data(SIBLING).data()).decode()))
+            return
+        name = bytes(event.mimeData().data(FORM).data()).decode()
         QTimer.singleShot(0, self, partial(self.drop_at, name, event.position().toPoint()))
 
     def drop_at(self, name: str, where: QPoint) -> None:

@@ -2,13 +2,28 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QRectF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QEnterEvent, QFocusEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QDrag,
+    QEnterEvent,
+    QFocusEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+)
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from under_lattice.ui.look.tokens import colour
 
 BY_KEYS = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason, Qt.FocusReason.OtherFocusReason)
+
+SIBLING = "application/x-under-lattice-sibling"  # the form in which one is carried to the shelf
+DRAG = 8  # px from where it was pressed
 
 
 class Tile(QAbstractButton):
@@ -34,6 +49,8 @@ class Tile(QAbstractButton):
         self.word = ""
         self.marked = self.always = False
         self.hover = self.by_keys = False
+        self.carries: tuple[str, str] | None = None  # form and text of what is carried when it is dragged
+        self._pressed = QPoint()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -99,6 +116,23 @@ class Tile(QAbstractButton):
         super().focusOutEvent(event)
         self.by_keys = False
         self.looked_at.emit(self.seen)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed = event.position().toPoint()
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        far = (event.position().toPoint() - self._pressed).manhattanLength() > DRAG
+        if self.carries is None or not event.buttons() & Qt.MouseButton.LeftButton or not far:
+            super().mouseMoveEvent(event)
+            return
+        drag, data = QDrag(self), QMimeData()
+        data.setData(self.carries[0], self.carries[1].encode())
+        drag.setMimeData(data)
+        if self.picture is not None:
+            drag.setPixmap(QPixmap.fromImage(self.picture))
+        self.setDown(False)
+        drag.exec(Qt.DropAction.MoveAction)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:

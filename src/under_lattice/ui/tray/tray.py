@@ -24,6 +24,7 @@ class Tray(QWidget):
         self.setFixedWidth(TRAY_WIDTH)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Ignored)
         self.siblings, self.kept = SiblingsPanel(desk), KeptPanel(desk)
+        self.kept.sibling_dropped.connect(self.siblings.keep)
         self.above = QScrollArea()
         self.above.setWidget(self.siblings)
         self.above.setWidgetResizable(True)

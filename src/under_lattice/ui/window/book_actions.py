@@ -6,10 +6,11 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, QSize, Qt, QUrl
+from PySide6.QtCore import QBuffer, QIODevice, QMimeData, QSize, Qt, QUrl
 from PySide6.QtGui import QDrag, QMouseEvent, QPixmap
 
 from under_lattice.core.errors import LatticeError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.book import ENDING, BookLeaf, Shelved, leaves, put_in, read_leaf
 from under_lattice.measure.facts import measure
@@ -25,7 +26,7 @@ from under_lattice.work.model import Design, Work
 from under_lattice.work.recipes import cell_of, motif_of, palette_of, recipe_of, with_motif, with_palette, with_recipe
 
 WHOLE = ("work", "cell")  # what is opened and not put on a layer
-SMALL = (320, 216)
+SMALL, STORED = (320, 216), (212, 248)  # px of pictures in the chooser, and in the book
 
 
 class BookTile(PictureTile):
@@ -87,7 +88,7 @@ class BookActions:
             self.window.complain(str(error)[:1].upper() + str(error)[1:])
             return
         told = self.desk.told.emit
-        background(self.window, partial(put_in, leaf), lambda path: told(f"{name} is in the book"), self.window.complain)
+        background(self.window, partial(_put_with_picture, leaf), lambda path: told(f"{name} is in the book"), self.window.complain)
 
     def leaf_of(self, kind: str, name: str, words: str) -> BookLeaf:
         """Return a leaf of the work as it is.
@@ -161,6 +162,16 @@ class BookActions:
     def drop(self, path: Path) -> None:
         """Take a leaf that was dropped on the work."""
         background(self.window, partial(read_leaf, path), self.take, self.window.complain)
+
+
+def _put_with_picture(leaf: BookLeaf) -> Path:
+    """Put a leaf into the book with a small picture of it."""
+    if leaf.work is not None:
+        image, store = picture_of(leaf.work.design, *STORED), QBuffer()
+        store.open(QIODevice.OpenModeFlag.WriteOnly)
+        image.save(store, "PNG")  # type: ignore[call-overload]
+        leaf = edited(leaf, picture=bytes(store.data().toBase64().data()).decode())
+    return put_in(leaf)
 
 
 def is_leaf(path: Path) -> bool:
