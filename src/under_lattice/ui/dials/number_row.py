@@ -48,6 +48,7 @@ class NumberRow(DialRow):
         self.label.begun.connect(self._scrub_begun)
         self.label.scrubbed.connect(self._scrubbed)
         self.label.ended.connect(self._end_visit)
+        self.label.abandoned.connect(self._give_up)
 
     # -- how it is built -------------------------------------------------------------------------
     def refresh(self) -> None:

@@ -118,6 +118,7 @@ class ScrubLabel(QLabel):
     scrubbed = Signal(float)
     begun = Signal()
     ended = Signal()
+    abandoned = Signal()  # what was scrubbed is to be taken back
     reset = Signal()
 
     def __init__(self, text: str, scrubs: bool = True) -> None:
@@ -147,8 +148,7 @@ class ScrubLabel(QLabel):
         """Carry its dial out of the row; what was scrubbed on the way is taken back."""
         if self._from is not None:
             self._from = None
-            self.scrubbed.emit(0.0)
-            self.ended.emit()
+            self.abandoned.emit()
         drag = QDrag(self)
         drag.setMimeData(data)
         drag.setPixmap(self.grab())
