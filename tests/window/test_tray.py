@@ -220,6 +220,21 @@ def test_a_locked_work_says_why_nothing_hangs(tray):
     assert all(not tile.isEnabled() for tile in tray.tiles)
 
 
+def test_the_siblings_are_reached_by_a_key_and_a_large_work_waits_to_be_asked(tray, monkeypatch):
+    hands = tray.hands
+    hands.do("go_siblings")
+    assert tray.tiles[0].hasFocus()
+    assert tray.tiles[0].seen
+    QTest.keyClick(tray.tiles[0], Qt.Key.Key_Escape)
+    monkeypatch.setattr("under_lattice.ui.tray.roaming.BY_ITSELF_MOST", 20)
+    number = tray.roaming.deal.number
+    gap(hands, 1.0)
+    hands.bot.waitUntil(lambda: "press Deal again" in tray.roaming.sentence, timeout=20_000)
+    assert tray.roaming.deal.number == number
+    QTest.mouseClick(tray.siblings.again, LEFT)
+    assert tray.wait(number).design is hands.document.design
+
+
 def test_the_tray_is_put_away_and_found_again_as_it_was(tray, qtbot):
     hands = tray.hands
     assert tray.tray.isVisible()

@@ -163,27 +163,9 @@ class StartPage(QWidget):
         column = QVBoxLayout(right)
         column.setContentsMargins(24, 24, 24, 10)
         column.setSpacing(0)
-        title = QLabel("Pattern book")
-        title.setObjectName("title")
         self.words = QLabel("")
         self.words.setObjectName("quiet")
-        head = QHBoxLayout()
-        head.addWidget(title)
-        head.addStretch(1)
-        self.kinds, self.search = QuietCombo("Which leaves"), QLineEdit()
-        self.kinds.addItems([ALL, *(f"{kind}s" for kind in KINDS)])
-        self.kinds.activated.connect(lambda _: self._lay_leaves())
-        self.search.setPlaceholderText("find by name or word")
-        self.search.setAccessibleName("Find in the book")
-        self.search.setFixedWidth(190)
-        self.search.setClearButtonEnabled(True)
-        self.search.textChanged.connect(lambda _: self._lay_leaves())
-        self.more = QPushButton("Book ▾")
-        self.more.setToolTip("Bring leaves in, or put all of one's own into a folder")
-        self.more.clicked.connect(self._book_menu)
-        for part in (self.kinds, self.search, self.more):
-            head.addWidget(part)
-        column.addLayout(head)
+        column.addLayout(self._book_head())
         column.addWidget(self.words)
         column.addSpacing(16)
         self.area = QScrollArea()
@@ -219,6 +201,28 @@ class StartPage(QWidget):
         foot.addWidget(self.open_leaf)
         column.addLayout(foot)
         return right
+
+    def _book_head(self) -> QHBoxLayout:
+        """The title, and which leaves are shown."""
+        title = QLabel("Pattern book")
+        title.setObjectName("title")
+        head = QHBoxLayout()
+        head.addWidget(title)
+        head.addStretch(1)
+        self.kinds, self.search = QuietCombo("Which leaves"), QLineEdit()
+        self.kinds.addItems([ALL, *(f"{kind}s" for kind in KINDS)])
+        self.kinds.activated.connect(lambda _: self._lay_leaves())
+        self.search.setPlaceholderText("find by name or word")
+        self.search.setAccessibleName("Find in the book")
+        self.search.setFixedWidth(190)
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(lambda _: self._lay_leaves())
+        self.more = QPushButton("Book ▾")
+        self.more.setToolTip("Bring leaves in, or put all of one's own into a folder")
+        self.more.clicked.connect(self._book_menu)
+        for part in (self.kinds, self.search, self.more):
+            head.addWidget(part)
+        return head
 
     def refresh(self) -> None:
         """Lay out the leaves anew and ask for their pictures; those of the person's own book come once they are read."""

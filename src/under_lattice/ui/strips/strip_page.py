@@ -47,6 +47,7 @@ class StripPage(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.strip: Strip | None = None
         self.number = 0
+        self._large_words = ""
         self.folder: Callable[[], Path] = Path.home
         self.rows = (AxisRow("↔", "across", False), AxisRow("↕", "down", True))
         self.error, self.hint = QLabel(""), QLabel(HINT)
@@ -143,6 +144,11 @@ class StripPage(QWidget):
         self.swap_button.setEnabled(strip.down is not None)
         self._show()
 
+    def take_focus(self) -> None:
+        """Put the focus on the picture of the work as it is, or the first."""
+        if self.strip is not None:
+            self.view.tiles[self.strip.now or (0, 0)].setFocus(Qt.FocusReason.ShortcutFocusReason)
+
     def _show(self) -> None:
         assert self.strip is not None
         self.error.setText("")
@@ -162,6 +168,7 @@ class StripPage(QWidget):
         self.number = next(NUMBERS)
         size = (self.view.cell_size() - QSize(4, 4)) * self.devicePixelRatioF()
         self.cells.ask(self.number, self.strip, size, self.view.chosen or self.strip.now or (0, 0))
+        self._show_large(self.view.chosen)
 
     def _turn(self, down: bool, axis: Axis | None) -> None:
         """Take over an axis that was turned in its row."""
@@ -241,6 +248,8 @@ class StripPage(QWidget):
     def _came(self, number: int, column: int, row: int, picture: QImage) -> None:
         if number == self.number and column >= 0:
             self.view.show_picture(column, row, picture)
+        elif column < 0:
+            self.view.show_large(picture, self._large_words)
 
     def _refused(self, number: int, column: int, row: int, sentence: str) -> None:
         if number == self.number and column >= 0:
@@ -267,11 +276,23 @@ class StripPage(QWidget):
         return ", ".join(words)
 
     def _show_picked(self, at: tuple[int, int] | None) -> None:
+        self._show_large(at)
         if at is None or self.strip is None:
             self.picked.emit(None)
             return
         design = self.design_at(*at)
         self.picked.emit(None if design is None else (design, self.words_at(*at), at))
+
+    def _show_large(self, at: tuple[int, int] | None) -> None:
+        """Show a cell large where there is room; the work as it is when none is looked at."""
+        room = self.view.large_room()
+        if self.strip is None or room.isEmpty():
+            self.view.show_large(None)
+            return
+        design = self.strip.design if at is None else self.design_at(*at)
+        self._large_words = "now" if at is None else self.words_at(*at)
+        if design is not None:
+            self.cells.ask_one(self.number, design, room.size() * self.devicePixelRatioF())
 
     def adopt(self, column: int, row: int) -> None:
         """Go on from a cell: one step of undo; the strip stays, with now there."""

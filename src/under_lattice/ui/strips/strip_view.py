@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
@@ -13,6 +13,7 @@ from under_lattice.ui.tray.tile import Tile
 
 SIDE, TOP, GAP, EDGE = 92, 58, 4, 24
 BEAD, BIG = 5.0, 8.0
+LARGE_LEAST = 150  # px of height that a large picture needs
 SMALLEST = 28  # px of a picture's shorter side; of more pictures the strip is scrolled
 
 
@@ -32,6 +33,8 @@ class StripView(QWidget):
         self.strip: Strip | None = None
         self.tiles: dict[tuple[int, int], Tile] = {}
         self.chosen: tuple[int, int] | None = None
+        self.large: QImage | None = None
+        self.large_words = ""
         self._end: tuple[bool, bool] | None = None  # the end bead that is held: across or down, the last or the first
         self.setAccessibleName("Test strip")
         self.setMouseTracking(True)
@@ -79,6 +82,24 @@ class StripView(QWidget):
         """Show the picture of a cell."""
         if (column, row) in self.tiles:
             self.tiles[column, row].show_picture(picture)
+
+    def show_large(self, picture: QImage | None, words: str = "") -> None:
+        """Show the picture that is looked at large below a strip of one row, with its values in words."""
+        self.large, self.large_words = picture, words
+        self.update()
+
+    def large_room(self) -> QRect:
+        """Return where a picture can be shown large: what is left below a strip of one row; nothing where that is little."""
+        if self.strip is None or self.strip.down is not None:
+            return QRect()
+        top = TOP + self.cell_size().height() + EDGE
+        room = QRect(EDGE, top, self.width() - 2 * EDGE, self.height() - top - 28)
+        sheet = self.strip.design.sheet
+        scale = min(room.width() / sheet.width, room.height() / sheet.height)
+        if room.height() < LARGE_LEAST:
+            return QRect()
+        wide, high = int(sheet.width * scale), int(sheet.height * scale)
+        return QRect(room.center().x() - wide // 2, top, wide, high)
 
     def show_problem(self, column: int, row: int, sentence: str) -> None:
         """Say why there is no picture of a cell."""
@@ -156,7 +177,19 @@ class StripView(QWidget):
             self._paint_axis(painter, self.strip.across, False, now[0] if now else None)
             if self.strip.down is not None:
                 self._paint_axis(painter, self.strip.down, True, now[1] if now else None)
+            self._paint_large(painter, self.large_room())
         painter.end()
+
+    def _paint_large(self, painter: QPainter, room: QRect) -> None:
+        if room.isEmpty() or self.large is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(room, self.large)
+        painter.setPen(QPen(colour("edge"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(room.adjusted(-1, -1, 0, 0))
+        painter.setPen(colour("text"))
+        painter.drawText(QRect(room.left(), room.bottom() + 4, room.width(), 20), Qt.AlignmentFlag.AlignCenter, self.large_words)
 
     def _paint_axis(self, painter: QPainter, axis: Axis, down: bool, now: int | None) -> None:
         beads, size = self._beads(down), self.cell_size()

@@ -19,6 +19,7 @@ REST_MS = 500  # after the work is shown and measured, with no edit since, when 
 TURN_MS = 250  # without a turn of the reach
 WARM_MS = 400
 DEALS_MOST = 100
+BY_ITSELF_MOST = 60_000  # copies; a larger work is dealt from only when that is asked for
 NUMBERS = itertools.count(1)
 
 
@@ -135,13 +136,24 @@ class Roaming(QObject):
 
     def _follow(self) -> None:
         """The work rests: deal on the same terms from what it is now."""
-        if self.awake and not self._of_now():
+        if not self.awake or self._of_now():
+            return
+        stages = [result.last.stage for result in self.desk.found.results.values() if result.last is not None]
+        copies = sum(stage.n for stage in stages if stage is not None)
+        if copies > BY_ITSELF_MOST:
+            self._tell(f"a work of {copies:,} copies is dealt from only when you press Deal again")
+        else:
             self._deal(used=False)
+
+    def _tell(self, sentence: str) -> None:
+        self.sentence = sentence
+        self.changed.emit()
 
     def _deal(self, used: bool) -> None:
         if not self.awake:
             return
         if not self.dealer.ready():
+            self._tell("siblings hang here once the painter is made ready")
             QTimer.singleShot(WARM_MS, self, lambda: self._deal(used))
             return
         design = self.desk.document.design
@@ -190,5 +202,4 @@ class Roaming(QObject):
 
     def _failed(self, number: int, sentence: str) -> None:
         if sentence and self._numbered(number) is not None:
-            self.sentence = sentence
-            self.changed.emit()
+            self._tell(sentence)

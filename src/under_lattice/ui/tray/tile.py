@@ -20,7 +20,12 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from under_lattice.ui.look.tokens import colour
 
-BY_KEYS = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason, Qt.FocusReason.OtherFocusReason)
+BY_KEYS = (
+    Qt.FocusReason.TabFocusReason,
+    Qt.FocusReason.BacktabFocusReason,
+    Qt.FocusReason.ShortcutFocusReason,
+    Qt.FocusReason.OtherFocusReason,
+)
 
 SIBLING = "application/x-under-lattice-sibling"  # the form in which one is carried to the shelf
 DRAG = 8  # px from where it was pressed

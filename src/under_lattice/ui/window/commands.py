@@ -83,6 +83,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("remove_layer", "Remove layer", "Layer", "", "delete"),
     Command("keep", "Keep this version", "Explore", "Ctrl+K", "save state snapshot shelf version bookmark"),
     Command("deal", "Deal siblings again", "Explore", "Ctrl+R", "random variation what if surprise shuffle dice"),
+    Command("go_siblings", "Go to the siblings", "Explore", "Ctrl+7", "tray focus variations"),
     Command("siblings_layer", "Siblings of the layer alone", "Explore", "", "random variation"),
     Command("siblings_rule", "Siblings of the open rule alone", "Explore", "", "random variation"),
     Command("strip", "Test strip", "Explore", "Ctrl+4", "contact sheet compare steps series grid matrix", checkable=True),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, Qt
 
 from under_lattice.declare.frozen import edited
 from under_lattice.explore.movable import Scope
@@ -49,6 +49,7 @@ class Exploring(QObject):
         return {
             TRAY: self.show_tray,
             "deal": self.deal_again,
+            "go_siblings": self.go_to_siblings,
             "siblings_layer": lambda: self.siblings_of(Scope(layer=self.studio.layer)),
             "siblings_rule": lambda: self.siblings_of(Scope(rule=self.studio.looked.rule)) if self.studio.looked.rule else None,
             "strip": self.switch_strip,
@@ -77,6 +78,11 @@ class Exploring(QObject):
         self._open_tray()
         self.studio.tray.siblings.roaming.deal_again()
 
+    def go_to_siblings(self) -> None:
+        """Put the focus on the nearest sibling, in the tray."""
+        self._open_tray()
+        self.studio.tray.siblings.hanging.tiles[0].setFocus(Qt.FocusReason.ShortcutFocusReason)
+
     def siblings_of(self, scope: Scope) -> None:
         """Deal siblings that differ in one part of the work alone."""
         self._open_tray()
@@ -99,6 +105,7 @@ class Exploring(QObject):
         self.studio.sheet.compare.end()
         self.studio.strips.open(address)
         self._strip_opened()
+        self.studio.strips.take_focus()
 
     def open_strip_of(self, work: Work) -> None:
         """Open the strip that lies over a work, if one does."""

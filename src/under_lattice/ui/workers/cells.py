@@ -40,7 +40,7 @@ class Cells(QObject):
         def painted(progress: Progress) -> QImage:
             return picture_in(Looks(SHARED), design, size, progress)
 
-        job = Job("picked", Urgency.LOOKED_AT, painted, owner=self, fault=FAULT)
+        job = Job(f"picked {id(self)}", Urgency.LOOKED_AT, painted, owner=self, fault=FAULT)
         job.done = lambda picture: self.came.emit(number, -1, -1, picture)
         job.failed = lambda sentence: self.refused.emit(number, -1, -1, sentence) if sentence else None
         worker().ask(job)
