@@ -40,6 +40,7 @@ class Tray:
 @pytest.fixture
 def tray(hands):
     hands.window.resize(1280, 800)
+    QTest.mouseMove(hands.studio.sheet, QPoint(20, 20))  # the pointer of the test before rests wherever that left it
     hands.do("tray")
     made = Tray(hands)
     made.wait()

@@ -42,13 +42,15 @@ class StripView(QWidget):
     # -- what is shown ---------------------------------------------------------------------------
     def show_strip(self, strip: Strip) -> None:
         """Take over a strip; pictures come later."""
+        if self.chosen is not None and not (self.chosen[0] < strip.columns and self.chosen[1] < strip.rows):
+            self.chosen = None
         focused = next((at for at, tile in self.tiles.items() if tile.hasFocus()), None)
+        for tile in self.tiles.values():
+            tile.blockSignals(True)  # the focus wanders over them while they go
         for tile in self.tiles.values():
             tile.hide()
             tile.deleteLater()
         self.strip, self.tiles = strip, {}
-        if self.chosen is not None and not (self.chosen[0] < strip.columns and self.chosen[1] < strip.rows):
-            self.chosen = None
         size = self.cell_size()
         for row in range(strip.rows):
             for column in range(strip.columns):
