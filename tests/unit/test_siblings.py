@@ -90,6 +90,9 @@ def test_a_named_dial_moves_once_and_takes_all_along():
     one = next(one for one in Movables(design).all if one.key == "dials.breadth")
     after = one.put(design, 14.0)
     assert after.layers[0].rules[0].size == 14.0 == after.dials[0].value
+    alone = Scope(chosen=frozenset({one.address}))
+    assert [only.key for only in Movables(design, alone).all] == ["dials.breadth"]
+    assert Hand(design, Terms(scope=alone)).proposed(3, 0).design.dials[0].value != 10.0
     locked = set_dial(design, "floor", "floor-motif", "locked", ("size",))
     assert next(one for one in Movables(locked).all if one.key == "dials.breadth").held
 

@@ -169,7 +169,7 @@ class Movables:
                     seen |= {to for _, to in rule.ties if self._in_rule(layer, rule)}
                     yield from (one for one in self._of_rule(layer, rule, above) if self.scope.covers(design, one.address))
         for dial in design.dials:
-            if dial.id in seen:
+            if dial.id in seen or Address("", "", dial.id) in self.scope.chosen:
                 yield self._of_named(dial)
 
     def _in_rule(self, layer: AnyLayer, rule: Rule) -> bool:
@@ -218,7 +218,9 @@ class Movables:
         held = f"a number of {locked[0]} that follows it is locked" if locked else ""
         own = [rule.dials()[place.split(".")[0]] for _, rule, place in following]
         numbers = [dial for dial in own if isinstance(dial, NumberDial)]
-        dial = replace(numbers[0], label=one.name, least=max(n.least for n in numbers), most=min(n.most for n in numbers))
+        dial: Dial = MEASURES[one.measure](one.name, "A number of the work that dials share.")
+        if numbers:
+            dial = replace(numbers[0], label=one.name, least=max(n.least for n in numbers), most=min(n.most for n in numbers))
         return Movable(Address("", "", one.id), dial, one.value, "Named dial", held, f"dials.{one.handle}", 3.0)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, Qt
@@ -14,6 +15,7 @@ from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
+from under_lattice.work.address import Address
 from under_lattice.work.model import Design, NamedDial
 from under_lattice.work.named import followers, remove_named, rename_named, set_named
 
@@ -32,6 +34,7 @@ class NamedPanel(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         document = self.document = desk.document
+        self.ask = desk.asked.emit
         self.rows: dict[str, NamedRow] = {}
         self.setObjectName("named")
         self.setAccessibleName("Named dials")
@@ -46,7 +49,7 @@ class NamedPanel(QWidget):
         dials = self.document.design.dials
         if tuple(self.rows) != tuple(one.id for one in dials):
             emptied(self.column)
-            self.rows = {one.id: NamedRow(self.document, one) for one in dials}
+            self.rows = {one.id: NamedRow(self.document, one, self.ask) for one in dials}
             if dials:
                 title = QLabel("Named dials")
                 title.setObjectName("small")
@@ -61,9 +64,9 @@ class NamedPanel(QWidget):
 class NamedRow(QWidget):
     """One named dial."""
 
-    def __init__(self, document: Document, one: NamedDial) -> None:
+    def __init__(self, document: Document, one: NamedDial, ask: Callable[[str, Address], None]) -> None:
         super().__init__()
-        self.document, self.id = document, one.id
+        self.document, self.id, self.ask = document, one.id, ask
         self._visit: object | None = None
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
@@ -132,6 +135,9 @@ class NamedRow(QWidget):
     def open_menu(self) -> None:
         """Open what can be done with it: another name, away with it."""
         menu = QMenu(self)
+        address = Address("", "", self.id)
+        menu.addAction("Test strip of this", partial(self.ask, "strip", address))
+        menu.addAction("Siblings of this", partial(self.ask, "siblings", address))
         menu.addAction("Rename…", self.rename)
         menu.addAction("Remove; what follows keeps its value", partial(self._apply, "Remove named dial", remove_named))
         menu.popup(self.name.mapToGlobal(QPoint(0, self.name.height())))
