@@ -252,3 +252,10 @@ def draw_mark(painter: QPainter, box: QRectF, structure: QColor, faint: QColor) 
     for x, y, r in ((9.5, 32.5, 4.0), (20.0, 20.0, 6.0), (30.5, 7.5, 4.0)):
         painter.drawPath(form_path("hexagon", QPointF(x, y), r))
     painter.restore()
+
+
+def true_icon(picture: QPixmap) -> QIcon:
+    """Return a picture as an icon that keeps its colours where it is chosen."""
+    icon = QIcon(picture)
+    icon.addPixmap(picture, QIcon.Mode.Selected)
+    return icon

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPoint, QSize, Qt
 from PySide6.QtGui import QIcon, QImage, QKeyEvent, QPixmap
 from PySide6.QtWidgets import QFrame, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from under_lattice.ui.look.glyphs import true_icon
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.workers.pictures import Pictures
@@ -55,7 +56,7 @@ class History(QFrame):
     def _empty() -> QIcon:
         pixmap = QPixmap(SMALL)
         pixmap.fill(colour("hover"))
-        return QIcon(pixmap)
+        return true_icon(pixmap)
 
     def open_at(self, where: QPoint) -> None:
         """Open it with its upper left corner at a point of the screen."""
@@ -78,7 +79,7 @@ class History(QFrame):
     def _made(self, key: str, picture: QImage) -> None:
         for row in range(self.list.count()):
             if str(self.list.item(row).data(Qt.ItemDataRole.UserRole)) == key:
-                self.list.item(row).setIcon(QIcon(QPixmap.fromImage(picture)))
+                self.list.item(row).setIcon(true_icon(QPixmap.fromImage(picture)))
 
     def _go(self, item: QListWidgetItem) -> None:
         self.pictures.drop()

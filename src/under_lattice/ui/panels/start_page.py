@@ -207,6 +207,7 @@ class StartPage(QWidget):
         title = QLabel("Pattern book")
         title.setObjectName("title")
         head = QHBoxLayout()
+        head.setSpacing(8)
         head.addWidget(title)
         head.addStretch(1)
         self.kinds, self.search = QuietCombo("Which leaves"), QLineEdit()

@@ -16,6 +16,7 @@ from under_lattice.library import DEMOS, demo
 from under_lattice.ui.look import style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
+from under_lattice.ui.window.ending import Ending
 from under_lattice.ui.window.window import Window
 
 
@@ -69,7 +70,11 @@ def run(arguments: Sequence[str]) -> int:
         if options.file:
             window.files.open_path(Path(options.file))
     window.show()
-    return app.exec()
+    window.offer_unsaved(silent=True)
+    ending = Ending(app, window.close, window.autosave.flush)
+    answer = app.exec()
+    ending.stop()
+    return answer
 
 
 def _has_display() -> bool:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import base64
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QIODevice, QMimeData, QSize, Qt, QUrl
+from PySide6.QtCore import QMimeData, QSize, Qt, QUrl
 from PySide6.QtGui import QDrag, QMouseEvent, QPixmap
 
 from under_lattice.core.errors import LatticeError
@@ -20,7 +21,7 @@ from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.window.work_files import WorkFiles
 from under_lattice.ui.workers.background import background
-from under_lattice.ui.workers.pictures import Pictures
+from under_lattice.ui.workers.pictures import Pictures, png_of
 from under_lattice.ui.workers.small_pictures import picture_of
 from under_lattice.work.model import Design, Work
 from under_lattice.work.recipes import cell_of, motif_of, palette_of, recipe_of, with_motif, with_palette, with_recipe
@@ -167,10 +168,8 @@ class BookActions:
 def _put_with_picture(leaf: BookLeaf) -> Path:
     """Put a leaf into the book with a small picture of it."""
     if leaf.work is not None:
-        image, store = picture_of(leaf.work.design, *STORED), QBuffer()
-        store.open(QIODevice.OpenModeFlag.WriteOnly)
-        image.save(store, "PNG")  # type: ignore[call-overload]
-        leaf = edited(leaf, picture=bytes(store.data().toBase64().data()).decode())
+        picture = png_of(picture_of(leaf.work.design, *STORED))
+        leaf = edited(leaf, picture=base64.b64encode(picture).decode("ascii"))
     return put_in(leaf)
 
 

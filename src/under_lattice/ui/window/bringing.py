@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QIODevice, QMimeData
+from PySide6.QtCore import QMimeData
 from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QFileDialog
 
@@ -15,6 +15,7 @@ from under_lattice.files.recipe import open_any
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.work_files import WorkFiles
 from under_lattice.ui.workers.background import background, bytes_of
+from under_lattice.ui.workers.pictures import png_of
 from under_lattice.work.model import Design
 
 SVG = "image/svg+xml"
@@ -111,12 +112,5 @@ def copied(mime: QMimeData) -> Callable[[], bytes]:
         return text.encode
     image = mime.imageData() if mime.hasImage() else None
     if isinstance(image, QImage) and not image.isNull():
-        return lambda: _as_png(image)
+        return lambda: png_of(image)
     raise FileError("there is neither an SVG drawing nor a picture to paste; copy one first")
-
-
-def _as_png(image: QImage) -> bytes:
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, "PNG")  # type: ignore[call-overload]
-    return bytes(buffer.data().data())

@@ -43,6 +43,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("book_put", "Put into the pattern book…", "Work", "Ctrl+Shift+B", "recipe save preset library motif palette cell"),
     Command("book_take", "From the pattern book…", "Work", "Ctrl+Shift+R", "recipe apply preset library motif palette"),
     Command("rename_work", "Name and commission…", "Work", "", "title rename"),
+    Command("recover", "Works not saved before…", "Work", "", "recover crash autosave lost restore"),
     Command("quit", "Quit", "Work", "Ctrl+Q", "close exit"),
     Command("undo", "Undo", "Edit", "Ctrl+Z", "back"),
     Command("redo", "Redo", "Edit", "Ctrl+Shift+Z", "forward again"),
@@ -106,4 +107,4 @@ COMMANDS: tuple[Command, ...] = (
 )
 MENUS: tuple[str, ...] = tuple(dict.fromkeys(command.menu for command in COMMANDS))
 THEMES = {"light": "light", "dark": "dark", "as_desktop": "desktop"}
-EVERYWHERE = frozenset({"book", "open", "quit", "find", *THEMES})  # also on the first page
+EVERYWHERE = frozenset({"book", "open", "recover", "quit", "find", *THEMES})  # also on the first page

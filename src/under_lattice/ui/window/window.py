@@ -13,8 +13,10 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, 
 
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import ENDING as LEAF
+from under_lattice.files.unsaved import Place, Unsaved, left_behind
 from under_lattice.ui.dialogs.chooser import ADDABLE
 from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
+from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
 from under_lattice.ui.dials.carrying import FORM as DIAL
 from under_lattice.ui.dials.carrying import brought
@@ -34,6 +36,7 @@ from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.layer_actions import LayerActions
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
+from under_lattice.ui.workers.autosave import Autosave
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import Engine
 from under_lattice.ui.workers.pictures import Pictures
@@ -55,6 +58,8 @@ class Window(Host):
         self._functions: dict[str, Callable[[], object]] = {}
         self.files = WorkFiles(self, self.show_work)
         self.bringing = Bringing(self, self.files)
+        self.autosave = Autosave(lambda: self.studio.sheet.picture if self.studio is not None else None, self)
+        self.autosave.failed.connect(self.complain)
         self._make_actions()
         self.menu = self._make_menu()
         self.strip = CommandStrip(self.actions_by_key, self.menu)
@@ -79,7 +84,7 @@ class Window(Host):
         self._functions = {
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
             "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
-            "bring": self.bringing.ask, "paste": self.bringing.paste,
+            "recover": self.offer_unsaved, "bring": self.bringing.ask, "paste": self.bringing.paste,
             "undo": self._undo, "redo": self._redo, "find": self.find_command,
             **dict.fromkeys(VIEWS, self._show_overlays),
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
@@ -183,13 +188,15 @@ class Window(Host):
             self.studio.deleteLater()
             self.engine.forget()
         self.studio = self.document = None
+        self.autosave.watch(None)
 
-    def show_work(self, work: Work, path: Path | None = None, altered: bool = False) -> None:
-        """Show a work in the studio."""
+    def show_work(self, work: Work, path: Path | None = None, altered: bool = False, copy: Place | None = None) -> None:
+        """Show a work in the studio; `copy` is the place of the copy it was found in after a bad end."""
         self._close_work()
         self.document = Document(work, path)
         if altered:
             self.document.never_saved()
+        self.autosave.watch(self.document, copy)
         self.studio = Studio(self.document, self.engine)
         self.chain_actions = ChainActions(self.studio, self.pictures, self)
         self.layer_actions = LayerActions(self.studio, self)
@@ -281,6 +288,25 @@ class Window(Host):
             for key in VIEWS:
                 setattr(looked, key, self.actions_by_key[key].isChecked())
 
+    def offer_unsaved(self, silent: bool = False) -> None:
+        """Offer works that were not saved before a bad end; `silent` says nothing where there are none."""
+
+        def offer(answer: tuple[list[Unsaved], list[str]]) -> None:
+            if any(answer):
+                dialog = RecoveryDialog(*answer, self)
+                dialog.opened.connect(self._go_on_with)
+                dialog.open()
+            elif not silent:
+                self.complain("There is no work that was not saved.")
+
+        background(self, left_behind, offer, self.complain)
+
+    def _go_on_with(self, one: Unsaved) -> None:
+        if self.files.may_leave():
+            self.show_work(one.work, one.own, True, one.place)
+        else:
+            one.place.let_go()
+
     def open_sheet(self) -> None:
         """Open the dialog of the sheet."""
         if self.document is not None:
@@ -351,6 +377,7 @@ class Window(Host):
         if not self.files.may_leave():
             event.ignore()
             return
+        self.autosave.close()
         self.engine.close()
         self.pictures.drop()
         event.accept()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QBuffer, QIODevice, QObject, Signal
 from PySide6.QtGui import QImage
 
 from under_lattice.ui.workers.worker import Job, Urgency, worker
@@ -26,3 +26,11 @@ class Pictures(QObject):
     def drop(self) -> None:
         """Forget what is not yet made."""
         worker().drop(self)
+
+
+def png_of(image: QImage) -> bytes:
+    """Return a picture as the bytes of a PNG file."""
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")  # type: ignore[call-overload]
+    return bytes(buffer.data().data())
