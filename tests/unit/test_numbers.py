@@ -5,7 +5,7 @@ import pytest
 
 from tests.chains import evaluated, last_stage
 from under_lattice.core.errors import InputError
-from under_lattice.core.units import convert, short, typed
+from under_lattice.core.units import convert, parted, short, typed
 from under_lattice.geometry.chance import lots_of_keys, lots_of_places
 from under_lattice.pattern.ask import Ask
 from under_lattice.rules.motifs.polygon import Polygon
@@ -23,6 +23,52 @@ from under_lattice.vary.numbers import CURVES, Varied, curved
 )  # fmt: skip
 def test_typed(text, unit, value):
     assert typed(text, unit) == pytest.approx(value)
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "value"),
+    [
+        ("1/2 in", "mm", 12.7), ("3/8 in", "mm", 9.525), ("1 in/2", "mm", 12.7), ("(1+2)/2 in", "mm", 38.1),
+        ("5 + 1/2 in", "mm", 17.7),
+        ("-1/2 in", "mm", -12.7), ("1/2in - 1 cm", "mm", 2.7), ("1/2 in", "in", 0.5), ("12,5", "mm", 12.5), ("1,5/2 cm", "mm", 7.5),
+        ("1.2 cm", "mm", 12.0), ("=3", "mm", 3.0), ("1e2 mm", "cm", 10.0),
+    ],
+)  # fmt: skip
+def test_a_unit_binds_to_the_whole_product(text, unit, value):
+    assert typed(text, unit) == pytest.approx(value, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "now", "value"),
+    [
+        ("97 %", "mm", 200.0, 194.0), ("-3 %", "mm", 200.0, 194.0), ("+1 %", "cm", 50.0, 50.5), ("−3 %", "px", 100.0, 97.0),
+        ("100/3 %", "mm", 30.0, 10.0), ("97 %", "%", 40.0, 97.0), ("-3 %", "%", 40.0, 37.0), ("=-3 %", "%", 40.0, -3.0),
+        ("=+1 %", "%", 40.0, 1.0),
+        ("0,97", "%", 40.0, 97.0), ("=97", "mm", 200.0, 97.0), ("-3", "%", 40.0, -3.0),
+    ],
+)  # fmt: skip
+def test_per_cent_are_a_part_of_a_length_and_a_ratio_itself(text, unit, now, value):
+    assert typed(text, unit, now=now) == pytest.approx(value)
+
+
+@pytest.mark.parametrize("text", ["97 %", "=97 %"])
+def test_per_cent_of_no_length_are_refused(text):
+    with pytest.raises(InputError, match="per cent of a length"):
+        typed(text, "mm", now=5.0 if text.startswith("=") else None)
+
+
+@pytest.mark.parametrize(
+    ("text", "parts"),
+    [
+        ("1;2;3", ["1", "2", "3"]), ("1 2 3", ["1", "2", "3"]), ("1, 2, 3", ["1", "2", "3"]), ("1,5 2,5", ["1,5", "2,5"]),
+        ("1,5; 2,5", ["1,5", "2,5"]),
+        ("10 mm 2 cm", ["10mm", "2cm"]), ("10 mm; 1/2 in", ["10mm", "1/2in"]), ("10 -5", ["10", "-5"]), ("10 - 5", ["10-5"]),
+        ("3 * 2 7", ["3*2", "7"]),
+        ("-80, 0", ["-80", "0"]), ("  ", []), (" 5 % 6 % ", ["5%", "6%"]), ("1;;2", ["1", "2"]),
+    ],
+)  # fmt: skip
+def test_lists_are_parted_by_semicolons_and_spaces(text, parts):
+    assert parted(text) == parts
 
 
 def test_changes_in_per_cent_need_a_present_value():

@@ -1,11 +1,13 @@
 """Dials as a person turns them."""
 
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QLocale, QPoint, QPointF, Qt
 from PySide6.QtGui import QGuiApplication, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from tests.chains import work_of
+from under_lattice.rules import Polygon, Progression
 from under_lattice.vary.numbers import Varied
 
 
@@ -58,15 +60,96 @@ def test_the_mark_comes_after_a_short_pause(hands):
     hands.bot.waitUntil(lambda: row.error.isVisible(), timeout=3000)
 
 
-def test_arrow_keys_nudge_by_three_sizes(hands):
+def test_arrow_keys_nudge_by_three_sizes_of_what_is_seen(hands):
     field = hands.row("lattice", "gap").fields[0]
+    assert 1 <= hands.studio.sheet.scale < 10  # px for each mm: a tenth of one is not seen
     field.setFocus()
     QTest.keyClick(field, Qt.Key.Key_Up)
-    assert hands.rule("lattice").gap == pytest.approx(0.1)
+    assert hands.rule("lattice").gap == pytest.approx(1)
     QTest.keyClick(field, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
-    assert hands.rule("lattice").gap == pytest.approx(1.1)
+    assert hands.rule("lattice").gap == pytest.approx(11)
     QTest.keyClick(field, Qt.Key.Key_Down, Qt.KeyboardModifier.ControlModifier)
-    assert hands.rule("lattice").gap == pytest.approx(1.09)
+    assert hands.rule("lattice").gap == pytest.approx(10.9)
+
+
+@pytest.mark.parametrize(("scale", "step"), [(0.2, 10), (0.99, 10), (1.0, 1), (12, 0.1), (500, 0.1), (0.004, 1000)])
+def test_a_nudge_is_seen_at_any_zoom_and_its_row_says_how_far_it_goes(hands, scale, step):
+    row = hands.row("lattice", "gap")
+    row.fields[0].setFocus()
+    hands.studio.sheet.zoom_to(scale)
+    scale = hands.studio.sheet.scale  # there is a least zoom
+    QTest.keyClick(row.fields[0], Qt.Key.Key_Up)
+    assert hands.rule("lattice").gap == pytest.approx(step)
+    assert step * scale >= 1
+    chosen = next(button for button in row.nudges._sizes if button.isChecked())
+    assert float(chosen.text()) == step
+
+
+@pytest.mark.parametrize(
+    ("held", "step"),
+    [
+        (Qt.KeyboardModifier.NoModifier, 1),
+        (Qt.KeyboardModifier.ShiftModifier, 10),
+        (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier, 100),
+    ],
+)
+def test_counts_step_by_one_ten_and_a_hundred(hands, held, step):
+    hands.window.show_work(work_of(Polygon(size=5.0), Progression(extent="by number", count=7)))
+    hands.settle()
+    field = hands.row("progression", "count").fields[0]
+    QTest.keyClick(field, Qt.Key.Key_Up, held)
+    assert hands.rule("progression").count == 7 + step
+
+
+def test_a_press_that_brings_the_focus_selects_the_whole_number(hands):
+    field = hands.row("motif", "size").fields[0]
+    hands.studio.sheet.setFocus()
+    QTest.mouseClick(field, Qt.MouseButton.LeftButton, pos=field.rect().center())
+    assert field.selectedText() == field.text()
+    QTest.keyClicks(field, "120")
+    assert hands.rule("motif").size == 120
+    QTest.mouseClick(field, Qt.MouseButton.LeftButton, pos=field.rect().center())
+    assert not field.selectedText()  # the second press places the cursor
+    QTest.mouseDClick(field, Qt.MouseButton.LeftButton, pos=field.rect().center())
+    assert field.selectedText() == field.text()
+
+
+def test_per_cent_are_of_the_number_the_visit_began_with_and_it_is_said(hands):
+    row = hands.row("motif", "size")
+    before = hands.rule("motif").size
+    hands.type_in(row.fields[0], "50 %")
+    assert hands.rule("motif").size == pytest.approx(before / 2)
+    assert row.hint.text() == f"50 % of {before:.2f} mm is {before / 2:.2f} mm"
+    hands.bot.waitUntil(row.hint.isVisible, timeout=2000)
+    hands.type_in(row.fields[0], "-3 %")
+    assert hands.rule("motif").size == pytest.approx(before * 0.97)  # of before, not of what was half typed
+    QTest.keyClick(row.fields[0], Qt.Key.Key_Return)
+    assert row.hint.isHidden()
+    assert row.fields[0].text() == f"{before * 0.97:.2f}"
+    hands.do("undo")
+    assert hands.rule("motif").size == before
+
+
+def test_a_ratio_takes_per_cent_as_itself_and_changes_by_points(hands):
+    row = hands.row("layer", "opacity")
+    hands.type_in(row.fields[0], "60 %")
+    QTest.keyClick(row.fields[0], Qt.Key.Key_Return)
+    assert hands.layer.end.opacity == 60
+    hands.type_in(row.fields[0], "-3 %")
+    assert hands.layer.end.opacity == 57
+    assert row.hint.text() == "60 % − 3 % is 57 %"
+
+
+def test_numbers_are_written_as_the_desktop_writes_them(hands, monkeypatch):
+    QLocale.setDefault(QLocale("de_DE"))
+    try:
+        row = hands.row("motif", "size")
+        hands.type_in(row.fields[0], "12,5")
+        assert hands.rule("motif").size == 12.5
+        QTest.keyClick(row.fields[0], Qt.Key.Key_Return)
+        assert row.fields[0].text() == "12,50"
+    finally:
+        QLocale.setDefault(QLocale.c())
 
 
 def test_the_nudge_row_shows_the_step_and_nudges(hands):
@@ -97,7 +180,7 @@ def test_the_wheel_nudges_only_a_focused_dial(hands):
     assert hands.rule("lattice").gap == 0.0
     field.setFocus()
     wheel()
-    assert hands.rule("lattice").gap == pytest.approx(0.1)
+    assert hands.rule("lattice").gap == pytest.approx(1)
 
 
 def test_dragging_the_label_scrubs_and_a_double_click_resets(hands):

@@ -19,7 +19,9 @@ _BINARY: dict[type, Callable[[Any, Any], Any]] = {
     ast.Mult: operator.mul,
     ast.Div: operator.truediv,
 }
-_WITH_UNIT = re.compile(r"(?P<number>(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*(?P<unit>px|mm|cm|in|pt)(?![a-z])", re.I)
+_UNIT = re.compile(r"(?<=[\d.)])\s*(px|mm|cm|in|pt)(?![a-z])", re.I)
+_PARTS = re.compile(r";|,(?=\s)|\s+")
+_TIGHT = re.compile(r"\s+(?=(?:px|mm|cm|in|pt)(?![a-z])|[%°])|(?<=[*/+])\s+|\s+(?=[*/])|\s+(?=[+-]\s)|(?<=\s-)\s+", re.I)
 LONGEST = 200
 
 
@@ -34,8 +36,10 @@ def convert(value: float, unit: str, to: str, resolution: float = PX_PER_INCH) -
 def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float | None = None) -> float:
     """Read what a person typed as a number in `unit`.
 
-    Takes plain arithmetic (``41.57/2``), units of length (``1.2 cm``) where `unit` is one, a degree sign where it is an
-    angle, and for ratios in per cent ``97 %``, ``0.97`` with a leading zero, and changes (``+1 %`` or ``-3 %``).
+    Takes plain arithmetic (``41.57/2``) with a decimal point or comma; units of length (``1.2 cm``) where `unit` is one, each
+    for the whole product it stands in (``1/2 in`` is half an inch); and a degree sign where it is an angle. Of a length
+    ``97 %`` is a part of what it is now, ``-3 %`` and ``+1 %`` change it. Of a ratio in per cent ``97 %`` and ``0.97`` are the
+    ratio itself, ``+1 %`` and ``-3 %`` change it, and ``=-3 %`` is what it says.
 
     Parameters
     ----------
@@ -45,7 +49,7 @@ def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float
     resolution : float
         px per inch.
     now : float, optional
-        The present value of a size in per cent, for changes.
+        The present value, for parts and changes of it.
 
     Raises
     ------
@@ -53,15 +57,40 @@ def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float
         When the text is not a number.
     """
     plain = text.strip().replace("−", "-").replace("×", "*").replace(",", ".")  # noqa: RUF001
+    as_said, plain = plain.startswith("="), plain.removeprefix("=").strip()
     if not plain or len(plain) > LONGEST:
         raise InputError("a number is needed here, for instance 12.5 or 41.57/2")
     if unit == "%":
-        return _per_cent(plain, now)
+        return _per_cent(plain, None if as_said else now)
     if unit == "°":
         plain = plain.replace("°", "")
     if unit in UNITS:
-        plain = _WITH_UNIT.sub(lambda m: repr(convert(float(m["number"]), m["unit"].lower(), unit, resolution)), plain)
+        if plain.endswith("%"):
+            return _part_of(plain, None if as_said else now)
+        plain = _UNIT.sub(lambda m: f"*{convert(1.0, m[1].lower(), unit, resolution):.14g}", plain)
     return arithmetic(plain)
+
+
+def is_relative(text: str, unit: str) -> bool:
+    """Tell whether what was typed means a part or a change of what a number is now; `unit` is its own."""
+    plain = text.strip().replace("−", "-")  # noqa: RUF001
+    return plain.endswith("%") and (unit in UNITS or (unit == "%" and plain[:1] in ("+", "-")))
+
+
+def parted(text: str) -> list[str]:
+    """Return the parts of a list that is parted by semicolons or spaces, without unit of their own.
+
+    A comma before a space parts too; any other is a decimal comma. Spaces round signs of arithmetic and before units part nothing.
+    """
+    return [part for part in _PARTS.split(_TIGHT.sub("", text.strip())) if part]
+
+
+def _part_of(plain: str, now: float | None) -> float:
+    """A length, in its unit, from per cent of what it is now."""
+    if now is None:
+        raise InputError("per cent of a length need a length to be a part of; type the length itself")
+    value = arithmetic(plain[:-1]) / 100
+    return now * (1 + value) if plain[0] in "+-" else now * value
 
 
 def _per_cent(plain: str, now: float | None) -> float:

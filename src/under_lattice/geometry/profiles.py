@@ -8,6 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from under_lattice.core.errors import InputError
+from under_lattice.core.units import parted
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CURVE, LINE
 from under_lattice.geometry.path import line_through
@@ -45,7 +46,8 @@ def read_drawn(text: str) -> Array:
     rows = []
     for part in (p.strip() for p in text.split(";") if p.strip()):
         try:
-            t, height = (float(one) for one in part.replace(",", " ").split())
+            words = parted(part)
+            t, height = (float(one.replace(",", ".")) for one in (words if len(words) > 1 else part.split(",")))
         except ValueError:
             raise InputError(f"“{part[:20]}” is not a place; write two numbers such as 25 60", "Drawn") from None
         rows.append((t / 100, height / 100))

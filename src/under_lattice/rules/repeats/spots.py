@@ -9,7 +9,7 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.errors import InputError
-from under_lattice.core.units import short
+from under_lattice.core.units import parted, short
 from under_lattice.declare.dials import Angle, LayerChoice, Ratio, Text
 from under_lattice.declare.moving import Push, at_half
 from under_lattice.geometry.affine import Array, about, apply, linear
@@ -76,7 +76,8 @@ def read_spots(text: str, what: str = "spot", most: int = 4) -> Array:
         raise InputError(f"there are {len(parts)} {what}s; from 1 to {SPOTS_MOST:,} are allowed")
     out = np.tile([0.0, 0.0, 0.0, 100.0], (len(parts), 1))
     for k, part in enumerate(parts):
-        words = re.split(r"[,\s]+", part)
+        words = [word.replace(",", ".") for word in parted(part)]
+        words = words if len(words) > 1 else re.split(r"[,\s]+", part)
         if not 2 <= len(words) <= most or not all(NUMBER.fullmatch(word) for word in words):
             form = "x, y or x, y, turn, size" if most > 2 else "x, y"
             raise InputError(f"{what} {k + 1}, “{part[:30]}”, is not {form}")

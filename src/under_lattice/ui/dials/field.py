@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRect, Qt, QTimer, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtCore import QLocale, QRect, Qt, QTimer, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from under_lattice.core.errors import InputError
-from under_lattice.core.units import typed
+from under_lattice.core.units import is_relative, typed
 from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.look.tokens import colour
@@ -25,12 +25,25 @@ def shown(value: float, dial: NumberDial) -> str:
     while digits < 4 and abs(round(value, digits) - value) > 1e-9:
         digits += 1
     digits = dial.digits if abs(round(value, 4) - value) > 1e-9 and abs(value) > 1 else digits
-    return f"{value:.{digits}f}".replace("-", "−")  # noqa: RUF001
+    return f"{value:.{digits}f}".replace("-", "−").replace(".", QLocale().decimalPoint())  # noqa: RUF001
+
+
+def written(number: str) -> str:
+    """Return a number as the desktop's language writes it, with a true minus sign."""
+    return number.replace("-", "−").replace(".", QLocale().decimalPoint())  # noqa: RUF001
 
 
 def shown_short(value: float, digits: int) -> str:
     """Return a number with so many decimals and a true minus sign."""
-    return f"{value:.{digits}f}".replace("-", "−")  # noqa: RUF001
+    return written(f"{value:.{digits}f}")
+
+
+def seen_step(dial: NumberDial, scale: float) -> float:
+    """Return the step of a dial, of a length ten, a hundred … times as large until it is seen: 1 px at `scale` px per unit."""
+    step = dial.step
+    while dial.kind == "length" and 0 < step * scale < 1 and step < dial.most / 10:
+        step *= 10
+    return step
 
 
 class NumberField(Line):
@@ -46,13 +59,17 @@ class NumberField(Line):
     visited = Signal()
     left = Signal()
     abandoned = Signal()
-    nudged = Signal(int, int)  # direction, size of step: -1 smaller, 0, 1 larger
+    nudged = Signal(int, int)  # direction, size of step: -1 smaller, 0, 1 larger, 2 larger still
+    meant = Signal(str)  # what a part or a change of the number is, or nothing
 
     def __init__(self, dial: NumberDial, unit: str, resolution: float, name: str, parent: QWidget | None = None) -> None:
         super().__init__(self._refused, parent)
         self.dial, self.unit, self.resolution = dial, unit, resolution
         self.value = self._before = 0.0
         self.extra_check: Callable[[float], None] = lambda _: None
+        self.scale: Callable[[], float] = lambda: 0.0  # px of the screen for each unit of a length
+        self._told_meaning = False
+        self._pressed = False  # by the press that brought the focus
         self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setAccessibleName(name)
         self.setToolTip(dial.words)
@@ -110,7 +127,7 @@ class NumberField(Line):
         ------
         InputError
         """
-        value = typed(text, self.unit, self.resolution, self.value)
+        value = typed(text, self.unit, self.resolution, self._before)
         value = float(self.dial.check(value))
         self.extra_check(value)
         return value
@@ -124,6 +141,22 @@ class NumberField(Line):
         self._clear_mark()
         self.value = value
         self.entered.emit(value)
+        if is_relative(text, self.unit):
+            self._tell_meaning(text)
+        else:
+            self._mean_nothing()
+
+    def _tell_meaning(self, text: str) -> None:
+        """Say what a text in per cent is taken of."""
+        self._told_meaning = True
+        unit, said = f" {self.unit}" if self.unit else "", text.strip().replace("-", "−")  # noqa: RUF001
+        before, after = (f"{shown(value, self.dial)}{unit}" for value in (self._before, self.value))
+        self.meant.emit(f"{before} {said[0]} {said[1:].strip()} is {after}" if unit == " %" else f"{said} of {before} is {after}")
+
+    def _mean_nothing(self) -> None:
+        if self._told_meaning:
+            self._told_meaning = False
+            self.meant.emit("")
 
     def _mark(self, leaving: bool = False) -> None:
         """Say why a text is refused; a field that is left shows the number that holds again."""
@@ -174,6 +207,7 @@ class NumberField(Line):
         self._before = self.value
         self.setModified(False)
         self._write()
+        self._mean_nothing()
         self.selectAll()
         self.left.emit()
 
@@ -181,8 +215,25 @@ class NumberField(Line):
         super().focusInEvent(event)
         self._before = self.value
         self.visited.emit()
-        if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason):
+        self._pressed = event.reason() == Qt.FocusReason.MouseFocusReason
+        if event.reason() not in (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason):
             self.selectAll()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        if self._pressed:
+            self.selectAll()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if not self._pressed:
+            super().mouseMoveEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        super().mouseReleaseEvent(event)
+        self._pressed = False
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self.selectAll()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
@@ -193,12 +244,14 @@ class NumberField(Line):
         else:
             self.setModified(False)
             self._write()
+        self._mean_nothing()
         self.left.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, held = event.key(), event.modifiers()
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            size = 1 if held & Qt.KeyboardModifier.ShiftModifier else -1 if held & Qt.KeyboardModifier.ControlModifier else 0
+            more, less = bool(held & Qt.KeyboardModifier.ShiftModifier), bool(held & Qt.KeyboardModifier.ControlModifier)
+            size = 2 if more and less else more - less
             self.nudge(1 if key == Qt.Key.Key_Up else -1, size)
         elif key == Qt.Key.Key_Escape:
             self.setModified(False)
@@ -219,6 +272,10 @@ class NumberField(Line):
         """Ask for one step up or down."""
         self.setModified(False)
         self.nudged.emit(direction, size)
+
+    def step_seen(self, direction: int, size: int) -> None:
+        """Go one step that can be seen up or down, ten times as far for each size."""
+        self.step_by(direction * 10.0**size * seen_step(self.dial, self.scale()) / self.dial.step)
 
     def step_by(self, steps: float) -> None:
         """Go some steps up or down, within the range, and say so."""

@@ -31,8 +31,10 @@ class Hand:
         say: Callable[[str], None],
         ask: Callable[[str, Address], None] = lambda what, address: None,
         stepped: Callable[[], Mapping[Address, str]] = dict,
+        scale: Callable[[], float] = float,
     ) -> None:
         self.document, self.layer, self.rule_id, self._say, self._ask = document, layer, rule, say, ask
+        self.scale = scale  # px of the screen for each unit of a length
         self.stepped = stepped  # the dials on the test strip, each with the sign of its axis
         self.facts = Facts()
         self._seen: tuple[Design, AnyLayer, Rule] | None = None

@@ -8,7 +8,7 @@ from PySide6.QtCore import QEvent
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-STEPS = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+UNDO, REDO = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
 
 
 class Line(QLineEdit):
@@ -29,7 +29,7 @@ class Line(QLineEdit):
         return self.isModified() and self._refuses(self.text())
 
     def _steps(self, event: QEvent) -> bool:
-        return isinstance(event, QKeyEvent) and any(event.matches(step) for step in STEPS) and not self.half_typed()
+        return isinstance(event, QKeyEvent) and (event.matches(UNDO) or event.matches(REDO)) and not self.half_typed()
 
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ShortcutOverride and self._steps(event):

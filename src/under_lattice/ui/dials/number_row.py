@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.curve import CurveButton
-from under_lattice.ui.dials.field import NumberField, shown
+from under_lattice.ui.dials.field import NumberField, seen_step, shown, written
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.parts import Lock, NudgeRow, ThreadSlider
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
@@ -33,7 +33,8 @@ class NumberRow(DialRow):
         self.curve: CurveButton | None = None
         self.caption: QPushButton | None = None
         self.nudges: NudgeRow | None = None
-        self.step_size = 1
+        self.step_size = 0 if self.number.kind in ("count", "seed") else 1
+        self._meant = ""
         self._visit: object | None = None
         self._scrub_from = 0.0
         self._kind = ""
@@ -71,9 +72,15 @@ class NumberRow(DialRow):
                 self.slider.show_value(float(value))
         if self.lock is not None:
             self.lock.setChecked(self.hand.rule.holds(self.name))
-        words = ", ".join(filter(None, (self.hand.words(self.name), tie_words(self.hand, self.name))))
-        self.hint.setText(words)
-        self.hint.setVisible(bool(words))
+        self._show_hint()
+
+    def _show_hint(self, meant: str | None = None) -> None:
+        """Show what is to be said of the number; first what a text in per cent means."""
+        self._meant = self._meant if meant is None else meant
+        words = self._meant or ", ".join(filter(None, (self.hand.words(self.name), tie_words(self.hand, self.name))))
+        if words != self.hint.text():
+            self.hint.setText(words)
+            self.hint.setVisible(bool(words))
 
     def show_stepped(self) -> None:
         """Show whether the number is on the test strip, by the sign of its axis."""
@@ -194,6 +201,8 @@ class NumberRow(DialRow):
         field = NumberField(self.number, self.hand.unit_of(self.name), self.hand.sheet.resolution, name)
         field.entered.connect(entered)
         field.refused.connect(self.refuse)
+        field.meant.connect(self._show_hint)
+        field.scale = self.hand.scale
         field.visited.connect(lambda: self._visited(field))
         field.left.connect(self._end_visit)
         field.abandoned.connect(self._give_up)
@@ -226,9 +235,7 @@ class NumberRow(DialRow):
             self.slider.focused = True
             self.slider.update()
         if self.nudges is None:
-            base = self.number.step
-            steps = tuple(f"{base * factor:g}".lstrip("0") or "0" for factor in self._factors())
-            self.nudges = NudgeRow(steps, self.step_size, self.dial.label)  # type: ignore[arg-type]
+            self.nudges = NudgeRow(self._steps(), self.step_size, self.dial.label)
             self.nudges.nudged.connect(lambda way: self._nudge(self._focused(), way, 0))
             self.nudges.size_chosen.connect(self._choose_step)
             self._parts.append(self.nudges)
@@ -249,6 +256,11 @@ class NumberRow(DialRow):
     def _focused(self) -> NumberField:
         return next((field for field in self.fields if field.hasFocus()), self.fields[0])
 
+    def _steps(self) -> tuple[str, ...]:
+        """The steps there are, as they are shown; of a length such as can be seen."""
+        base = seen_step(self.number, self.hand.scale())
+        return tuple(written(f"{base * factor:.10g}".removeprefix("0") or "0") for factor in self._factors())
+
     def _factors(self) -> tuple[float, float, float]:
         return (1, 10, 100) if self.number.kind in ("count", "seed") else (0.1, 1, 10)
 
@@ -258,7 +270,10 @@ class NumberRow(DialRow):
             self.nudges.choose(at)
 
     def _nudge(self, field: NumberField, way: int, size: int) -> None:
-        field.step_by(way * self._factors()[min(max(self.step_size + size, 0), 2)])
+        base = seen_step(self.number, self.hand.scale()) / self.number.step
+        if self.nudges is not None:
+            self.nudges.show_steps(self._steps())  # as one zooms in between
+        field.step_by(way * base * self._factors()[min(max(self.step_size + size, 0), 2)])
 
     def _move_field(self, field: NumberField, value: float) -> None:
         field.setModified(False)

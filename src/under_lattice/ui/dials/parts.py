@@ -227,7 +227,7 @@ class NudgeRow(QWidget):
     nudged = Signal(int)
     size_chosen = Signal(int)
 
-    def __init__(self, steps: tuple[str, str, str], chosen: int, name: str) -> None:
+    def __init__(self, steps: tuple[str, ...], chosen: int, name: str) -> None:
         super().__init__()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 2, 22, 2)
@@ -246,7 +246,15 @@ class NudgeRow(QWidget):
         for text, direction, word in (("−", -1, "less"), ("+", 1, "more")):  # noqa: RUF001
             row.addSpacing(4)
             row.addWidget(self._button(text, f"{name}, {word}", lambda _=False, d=direction: self.nudged.emit(d), 28))
+        self._name = name
         self.choose(chosen)
+
+    def show_steps(self, steps: tuple[str, ...]) -> None:
+        """Show other steps."""
+        for button, text in zip(self._sizes, steps, strict=True):
+            if button.text() != text:
+                button.setText(text)
+                button.setAccessibleName(f"Step {text}, {self._name}")
 
     def choose(self, at: int) -> None:
         """Show which step is on."""

@@ -39,7 +39,8 @@ class PointRow(DialRow):
             field.refused.connect(self.refuse)
             field.abandoned.connect(lambda: hand.document.give_up(self))
             field.left.connect(hand.document.end_visit)
-            field.nudged.connect(lambda way, size, field=field: field.step_by(way * 10.0**size))
+            field.scale = hand.scale
+            field.nudged.connect(field.step_seen)
             self.fields[axis] = field
             row.addWidget(field)
         self.below.addWidget(self.offset)

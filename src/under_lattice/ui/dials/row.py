@@ -185,7 +185,8 @@ class ChoiceRow(DialRow):
         field.refused.connect(self.refuse)
         field.abandoned.connect(lambda: self.hand.document.give_up(visit))
         field.left.connect(self.hand.document.end_visit)
-        field.nudged.connect(lambda way, size: field.step_by(way * 10.0**size))
+        field.scale = self.hand.scale
+        field.nudged.connect(field.step_seen)
         self.line.addWidget(field)
         return field
 

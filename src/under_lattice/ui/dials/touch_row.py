@@ -50,17 +50,14 @@ class TouchRow(DialRow):
             field.refused.connect(self.refuse)
             field.abandoned.connect(partial(hand.document.give_up, field))
             field.left.connect(hand.document.end_visit)
-            field.nudged.connect(partial(self._nudged, field))
+            field.scale = hand.scale
+            field.nudged.connect(field.step_seen)
             self.fields[key] = field
             label = QLabel(dial.label)
             label.setObjectName("small")
             grid.addWidget(label, at // 2, at % 2 * 2)
             grid.addWidget(field, at // 2, at % 2 * 2 + 1)
         self.below.addWidget(self.box)
-
-    @staticmethod
-    def _nudged(field: NumberField, way: int, size: int) -> None:
-        field.step_by(way * 10.0**size)
 
     @property
     def chosen(self) -> int:

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDoubleSpinBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
 
 from under_lattice.core.errors import InputError
-from under_lattice.core.units import short, typed
+from under_lattice.core.units import parted, short, typed
 from under_lattice.declare.dials import NumberDial
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
@@ -216,9 +216,8 @@ class VaryPanel(QFrame):
         ------
         InputError
         """
-        words = [word for word in text.replace(";", ",").split(",") if word.strip()]
         unit = self.hand.unit_of(self.name)
-        return tuple(self.dial_check(typed(word, unit, self.hand.sheet.resolution, None)) for word in words)
+        return tuple(self.dial_check(typed(word, unit, self.hand.sheet.resolution, None)) for word in parted(text))
 
     def _typed_values(self, text: str) -> None:
         """Take values in turn as soon as all can be read."""

@@ -132,7 +132,16 @@ class ChainList(QScrollArea):
         self._place_slot()
 
     def _line(self, rule: Rule) -> QWidget:
-        hand = Hand(self.document, self.layer, rule.id, self.desk.told.emit, self.desk.asked.emit, lambda: self.desk.looked.stepped)
+        looked = self.desk.looked
+        hand = Hand(
+            self.document,
+            self.layer,
+            rule.id,
+            self.desk.told.emit,
+            self.desk.asked.emit,
+            lambda: looked.stepped,
+            lambda: looked.scale,
+        )
         card, bead = Card(hand), Bead(FORMS[rule.family], self._fixed(rule))
         self.cards[rule.id], self.beads[rule.id] = card, bead
         line = QWidget()

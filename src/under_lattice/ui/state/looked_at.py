@@ -50,6 +50,7 @@ class LookedAt(QObject):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self._document = document
+        self.scale = 0.0  # px of the screen for each unit of the sheet
         self._layer = self._rule = ""
         self._bones, self._time = False, 0.0
         self._handles, self._grid = True, False

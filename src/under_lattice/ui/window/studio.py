@@ -163,6 +163,7 @@ class Studio(QWidget):
         self.sheet.update()
 
     def _view_changed(self) -> None:
+        self.looked.scale = self.sheet.scale
         self.facts_line.show_zoom(self.sheet.zoom_words())
         self._ask()
 
