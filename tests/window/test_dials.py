@@ -2,12 +2,14 @@
 
 import pytest
 from PySide6.QtCore import QLocale, QPoint, QPointF, Qt
-from PySide6.QtGui import QGuiApplication, QWheelEvent
+from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QMenu
 
 from tests.chains import work_of
 from under_lattice.rules import Polygon, Progression
+from under_lattice.ui.dialogs.command_search import CommandSearch
+from under_lattice.ui.dials.curve import VaryMark
 from under_lattice.vary.numbers import Varied
 
 
@@ -196,7 +198,7 @@ def test_dragging_the_label_scrubs_and_a_double_click_resets(hands):
 
 def test_the_slider_moves_the_number_as_one_step(hands):
     slider = hands.row("lattice", "gap").slider
-    hands.drag(slider, QPoint(39, 9), (20, 0))
+    hands.drag(slider, slider.rect().center(), (13, 0))
     assert hands.rule("lattice").gap == pytest.approx(6.5, abs=0.6)
     hands.do("undo")
     assert hands.rule("lattice").gap == 0.0
@@ -275,6 +277,65 @@ def test_vary_turns_a_row_into_start_curve_end(hands):
     assert len(row.fields) == 1
 
 
+def test_opening_vary_changes_nothing_and_its_mark_and_key_open_it(hands):
+    row = hands.row("ink", "fill_opacity")
+    before = hands.rule("ink").fill_opacity
+    mark = next(part for part in row.findChildren(VaryMark))
+    QTest.mouseClick(mark, Qt.MouseButton.LeftButton)
+    hands.bot.waitUntil(lambda: row.panel.isVisible(), timeout=2000)
+    number = hands.rule("ink").fill_opacity
+    assert (number.start, number.end, number.channel) == (before, before, "column")
+    assert row.panel.source.currentText() == "by column, left → right"
+    row.panel.close()
+    hands.bot.waitUntil(row.fields[1].hasFocus, timeout=2000)
+    QTest.keyClicks(row.fields[1], "20")  # the whole number was selected
+    assert hands.rule("ink").fill_opacity.end == 20
+    hands.do("undo")
+    hands.do("undo")
+    assert hands.rule("ink").fill_opacity == before
+    row.fields[0].setFocus()
+    QTest.keyClicks(row.fields[0], "v")
+    assert isinstance(hands.rule("ink").fill_opacity, Varied)
+    assert row.panel.isVisible()
+    row.panel.close()
+
+
+def test_a_right_press_on_the_number_and_shift_f10_bring_the_dials_menu(hands):
+    row = hands.row("ink", "fill_opacity")
+    field, opened = row.fields[0], []
+    row.menu = lambda: opened.append(1) or QMenu(row)
+    at = field.rect().center()
+    QApplication.sendEvent(field, QContextMenuEvent(QContextMenuEvent.Reason.Mouse, at, field.mapToGlobal(at)))
+    assert len(opened) == 1
+    QTest.keyClick(field, Qt.Key.Key_Menu)
+    assert len(opened) == 2
+    QTest.keyClick(field, Qt.Key.Key_F10, Qt.KeyboardModifier.ShiftModifier)
+    assert len(opened) == 3
+
+
+@pytest.mark.parametrize("typed", ["vary", "lock", "reset", "formula", "undo"])
+def test_the_search_finds_what_can_be_done_with_the_focused_dial(hands, typed):
+    row = hands.row("ink", "fill_opacity")
+    hands.type_in(row.fields[0], "50")
+    assert row.fields[0].hasFocus()
+    hands.do("find")
+    (dialog,) = (one for one in hands.window.findChildren(CommandSearch) if one.isVisible())
+    QTest.keyClicks(dialog.field, typed)
+    first = dialog.list.item(0).text()
+    assert first.startswith("Undo" if typed == "undo" else "Fill opacity:")
+    QTest.keyClick(dialog.field, Qt.Key.Key_Return)
+    value = lambda: hands.rule("ink").fill_opacity  # noqa: E731
+    done = {
+        "vary": lambda: isinstance(value(), Varied),
+        "formula": lambda: isinstance(value(), Varied) and row.panel.formula.hasFocus(),
+        "undo": lambda: value() == 100,
+        "lock": lambda: hands.rule("ink").holds("fill_opacity"), "reset": lambda: value() == 100,
+    }  # fmt: skip
+    hands.bot.waitUntil(done[typed], timeout=2000)
+    if typed in ("vary", "formula"):
+        row.panel.close()
+
+
 def test_a_repeat_can_vary_only_by_repeats_above_it(hands):
     row = hands.row("lattice", "columns")
     assert [words for words, _, possible in row.actions_here() if possible and "Vary" in words] == []
@@ -285,10 +346,10 @@ def test_a_repeat_can_vary_only_by_repeats_above_it(hands):
 def test_copy_value_and_menu(hands):
     row = hands.row("push-edges", "amount")
     words = [entry.text() for entry in row.menu().actions()]
-    assert words[:2] == ["What it varies by…", "Stop varying"]
-    assert words[2:4] == ["Start as a named dial…", "End as a named dial…"]
+    assert words[:3] == ["What it varies by…", "Stop varying", "Formula…"]
+    assert words[3:5] == ["Start as a named dial…", "End as a named dial…"]
     strips = ["Test strip of its start", "Test strip of its end"]
-    assert words[4:] == ["Lock", *strips, "Siblings of this", "Lock all but this", "Reset", "Copy value"]
+    assert words[5:] == ["Lock", *strips, "Siblings of this", "Lock all but this", "Reset", "Copy value"]
     row._copy()
     assert QGuiApplication.clipboard().text() == "0.00 → 5.40"
 

@@ -1,4 +1,4 @@
-"""F3: finds commands, rules and dials by everyday words."""
+"""F1: finds commands, rules and dials by everyday words."""
 
 from __future__ import annotations
 

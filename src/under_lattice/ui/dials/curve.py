@@ -100,6 +100,32 @@ class CurveButton(QAbstractButton):
         painter.end()
 
 
+class VaryMark(QAbstractButton):
+    """The small curve at the end of a row whose number `may` vary, else its room; by keys it is V in the row."""
+
+    def __init__(self, name: str, may: bool = True) -> None:
+        super().__init__()
+        self.setEnabled(may)
+        self.setFixedSize(24, 24)
+        self.setAccessibleName(f"Vary {name}")
+        self.setToolTip("Let it vary from copy to copy (V)")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if not self.isEnabled():
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        path = QPainterPath(QPointF(5, 17))
+        path.cubicTo(QPointF(12, 17), QPointF(12, 7), QPointF(19, 7))
+        ink = colour("saf" if self.underMouse() else "strong")
+        draw_thread(painter, path, ink, 1.6)
+        for at in (path.pointAtPercent(0), path.currentPosition()):
+            round_bead(painter, at, 1.6, True, ink)
+        painter.end()
+
+
 class NumberStrip(QWidget):
     """A strip of the numbers from first to last, as bars with their first, middle and last value."""
 

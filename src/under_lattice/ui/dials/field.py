@@ -220,6 +220,7 @@ class NumberField(Line):
             self.selectAll()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed = self._pressed or not self.hasFocus()  # in a window that is not active yet it comes later
         super().mousePressEvent(event)
         if self._pressed:
             self.selectAll()
@@ -253,6 +254,8 @@ class NumberField(Line):
             more, less = bool(held & Qt.KeyboardModifier.ShiftModifier), bool(held & Qt.KeyboardModifier.ControlModifier)
             size = 2 if more and less else more - less
             self.nudge(1 if key == Qt.Key.Key_Up else -1, size)
+        elif key == Qt.Key.Key_V and not held and self.dial.vary:
+            event.ignore()  # no number has it; the row takes it
         elif key == Qt.Key.Key_Escape:
             self.setModified(False)
             self.abandoned.emit()

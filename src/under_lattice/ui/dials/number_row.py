@@ -5,19 +5,19 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication
+from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import NumberDial
-from under_lattice.ui.dials.curve import CurveButton
+from under_lattice.ui.dials.curve import CurveButton, VaryMark
 from under_lattice.ui.dials.field import NumberField, seen_step, shown, written
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.parts import Lock, NudgeRow, ThreadSlider
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
-from under_lattice.vary.numbers import CHANNELS, Varied
+from under_lattice.vary.numbers import Channel, Varied
 
 
 class NumberRow(DialRow):
@@ -35,6 +35,8 @@ class NumberRow(DialRow):
         self.nudges: NudgeRow | None = None
         self.step_size = 0 if self.number.kind in ("count", "seed") else 1
         self._meant = ""
+        shown_at_once = (dial for dial in hand.rule.dials().values() if isinstance(dial, NumberDial) and dial.main)
+        self._marks = self.number.vary or any(dial.vary for dial in shown_at_once)  # in one column, or in none
         self._visit: object | None = None
         self._scrub_from = 0.0
         self._kind = ""
@@ -138,6 +140,10 @@ class NumberRow(DialRow):
             field = self._take(self._field(self.dial.label, lambda v: self._turn_to(v)))
             field.keep_whole(80)
             self._take(self._new_lock())
+            if self._marks:
+                mark = VaryMark(self.dial.label, self.number.vary)
+                mark.clicked.connect(self.open_vary)
+                self._take(mark)
             self._mark_derived(kind == "derived")
         if focused and self.fields:
             self.fields[0].setFocus()
@@ -146,6 +152,7 @@ class NumberRow(DialRow):
         """Put a slider, or the room of one, between label and field."""
         if kind == "constant":
             self.slider = ThreadSlider(*self.number.slides, self.dial.label)
+            self.slider.setFixedWidth(56 if self._marks else 78)
             self.slider.begun.connect(self._slide_begun)
             self.slider.moved.connect(self._slid)
             self.slider.ended.connect(self._end_visit)
@@ -202,6 +209,7 @@ class NumberRow(DialRow):
         field.entered.connect(entered)
         field.refused.connect(self.refuse)
         field.meant.connect(self._show_hint)
+        field.setContextMenuPolicy(Qt.ContextMenuPolicy.NoContextMenu)  # the row's menu comes
         field.scale = self.hand.scale
         field.visited.connect(lambda: self._visited(field))
         field.left.connect(self._end_visit)
@@ -304,9 +312,16 @@ class NumberRow(DialRow):
         if self.number.vary:
             vary = [("Vary…" if not varied else "What it varies by…", self.open_vary, bool(self.hand.sources(self.name)) or varied)]
             vary += [("Stop varying", self.stop_varying, True)] if varied else []
+            vary += [("Formula…", self.open_formula, vary[0][2])]
         locked = self.hand.rule.holds(self.name)
         lock = [("Unlock" if locked else "Lock", lambda: self.hand.set_locked(self.name, not locked), True)]
         return vary + tie_entries(self.hand, self.name, self) + lock + super().actions_here()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_V and not event.modifiers() and self.number.vary:
+            self.open_vary()
+        else:
+            super().keyPressEvent(event)
 
     def _copy(self) -> None:
         QGuiApplication.clipboard().setText(" → ".join(field.text() for field in self.fields))
@@ -319,21 +334,26 @@ class NumberRow(DialRow):
                 self.hand.say("to vary a number, a repeat such as Lattice is needed first")
                 return
             value = self.hand.derived(self.name) or float(self.value)
-            channel = CHANNELS[1] if sources[-1].kind == "lattice" else CHANNELS[0]
-            self.turn(Varied(rule=sources[-1].id, channel=channel, start=value, end=value + self._span(value)))
+            channel: Channel = "column" if sources[-1].kind == "lattice" else "step"
+            self.turn(Varied(rule=sources[-1].id, channel=channel, start=value, end=value))
             self._kind = self._kind if isinstance(self.value, Varied) else ""
             self.refresh()
         anchor = self.curve or self
         self.panel = VaryPanel(self.hand, self.name, sources)
+        self.panel.closed.connect(self._go_to_end)
         self.panel.open_under(anchor)
 
-    def _span(self, value: float) -> float:
-        """A first difference between the ends that can be seen: an eighth of the slider's run, within the range."""
-        low, high = self.number.slides
-        span = (high - low) / 8
-        whole = self.number.kind in ("count", "seed")
-        span = max(1.0, round(span)) if whole else round(span, 2)
-        return span if value + span <= self.number.most else -span
+    def open_formula(self) -> None:
+        """Open the panel of sources at its formula."""
+        self.open_vary()
+        if isinstance(self.value, Varied):
+            self.panel.formula.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _go_to_end(self) -> None:
+        """As long as both ends are the same, the other one is what comes next."""
+        value = self.value
+        if isinstance(value, Varied) and value.start == value.end and not (value.formula or value.taken):
+            self.fields[1].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def stop_varying(self) -> None:
         """Make the number constant again, at its start."""

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QVBoxLayout
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
 from under_lattice.explore.movable import STEADY
+from under_lattice.ui.dialogs.command_search import Entry
 from under_lattice.ui.dials.carrying import carried
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
@@ -142,10 +143,22 @@ class DialRow(QWidget):
         self.menu().popup(self.mapToGlobal(at))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Menu:
+        shifted = event.key() == Qt.Key.Key_F10 and event.modifiers() == Qt.KeyboardModifier.ShiftModifier
+        if event.key() == Qt.Key.Key_Menu or shifted:
             self._menu_at(QPoint(LABEL_WIDTH, self.height()))
         else:
             super().keyPressEvent(event)
+
+
+def row_entries(focused: QWidget | None) -> list[Entry]:
+    """Return what can be done with the dial that has the focus, for the search."""
+    row = focused
+    while row is not None and not isinstance(row, DialRow):
+        row = row.parentWidget()
+    if row is None:
+        return []
+    said = [(words.removesuffix("…"), act) for words, act, possible in row.actions_here() if possible]
+    return [Entry(f"{row.dial.label}: {words[:1].lower()}{words[1:]}", "this dial number", "here", act) for words, act in said]
 
 
 class ChoiceRow(DialRow):

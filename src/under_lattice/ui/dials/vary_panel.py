@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QCloseEvent
 from PySide6.QtWidgets import QDoubleSpinBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
 
 from under_lattice.core.errors import InputError
@@ -28,6 +29,8 @@ OWN_CHANNELS = ("step", "chance", "loop")
 class VaryPanel(QFrame):
     """Opens under a row; every choice is taken at once."""
 
+    closed = Signal()
+
     def __init__(self, hand: Hand, name: str, sources: list[Rule]) -> None:
         super().__init__(None, Qt.WindowType.Popup)
         self.hand, self.name = hand, name
@@ -49,10 +52,10 @@ class VaryPanel(QFrame):
         self.repeats.setRange(1.0, 1000.0)
         self.repeats.setDecimals(1)
         self.repeats.setAccessibleName("How many times it runs from start to end")
-        self.taken = self._line("Values taken in turn", "values in turn, such as 10, 20, 15")
+        self.taken = self._line("Values taken in turn", "values in turn, such as 10 20 15")
         self.taken.setToolTip("Instead of going from start to end, these values are taken one after the other.")
         self.midway = self._line("Start and end midway through the loop", "start and end midway through the loop")
-        self.midway.setToolTip("Two numbers, such as 10, 40: over the loop both ends go there and back.")
+        self.midway.setToolTip("Two numbers, such as 10 40: over the loop both ends go there and back.")
         self.formula = self._line("Formula", "or a formula, such as 12 + 3 * k")
         self.formula.setToolTip("; ".join(f"{name}: {words}" for name, words in NAMES.items()) + ". " + ", ".join(FUNCTIONS))
         self.drawn, self.strip = CurveEditor(), NumberStrip()
@@ -62,6 +65,10 @@ class VaryPanel(QFrame):
         self._lay_out()
         self._show()
         self._connect()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        super().closeEvent(event)
+        self.closed.emit()
 
     @staticmethod
     def _line(name: str, example: str) -> QLineEdit:

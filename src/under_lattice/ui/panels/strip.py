@@ -56,7 +56,7 @@ class CommandStrip(QWidget):
         self.menu_button.setMenu(menu)
         self.menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.menu_button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
-        self.menu_button.setToolTip("All commands (F10); F3 finds one by any word")
+        self.menu_button.setToolTip("All commands (F10); F1 finds one by any word")
         row.addWidget(self.menu_button)
         self._tool(row, "book", "Book", "")
         row.addSpacing(8)

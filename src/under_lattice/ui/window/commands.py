@@ -49,7 +49,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("redo", "Redo", "Edit", "Ctrl+Shift+Z", "forward again"),
     Command("history", "Steps, as pictures…", "Edit", "Ctrl+H", "history undo list back timeline"),
     Command("paste", "Paste a drawing or picture", "Edit", "Ctrl+V", "clipboard svg import insert"),
-    Command("find", "Find a command…", "Edit", "F3", "search help"),
+    Command("find", "Find…", "Edit", "F1", "search help command"),
     Command("add_rule", "Add a rule…", "Chain", "Ctrl+Return", "insert step repeat"),
     Command("duplicate_rule", "Duplicate rule", "Chain", "Ctrl+D", "copy twice"),
     Command("switch_rule", "Switch rule on or off", "Chain", "Ctrl+B", "bypass disable hide"),

@@ -29,7 +29,7 @@ class Ending(QObject):
 
     def __init__(self, app: QApplication, ask: Callable[[], object], keep: Callable[[], None]) -> None:
         super().__init__(app)
-        self.app, self.ask, self.keep = app, ask, keep
+        self.ask, self.keep = ask, keep
         self._heard, told = socket.socketpair()
         self._told = told
         for end in (self._heard, told):
@@ -48,12 +48,12 @@ class Ending(QObject):
             self.ask()
 
     def end_at_once(self) -> None:
-        """Keep all that is unsaved, ask nothing, and end."""
+        """Keep all that is unsaved, ask nothing, and end without waiting for pictures that are being painted."""
         last = threading.Timer(WITHIN, os._exit, (0,))
         last.daemon = True
         last.start()
         self.keep()
-        self.app.exit(0)
+        os._exit(0)  # threads may still paint what a slow end would take from under them
 
     def stop(self) -> None:
         """Hear no more."""

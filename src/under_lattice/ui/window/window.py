@@ -20,6 +20,7 @@ from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
 from under_lattice.ui.dials.carrying import FORM as DIAL
 from under_lattice.ui.dials.carrying import brought
+from under_lattice.ui.dials.row import row_entries
 from under_lattice.ui.look import style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.panels.start_page import StartPage
@@ -140,7 +141,7 @@ class Window(Host):
             if self.actions_by_key[command.key].isEnabled()
         ]
         if self.studio is not None and self.stack.currentWidget() is self.studio:
-            entries += self._rule_entries(self.studio)
+            entries = [*row_entries(self.focusWidget()), *entries, *self._rule_entries(self.studio)]
         CommandSearch(entries, self).open()
 
     def _rule_entries(self, studio: Studio) -> list[Entry]:
