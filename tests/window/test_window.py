@@ -308,6 +308,41 @@ def test_unsaved_work_is_asked_about(hands, monkeypatch, tmp_path, answer, left)
     assert (tmp_path / "kept.lattice").exists() == (answer == "Save")
 
 
+def test_keys_known_from_elsewhere_do_the_same_here(hands):
+    hands.type_in(hands.row("lattice", "gap").fields[0], "3")
+    hands.window.studio.sheet.setFocus()
+    QTest.keyClick(hands.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert hands.rule("lattice").gap == 0
+    QTest.keyClick(hands.window, Qt.Key.Key_Y, Qt.KeyboardModifier.ControlModifier)
+    assert hands.rule("lattice").gap == 3
+    sheet = hands.studio.sheet
+    scale = sheet.scale
+    QTest.keyClick(hands.window, Qt.Key.Key_Equal, Qt.KeyboardModifier.ControlModifier)
+    assert sheet.scale > scale
+    QTest.keyClick(hands.window, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+    assert sheet.fitted
+    QTest.keyClick(hands.window, Qt.Key.Key_F11)
+    assert hands.window.isFullScreen()
+    QTest.keyClick(hands.window, Qt.Key.Key_F11)
+    assert not hands.window.isFullScreen()
+
+
+def test_closing_asks_in_plain_words(hands, monkeypatch):
+    hands.type_in(hands.row("lattice", "gap").fields[0], "3")
+    asked = []
+
+    def answer(box):
+        asked.append((box.text(), [button.text().replace("&", "") for button in box.buttons()]))
+        return QMessageBox.StandardButton.Cancel
+
+    monkeypatch.setattr(QMessageBox, "exec", answer)
+    QTest.keyClick(hands.window, Qt.Key.Key_W, Qt.KeyboardModifier.ControlModifier)
+    ((text, buttons),) = asked
+    assert text == "Save changes to “Entrance floor”?"
+    assert sorted(buttons) == ["Cancel", "Close without saving", "Save"]
+    assert hands.window.studio is not None
+
+
 def test_a_dropped_svg_opens_as_live_work(hands, tmp_path):
     hands.do("export")
     box = dialog(hands.window, ExportDialog)

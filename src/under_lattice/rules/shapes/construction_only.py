@@ -1,4 +1,4 @@
-"""Rule: Construction only, what others hang on is drawn in bones on the sheet and never goes out."""
+"""Rule: Construction only, what others hang on is drawn as outlines on the sheet and never goes out."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ class ConstructionOnly(Rule):
     """The layer is a construction: outlines on the sheet, nothing in a file."""
 
     title: ClassVar[str] = "Construction only"
-    words: ClassVar[str] = "What stands above is drawn in bones on the sheet and never goes out; other layers may still follow it."
+    words: ClassVar[str] = "What stands above is drawn as outlines on the sheet and never goes out; other layers may follow it."
     search: ClassVar[str] = "guide helper hidden not printed scaffold auxiliary reference line"
     family: ClassVar[RuleFamily] = "paint"
     construction: ClassVar[bool] = True
@@ -20,4 +20,4 @@ class ConstructionOnly(Rule):
 
     def key_line(self, unit: str) -> str:
         """Return what it means."""
-        return "in bones, never goes out"
+        return "as outlines, never goes out"

@@ -192,14 +192,14 @@ def motif_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
         about = kind.words.partition(":" if ":" in kind.words else ";")[2].strip()
         offers.append(Offer(f"motif:{kind.model_fields['kind'].default}", kind.noun(), about[:1].upper() + about[1:], kind))
     words = "This layer with each motif; what stands below it stays"
-    return PictureChooser(parent, pictures, "Exchange the motif", words, offers, 7, QSize(160, 160))
+    return PictureChooser(parent, pictures, "Change motif", words, offers, 7, QSize(160, 160))
 
 
 def start_chooser(parent: QWidget, pictures: Pictures, rule: Rule, starts: tuple[Start, ...]) -> PictureChooser:
     """Return the chooser of a rule's named starts; the keys are ``begin:`` and the name."""
     offers = [Offer(f"begin:{start.name}", start.name, start.words, start) for start in starts]
     words = f"Ways to begin with {rule.shown_name()}; its numbers are set anew"
-    return PictureChooser(parent, pictures, "Begin as", words, offers, 3, QSize(210, 200))
+    return PictureChooser(parent, pictures, "Presets of this rule", words, offers, 3, QSize(210, 200))
 
 
 def group_chooser(parent: QWidget, pictures: Pictures, dial: str) -> PictureChooser:

@@ -69,7 +69,7 @@ class CommandStrip(QWidget):
         divider.setObjectName("divider")
         divider.setFixedSize(1, 24)
         row.addWidget(divider)
-        self._tool(row, "bones", "Bones", "bones")
+        self._tool(row, "bones", "Outlines", "bones")
         self._tool(row, "handles", "Handles", "handles")
         row.addStretch(1)
         self._tool(row, "strip", "Test strip", "strip")

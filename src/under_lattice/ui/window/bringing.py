@@ -52,7 +52,7 @@ class Bringing:
     def ask(self) -> None:
         """Ask for a drawing or picture and bring it in."""
         kinds = "Drawings and pictures (*.svg *.png *.jpg *.jpeg *.webp)"
-        chosen, _ = QFileDialog.getOpenFileName(self.window, "Bring in a drawing or picture", str(self.files.folder()), kinds)
+        chosen, _ = QFileDialog.getOpenFileName(self.window, "Import drawing or picture", str(self.files.folder()), kinds)
         if chosen:
             path = Path(chosen)
             self._bring(lambda: bytes_of(path), path.name)

@@ -95,7 +95,7 @@ class ChainActions:
             self.studio.facts_line.tell("open a Progression, Rosette or Seed head first, or an Adjust with a repeat above it")
             return
         chooser, layer = start_chooser(self.window, self.pictures, rule, starts), chain.id
-        chooser.chosen.connect(lambda start: self.studio.edit(f"Begin as {start.name}", lambda now: begun(now, layer, name, start)))
+        chooser.chosen.connect(lambda start: self.studio.edit(f"Preset: {start.name}", lambda now: begun(now, layer, name, start)))
         above = chain.rules[[one.id for one in chain.rules].index(name) - 1].id
         for key, tile in chooser.tiles.items():
             self._picture_for(chooser, key, partial(begun, design, layer, name, tile.offer.payload), layer, above)
@@ -220,14 +220,14 @@ class ChainActions:
             up.setEnabled(chain.rules[1].id != name)
             down.setEnabled(chain.rules[-1].id != name)
             if starts_of(rule, chain, self.studio.document.design.sheet):
-                menu.addAction("Begin as, by picture…", lambda: self.choose_start(name))
+                menu.addAction("Presets, by picture…", lambda: self.choose_start(name))
             if rule.by_picture():
                 menu.addAction("Choose the group by its picture…", lambda: self.choose_group(name))
             self._copy_menu(menu, chain, name)
             menu.addSeparator()
             menu.addAction("Remove", lambda: self.remove_rule(name))
         if motif:
-            menu.addAction("Exchange the motif…", self.choose_motif)
+            menu.addAction("Change motif…", self.choose_motif)
         menu.popup(at)
 
     def _copy_menu(self, menu: QMenu, chain: Chain, name: str) -> None:
@@ -250,7 +250,7 @@ class ChainActions:
         chain = self.chain
         if chain is None:
             return
-        self.studio.edit("Exchange the motif", lambda design: self._exchanged(design, chain, kind))
+        self.studio.edit("Change motif", lambda design: self._exchanged(design, chain, kind))
 
     @staticmethod
     def _exchanged(design: Design, chain: Chain, kind: type[Rule]) -> Design:

@@ -18,6 +18,7 @@ class Command:
     menu : str
         The menu it stands in.
     shortcut : str
+        Keys that do it, parted by spaces; the first is shown.
     search : str
         Everyday words that find it.
     checkable : bool
@@ -33,20 +34,20 @@ class Command:
 
 
 COMMANDS: tuple[Command, ...] = (
-    Command("book", "Pattern book", "Work", "Ctrl+N", "new start blank home"),
+    Command("book", "Pattern book", "Work", "Ctrl+N Ctrl+W", "close new start blank home"),
     Command("open", "Open…", "Work", "Ctrl+O", "load file"),
     Command("save", "Save", "Work", "Ctrl+S", "store keep file"),
     Command("save_as", "Save as…", "Work", "Ctrl+Shift+S", "copy file name"),
     Command("export", "Export…", "Work", "Ctrl+E", "svg png picture vector print"),
     Command("sheet", "Sheet…", "Work", "Ctrl+J", "size page paper unit background grid canvas millimetre"),
-    Command("bring", "Bring in a drawing or picture…", "Work", "Ctrl+I", "import svg png jpeg webp vector place insert"),
+    Command("bring", "Import drawing or picture…", "Work", "Ctrl+I", "bring in svg png jpeg webp vector place insert"),
     Command("book_put", "Put into the pattern book…", "Work", "Ctrl+Shift+B", "recipe save preset library motif palette cell"),
     Command("book_take", "From the pattern book…", "Work", "Ctrl+Shift+R", "recipe apply preset library motif palette"),
     Command("rename_work", "Name and commission…", "Work", "", "title rename"),
     Command("recover", "Works not saved before…", "Work", "", "recover crash autosave lost restore"),
     Command("quit", "Quit", "Work", "Ctrl+Q", "close exit"),
     Command("undo", "Undo", "Edit", "Ctrl+Z", "back"),
-    Command("redo", "Redo", "Edit", "Ctrl+Shift+Z", "forward again"),
+    Command("redo", "Redo", "Edit", "Ctrl+Shift+Z Ctrl+Y", "forward again"),
     Command("history", "Steps, as pictures…", "Edit", "Ctrl+H", "history undo list back timeline"),
     Command("paste", "Paste a drawing or picture", "Edit", "Ctrl+V", "clipboard svg import insert"),
     Command("find", "Find…", "Edit", "F1", "search help command"),
@@ -65,8 +66,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("remove_point", "Remove the picked point", "Chain", "", "delete node vertex outline"),
     Command("smooth_point", "Make the picked point smooth", "Chain", "Alt+S", "node round curve"),
     Command("straight_point", "Make the picked point straight", "Chain", "Alt+T", "node corner sharp"),
-    Command("choose_start", "Begin the rule as…", "Chain", "", "preset row stack whirl coil drift chain jitter squeeze"),
-    Command("choose_motif", "Exchange the motif…", "Chain", "Ctrl+M", "shape star ring spiral swap replace"),
+    Command("choose_start", "Presets of this rule…", "Chain", "", "begin start as row stack whirl coil drift chain jitter squeeze"),
+    Command("choose_motif", "Change motif…", "Chain", "Ctrl+M", "exchange shape star ring spiral swap replace"),
     Command("choose_group", "Choose the symmetry group by its picture…", "Chain", "", "wallpaper frieze seventeen"),
     Command("add_layer", "Add a layer…", "Layer", "", "new"),
     Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),
@@ -79,7 +80,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("ungroup_layer", "Ungroup", "Layer", "Ctrl+Shift+G", "apart dissolve"),
     Command("take_out_layer", "Take layer out of its group", "Layer", "", "leave"),
     Command("compound", "Make layer or group the motif of a new layer", "Layer", "", "compound symbol reuse nested linked"),
-    Command("source_layer", "Keep layer as a source only, or paint it", "Layer", "", "guide hidden helper"),
+    Command("source_layer", "Use layer as source only, or paint it", "Layer", "", "guide hidden helper"),
     Command("freeze", "Freeze layer into separate shapes", "Layer", "", "expand flatten outlines bake"),
     Command("remove_layer", "Remove layer", "Layer", "", "delete"),
     Command("keep", "Keep this version", "Explore", "Ctrl+K", "save state snapshot shelf version bookmark"),
@@ -94,17 +95,18 @@ COMMANDS: tuple[Command, ...] = (
     Command("lock_but", "Lock all but the open rule", "Explore", "", "hold protect variations"),
     Command("unlock_all", "Unlock all", "Explore", "", "free release"),
     Command("tray", "Tray: siblings and kept versions", "View", "Ctrl+6", "panel right side variations", checkable=True),
-    Command("bones", "Bones: outlines only", "View", "Ctrl+1", "wireframe lines", checkable=True),
+    Command("bones", "Outlines only", "View", "Ctrl+1", "wireframe lines bones skeleton", checkable=True),
     Command("handles", "Handles on the sheet", "View", "Ctrl+2", "pivot arrows", checkable=True),
     Command("grid", "Construction grid", "View", "Ctrl+3", "snap raster", checkable=True),
-    Command("whole", "Show the whole sheet", "View", "Home", "fit zoom all"),
+    Command("whole", "Show the whole sheet", "View", "Home Ctrl+0", "fit zoom all"),
     Command("true_size", "Show true size", "View", "End", "zoom 100 actual"),
-    Command("zoom_in", "Zoom in", "View", "Ctrl++", "larger closer"),
+    Command("zoom_in", "Zoom in", "View", "Ctrl++ Ctrl+=", "larger closer"),
     Command("zoom_out", "Zoom out", "View", "Ctrl+-", "smaller away"),
+    Command("full_screen", "Full screen", "View", "F11", "whole monitor maximise", checkable=True),
     Command("light", "Light", "View", "", "theme bright day", checkable=True),
     Command("dark", "Dark", "View", "", "theme night", checkable=True),
     Command("as_desktop", "Light or dark as the desktop", "View", "", "theme system", checkable=True),
 )
 MENUS: tuple[str, ...] = tuple(dict.fromkeys(command.menu for command in COMMANDS))
 THEMES = {"light": "light", "dark": "dark", "as_desktop": "desktop"}
-EVERYWHERE = frozenset({"book", "open", "recover", "quit", "find", *THEMES})  # also on the first page
+EVERYWHERE = frozenset({"book", "open", "recover", "full_screen", "quit", "find", *THEMES})  # also on the first page

@@ -146,7 +146,7 @@ class LayerActions:
             ("Show" if layer.hidden else "Hide", self.hide_layer, True),
             ("Unlock" if layer.locked else "Lock", self.lock_layer, True),
             ("Siblings of this", self.siblings_of, True),
-            ("Paint it" if layer.source_only else "Keep as a source only", self.source_layer, True),
+            ("Paint it" if layer.source_only else "Use as source only", self.source_layer, True),
             ("Move to the front", lambda one: self.move_layer(one, 0), True),
             ("Move to the back", lambda one: self.move_layer(one, 10**6), True),
             ("Group with the layer behind it", self.group_layer, True),

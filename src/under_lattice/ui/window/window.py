@@ -85,7 +85,7 @@ class Window(Host):
         self._functions = {
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
             "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
-            "recover": self.offer_unsaved, "bring": self.bringing.ask, "paste": self.bringing.paste,
+            "recover": self.offer_unsaved, "full_screen": self._full_screen, "bring": self.bringing.ask, "paste": self.bringing.paste,
             "undo": self._undo, "redo": self._redo, "find": self.find_command,
             **dict.fromkeys(VIEWS, self._show_overlays),
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
@@ -100,7 +100,7 @@ class Window(Host):
         themes = QActionGroup(self)
         for command in COMMANDS:
             action = QAction(command.words, self)
-            action.setShortcut(QKeySequence(command.shortcut))
+            action.setShortcuts([QKeySequence(keys) for keys in command.shortcut.split()])
             action.setCheckable(command.checkable)
             action.triggered.connect(lambda _=False, key=command.key: self._do(key))
             if command.key in THEMES:
@@ -136,7 +136,12 @@ class Window(Host):
     def find_command(self) -> None:
         """Open the search over commands, rules and dials."""
         entries = [
-            Entry(command.words.replace("…", ""), command.search, command.shortcut, self.actions_by_key[command.key].trigger)
+            Entry(
+                command.words.replace("…", ""),
+                command.search,
+                command.shortcut.split(" ")[0],
+                self.actions_by_key[command.key].trigger,
+            )
             for command in COMMANDS
             if self.actions_by_key[command.key].isEnabled()
         ]
@@ -348,6 +353,12 @@ class Window(Host):
     def _first_picture(self) -> None:
         """Take what is loaded by now out of the collector's rounds, which would hold the interface for a tenth of a second."""
         gc.freeze()
+
+    def _full_screen(self) -> None:
+        if self.switched("full_screen"):
+            self.showFullScreen()
+        else:
+            self.showNormal()
 
     def _quit(self) -> None:
         self.close()

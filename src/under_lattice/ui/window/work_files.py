@@ -38,10 +38,13 @@ class WorkFiles:
             self._wait_for(self.saving)
         if document is None or not document.modified:
             return True
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", f"“{document.design.name}” is not saved.", parent=self.window)
+        box = QMessageBox(
+            QMessageBox.Icon.NoIcon, "Under Lattice", f"Save changes to “{document.design.name}”?", parent=self.window
+        )
         buttons = QMessageBox.StandardButton
-        box.setInformativeText("Save it before it is closed?")
+        box.setInformativeText("Without saving they are lost.")
         box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
+        box.button(buttons.Discard).setText("Close without saving")
         answer = box.exec()
         if answer == buttons.Save:
             job = self.save()
