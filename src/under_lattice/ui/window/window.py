@@ -85,7 +85,8 @@ class Window(Host):
         self._functions = {
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
             "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
-            "recover": self.offer_unsaved, "full_screen": self._full_screen, "bring": self.bringing.ask, "paste": self.bringing.paste,
+            "recover": self.offer_unsaved, "full_screen": self._full_screen,
+            "bring": self.bringing.ask, "paste": self.bringing.paste,
             "undo": self._undo, "redo": self._redo, "find": self.find_command,
             **dict.fromkeys(VIEWS, self._show_overlays),
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
