@@ -172,3 +172,17 @@ def test_stacking_changes_the_order_of_laying_and_nothing_else():
     for stage in stages.values():
         number = {tuple(key): step for key, step in zip(stage.key.tolist(), stage.channels["step"], strict=True)}
         assert number == {tuple(k): s for k, s in zip(stages["last on top"].key.tolist(), range(9), strict=True)}
+
+
+@pytest.mark.parametrize(
+    ("lattice", "said"),
+    [
+        (Lattice(), "touching"),
+        (Lattice(gap=12.0), "gap 12.00 mm"),
+        (Lattice(gap=-1.5), "gap −1.50 mm"),
+        (Lattice(spacing="free", pitch=30.0, gap=12.0), "pitch 30.00 mm"),
+        (Lattice(extent="fits a box"), "fits a box"),
+    ],
+)
+def test_a_card_says_touching_only_where_neighbours_touch(lattice, said):
+    assert lattice.key_line("mm") == said

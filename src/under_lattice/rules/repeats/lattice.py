@@ -32,7 +32,7 @@ EXTENTS: tuple[str, ...] = get_args(Extent)
 Corner = Literal["middle", "top left", "top right", "bottom left", "bottom right"]
 COUNTED = When(field="extent", values=("fits a box", "by number"), reason="the sheet gives the counts")
 BOXED = When(field="extent", values=("fits a box",), reason="only when the lattice fits a box")
-FREE = When(field="spacing", values=("free",), reason="pitch is touching")
+FREE = When(field="spacing", values=("free",), reason="spacing is touching")
 NOT_BOXED = When(field="extent", values=("covers the sheet", "whole copies inside", "by number"), reason="the box gives the pitch")
 SHIFTED = When(field="form", values=("staggered rows", "dropped columns"), reason="this form has no shift of its own")
 VECTORS = When(field="form", values=("two vectors",), reason="only for two vectors")
@@ -63,7 +63,11 @@ class Lattice(Repeat):
     spacing: Annotated[
         Literal["touching", "free"],
         Choice(
-            "Pitch", "Touching: neighbours meet, or leave the gap.", options=("touching", "free"), when=(NOT_BOXED,), shows="pitch"
+            "Spacing",
+            "Touching: neighbours meet, or leave the gap.",
+            options=("touching", "free"),
+            when=(NOT_BOXED,),
+            shows="pitch",
         ),
     ] = "touching"
     gap: Annotated[
@@ -74,7 +78,7 @@ class Lattice(Repeat):
             least=-1e4,
             most=1e4,
             slides=(-10.0, 10.0),
-            when=(When(field="spacing", values=("touching",), reason="the pitch is free"), NOT_BOXED),
+            when=(When(field="spacing", values=("touching",), reason="spacing is free"), NOT_BOXED),
         ),
     ] = 0.0
     pitch: Annotated[
@@ -381,7 +385,9 @@ class Lattice(Repeat):
         return lattice_dragged(self, drag, above, stage, ground)
 
     def key_line(self, unit: str) -> str:
-        """Return the pitch, or what it fits."""
+        """Return the pitch, the gap if there is one, or what it fits."""
         if self.extent == "fits a box":
             return "fits a box"
-        return "pitch touching" if self.spacing == "touching" else f"pitch {describe(self.pitch, unit)}"
+        if self.spacing == "touching":
+            return f"gap {describe(self.gap, unit)}" if rest(self.gap) else "touching"
+        return f"pitch {describe(self.pitch, unit)}"

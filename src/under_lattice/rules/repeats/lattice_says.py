@@ -41,12 +41,12 @@ def _gap(rule: Any, placed: Placed, site: Site) -> Iterator[Warn]:
     if gap < -TOUCH:
         cure = None
         if rule.spacing == "free":
-            cure = Cure(rule.id, "spacing", "touching", "pitch touching ends it")
+            cure = Cure(rule.id, "spacing", "touching", "set spacing to touching")
         elif rest(rule.gap) < 0:
             cure = Cure(rule.id, "gap", 0.0, "gap 0 ends it")
         yield Warn(f"overlap {-gap:.2f} {unit}", rule.id, cure)
     elif rule.spacing == "free" and TOUCH < gap < SLIVER * placed.stage.found.values["pitch"]:
-        cure = Cure(rule.id, "spacing", "touching", "pitch touching closes it")
+        cure = Cure(rule.id, "spacing", "touching", "set spacing to touching")
         yield Warn(f"a gap of {gap:.3g} {unit} is left between neighbours", rule.id, cure)
 
 

@@ -305,7 +305,7 @@ class Progression(Repeat):
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
         """Return the spacing at which neighbours touch, where it is free; lengths in the unit of the work."""
-        return Cure(self.id, "spacing", "touching", "spacing touching ends it") if self.spacing == "free" else None
+        return Cure(self.id, "spacing", "touching", "set spacing to touching") if self.spacing == "free" else None
 
     def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
         """Return by how much a line of pieces that comes round misses itself."""

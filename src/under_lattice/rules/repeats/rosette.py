@@ -252,7 +252,7 @@ class Rosette(Repeat):
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
         """Return the radius at which neighbours touch, where it is free; lengths in the unit of the work."""
-        return Cure(self.id, "radius_by", "touching", "radius touching ends it") if self.radius_by == "free" else None
+        return Cure(self.id, "radius_by", "touching", "set radius to touching") if self.radius_by == "free" else None
 
     def starts(self, around: Surroundings) -> tuple[Start, ...]:
         """Return a ring, a flower, a fan, a necklace and a dial."""
