@@ -352,6 +352,39 @@ def test_the_menu_of_a_kept_version_offers_what_can_be_done(hands):
     assert words[:4] == ["Restore", "Wipe against now", "Difference from now", "Mix with now…"]
 
 
+def test_several_kept_versions_are_taken_and_exported_together(hands, tmp_path):
+    from under_lattice.ui.dialogs.export_dialog import ExportDialog
+
+    hands.do("tray")
+    for value in (1.0, 2.0, 3.0):
+        gap(hands, value)
+        hands.do("keep")
+    panel, shelf = hands.studio.tray.kept, hands.document.work.kept
+    hands.bot.waitUntil(lambda: all(tile.isEnabled() for tile in panel.tiles.values()), timeout=20_000)
+    QTest.mouseClick(panel.tiles[shelf[0].id], Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(panel.tiles[shelf[2].id], Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
+    panel.open_menu(shelf[0].id, QPoint(10, 10))
+    menu = next(one for one in QApplication.topLevelWidgets() if isinstance(one, QMenu) and one.isVisible())
+    next(one for one in menu.actions() if one.text() == "Export these 2…").trigger()
+    menu.close()
+    hands.window.findChild(ExportDialog).write_all(tmp_path)
+    hands.bot.waitUntil(lambda: len(list(tmp_path.glob("*.svg"))) == 2, timeout=20_000)
+    assert {path.stem for path in tmp_path.glob("*.svg")} == {"entrance-floor-version-1", "entrance-floor-version-3"}
+    assert hands.rule("lattice").gap == 3.0  # nothing was restored by it
+
+
+def test_a_full_shelf_is_told_and_nothing_more_is_kept(hands, monkeypatch):
+    from under_lattice.work import shelf
+
+    monkeypatch.setattr(shelf, "KEPT_MOST", 1)
+    hands.do("keep")
+    hands.desk = hands.studio.desk
+    for name in ("Sibling 1", "3.00 mm", "50 % Night"):  # from the tray, a strip, a mixture
+        hands.desk.keep(hands.document.design, name)
+        assert "at most 1 kept" in hands.studio.facts_line.told.text()
+        assert len(hands.document.work.kept) == 1
+
+
 def test_history_goes_to_any_step_and_what_came_after_stays(hands):
     for value in (1.0, 2.0, 3.0):
         gap(hands, value)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cache, cached_property
 from typing import Any
@@ -263,15 +263,3 @@ def _is_plain(rule: type[Rule]) -> bool:
         return rule.model_validate({"kind": rule.model_fields["kind"].default}).own_body() is not None
     except LatticeError:
         return False
-
-
-def changed(design: Design, moves: Iterable[tuple[Movable, Callable[[Any], Any]]]) -> Design:
-    """Return the design with several things moved, each by what it is now.
-
-    Raises
-    ------
-    InputError
-    """
-    for one, move in moves:
-        design = one.put(design, move(one.value))
-    return design

@@ -18,8 +18,8 @@ from pydantic import Field, ValidationError, field_validator
 from under_lattice.colour.colour import checked
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import Frozen, first_sentence
-from under_lattice.files.storage import LARGEST, from_text, to_data, write_atomically
-from under_lattice.work.model import Work, slug
+from under_lattice.files.storage import free_path, from_text, stem_of, text_of, to_data, write_atomically
+from under_lattice.work.model import Work
 
 ENDING = ".leaf"
 FORMAT, VERSION = "under-lattice-leaf", 1
@@ -124,14 +124,7 @@ def read_leaf(path: Path) -> BookLeaf:
     ------
     FileError
     """
-    try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path.name} is larger than {LARGEST // 1_000_000} MB")
-        return from_leaf_text(path.read_text(encoding="utf-8"), path.name)
-    except OSError as error:
-        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
-    except UnicodeDecodeError:
-        raise FileError(f"{path.name} is no leaf of a pattern book: it is not UTF-8 text") from None
+    return from_leaf_text(text_of(path, "no leaf of a pattern book"), path.name)
 
 
 def put_in(leaf: BookLeaf, where: Path | None = None) -> Path:
@@ -146,11 +139,7 @@ def put_in(leaf: BookLeaf, where: Path | None = None) -> Path:
         where.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise FileError(f"{where} cannot be made: {error.strerror}") from None
-    base, k = f"{leaf.kind}-{slug(leaf.name)}"[:80], 1
-    path = where / f"{base}{ENDING}"
-    while path.exists():
-        k += 1
-        path = where / f"{base}-{k}{ENDING}"
+    path = free_path(where, f"{leaf.kind}-{stem_of(leaf.name)}", ENDING)
     write_atomically(path, to_leaf_text(leaf).encode())
     return path
 

@@ -6,6 +6,7 @@ import base64
 import contextlib
 import json
 import os
+import re
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -137,15 +138,38 @@ def read(path: Path) -> Work:
     ------
     FileError
     """
+    return from_text(text_of(path, "not a work of Under Lattice"), path.name)
+
+
+def text_of(path: Path, else_it_is: str) -> str:
+    """Return the text of a file, in UTF-8; `else_it_is` says what a file in no UTF-8 is.
+
+    Raises
+    ------
+    FileError
+    """
     try:
         if path.stat().st_size > LARGEST:
             raise FileError(f"{path.name} is larger than {LARGEST // 1_000_000} MB")
-        text = path.read_text(encoding="utf-8")
+        return path.read_text(encoding="utf-8")
     except OSError as error:
         raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
     except UnicodeDecodeError:
-        raise FileError(f"{path.name} is not a work of Under Lattice: it is not UTF-8 text") from None
-    return from_text(text, path.name)
+        raise FileError(f"{path.name} is {else_it_is}: it is not UTF-8 text") from None
+
+
+def stem_of(name: str) -> str:
+    """Return the name of a work as the name of a file, without its ending: letters of any script, figures and hyphens."""
+    return re.sub(r"\W+", "-", name.lower()).strip("-")[:80] or "work"
+
+
+def free_path(folder: Path, name: str, ending: str) -> Path:
+    """Return a file that is not there yet: of that name, or with a number behind it."""
+    path, k = folder / f"{name}{ending}", 1
+    while path.exists():
+        k += 1
+        path = folder / f"{name}-{k}{ending}"
+    return path
 
 
 def write(work: Work, path: Path) -> None:

@@ -23,13 +23,13 @@ from under_lattice import output
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.files.storage import write_atomically
+from under_lattice.files.storage import free_path, stem_of, write_atomically
 from under_lattice.output import Format
 from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.workers.worker import Job, Urgency, worker
-from under_lattice.work.model import Work, slug
+from under_lattice.work.model import Work
 
 FAULT = "this could not be written ({}); nothing was changed on the disk"
 
@@ -47,15 +47,6 @@ def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
 
 
 Several = tuple[tuple[str, Work], ...]  # works by their names
-
-
-def free_path(folder: Path, name: str, ending: str) -> Path:
-    """Return a file that is not there yet: of that name, or with a number behind it."""
-    path, k = folder / f"{name}{ending}", 1
-    while path.exists():
-        k += 1
-        path = folder / f"{name}-{k}{ending}"
-    return path
 
 
 class ExportDialog(QDialog):
@@ -152,7 +143,7 @@ class ExportDialog(QDialog):
                 self.write_all(Path(folder))
             return
         ending = self.format
-        name = self.work.design.name.lower().replace(" ", "-") or "pattern"
+        name = stem_of(self.work.design.name)
         path = ask_where(self, "Export", self.folder / f"{name}.{ending}", f".{ending}", self.options().title)
         if path is not None:
             self.write(path)
@@ -176,7 +167,7 @@ class ExportDialog(QDialog):
         def written(progress: Progress) -> str:
             for k, (name, work) in enumerate(works):
                 progress.step(k / len(works))
-                path = free_path(folder, f"{slug(work.design.name)}-{slug(name)}", f".{options.ending}")
+                path = free_path(folder, f"{stem_of(work.design.name)}-{stem_of(name)}", f".{options.ending}")
                 write_atomically(path, export_bytes(work, options, replace(progress, tell=lambda *_: None)))
             return f"{len(works)} files into {folder.name}"
 

@@ -91,7 +91,7 @@ class NamedRow(QWidget):
         self.field.refused.connect(self._refuse)
         self.field.abandoned.connect(lambda: self.document.give_up(self._visit))
         self.field.left.connect(self._end)
-        self.field.nudged.connect(lambda way, size: self.field.step_by(way * 10.0**size * (1 if one.measure == "count" else 0.1)))
+        self.field.nudged.connect(self.field.step_seen)
         for part, stretch in ((self.name, 0), (self.slider, 1), (self.field, 0)):
             line.addWidget(part, stretch)
         self.error = QLabel("")

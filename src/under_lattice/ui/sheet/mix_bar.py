@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
@@ -21,8 +21,6 @@ HALF = 50.0
 
 class MixBar(QWidget):
     """Hidden until something is mixed."""
-
-    kept = Signal(object, str)  # a design, and how it may be called
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -43,11 +41,11 @@ class MixBar(QWidget):
         self.field = NumberField(SHARE, "%", 96.0, "Share of the kept version, per cent")
         self.field.keep_whole(58)
         self.field.entered.connect(self.show_share)
-        self.field.nudged.connect(lambda way, size: self.field.step_by(way * 10.0**size))
+        self.field.nudged.connect(self.field.step_seen)
         self.adopt, self.keep, self.close_button = QPushButton("Adopt"), QPushButton("Keep"), QPushButton("Close")
         self.adopt.setToolTip("Go on from this mixture; one step of undo")
         self.adopt.clicked.connect(self._adopt)
-        self.keep.clicked.connect(lambda: self.kept.emit(self.mixed, f"{self.share:.0f} % {self.other.name if self.other else ''}"))
+        self.keep.clicked.connect(lambda: desk.keep(self.mixed, f"{self.share:.0f} % {self.other.name if self.other else ''}"))
         self.close_button.clicked.connect(self.close_bar)
         row.addWidget(QLabel("now"))
         for part in (self.slider, self.name, self.field):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import datetime
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
@@ -13,6 +14,7 @@ from under_lattice.measure.facts import Facts
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.state.looked_at import LookedAt
 from under_lattice.work.model import Design
+from under_lattice.work.shelf import put_on
 
 
 class Found(QObject):
@@ -68,3 +70,13 @@ class Desk(QObject):
             return False
         self.told.emit("")
         return True
+
+    def keep(self, design: Design, name: str = "") -> None:
+        """Put a design on the shelf; a full shelf is told."""
+        try:
+            shelf = put_on(self.document.work.kept, design, name, datetime.now().isoformat(timespec="minutes"))
+        except InputError as error:
+            self.told.emit(error.message)
+            return
+        self.document.keep(shelf)
+        self.told.emit(f"kept as {shelf[-1].name}")

@@ -122,7 +122,7 @@ class AxisRow(QWidget):
             field.keep_whole(62)
             field.show_value(value)
             field.refused.connect(self.refused)
-            field.nudged.connect(lambda way, size, field=field: field.step_by(way * 10.0**size))
+            field.nudged.connect(field.step_seen)
             fields.append(field)
             self._add(field)
         self._said("in")

@@ -56,7 +56,7 @@ class PickedPanel(QWidget):
         self.cells.came.connect(self._came)
         self._show(None)
 
-    def _show(self, picked: tuple[Design, str, tuple[int, int]] | None) -> None:
+    def _show(self, picked: tuple[Design, tuple[int, int]] | None) -> None:
         """Show a cell, or that none is picked."""
         emptied(self.values)
         for button in (self.adopt, self.keep, self.finer):
@@ -68,7 +68,7 @@ class PickedPanel(QWidget):
             self.place.setText("")
             self.values.addWidget(QLabel("Press a picture of the strip."), 0, 0)
             return
-        design, _, self.at = picked
+        design, self.at = picked
         self.place.setText(f"column {self.at[0] + 1}, row {self.at[1] + 1}")
         now = strip.now
         for line, (axis, at, was) in enumerate(

@@ -16,7 +16,7 @@ from under_lattice.core.progress import Progress
 from under_lattice.declare.moving import mixed_evenly
 from under_lattice.explore.movable import Movables
 from under_lattice.explore.strips import Axis, Strip, number_axis, read_axis, suggested_axis
-from under_lattice.files.storage import write_atomically
+from under_lattice.files.storage import stem_of, write_atomically
 from under_lattice.library.palettes import PALETTES
 from under_lattice.output.contact_sheet import ENDINGS, sheet_of
 from under_lattice.ui.dials.carrying import FORM, brought
@@ -36,8 +36,7 @@ NUMBERS = itertools.count(1)
 class StripPage(QWidget):
     """Hidden until a strip is opened."""
 
-    picked = Signal(object)  # (Design, words of its place) or None
-    kept = Signal(object, str)
+    picked = Signal(object)  # (Design, (column, row)) or None
     closed = Signal()
 
     def __init__(self, desk: Desk) -> None:
@@ -104,8 +103,7 @@ class StripPage(QWidget):
         design = self.desk.document.design
         try:
             if address is None:
-                across = suggested_axis(design, self._likely(design))
-                self.show_strip(self.strip or Strip(design, across))
+                self.show_strip(self.strip or Strip(design, suggested_axis(design, self._likely(design))))
             elif self.strip is None or self.strip.across.address == address:
                 self.show_strip(Strip(design, suggested_axis(design, address)))
             else:
@@ -214,8 +212,10 @@ class StripPage(QWidget):
 
     def _stretch(self, down: bool, start: float, stop: float) -> None:
         """Stretch or squeeze an axis: its ends as shares of its run."""
-        axis = self.strip.down if down and self.strip is not None else self.strip.across if self.strip is not None else None
-        if axis is None or axis.run is None or axis.address is None or self.strip is None:
+        if self.strip is None:
+            return
+        axis = self.strip.down if down else self.strip.across
+        if axis is None or axis.run is None or axis.address is None:
             return
         low, high, ratio = axis.run
         try:
@@ -281,7 +281,7 @@ class StripPage(QWidget):
             self.picked.emit(None)
             return
         design = self.design_at(*at)
-        self.picked.emit(None if design is None else (design, self.words_at(*at), at))
+        self.picked.emit(None if design is None else (design, at))
 
     def _show_large(self, at: tuple[int, int] | None) -> None:
         """Show a cell large where there is room; the work as it is when none is looked at."""
@@ -304,7 +304,7 @@ class StripPage(QWidget):
         """Put a cell on the shelf."""
         design = self.design_at(column, row)
         if design is not None:
-            self.kept.emit(design, self.words_at(column, row))
+            self.desk.keep(design, self.words_at(column, row))
 
     def _key(self, column: int, row: int, event: QKeyEvent) -> None:
         acts = {Qt.Key.Key_K: self.keep, Qt.Key.Key_F: self.finer, Qt.Key.Key_P: self.view.pick}
@@ -329,7 +329,7 @@ class StripPage(QWidget):
         if self.strip is None:
             return
         kinds = "PNG picture (*.png);;SVG drawing (*.svg);;PDF page (*.pdf)"
-        start = self.folder() / f"{self.strip.design.name.lower().replace(' ', '-')}-strip.png"
+        start = self.folder() / f"{stem_of(self.strip.design.name)}-strip.png"
         chosen, kind = QFileDialog.getSaveFileName(self, "Export strip", str(start), kinds)
         if chosen:
             path = Path(chosen)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage, QKeyEvent
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -20,16 +20,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from under_lattice.core.errors import InputError
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
 from under_lattice.ui.tray.tile import SIBLING, Tile
-from under_lattice.ui.tray.times import now_text, said
+from under_lattice.ui.tray.times import said
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import picture_of
-from under_lattice.work.model import Design, Kept
-from under_lattice.work.shelf import kept, moved, put_on, renamed, taken_off
+from under_lattice.work.model import Kept
+from under_lattice.work.shelf import kept, moved, renamed, taken_off
 
 COLUMNS, WIDE, HIGH = 3, 76, 52
 LOOK_MS = 120
@@ -37,12 +36,29 @@ FORM = "application/x-under-lattice-kept"
 
 
 class KeptTile(Tile):
-    """One kept version; it can be dragged to another place."""
+    """One kept version; it can be dragged to another place. With Ctrl a press, or Space, takes it among those to export."""
 
     def __init__(self, one: Kept) -> None:
         super().__init__(WIDE, HIGH)
         self.kept = one
         self.carries = (FORM, one.id)
+
+    def toggle_mark(self) -> None:
+        """Take it among those to export, or out of them."""
+        self.marked = not self.marked
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier and event.button() == Qt.MouseButton.LeftButton:
+            self.toggle_mark()
+        else:
+            super().mousePressEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.toggle_mark()
+        else:
+            super().keyPressEvent(event)
 
 
 class KeptPanel(QWidget):
@@ -112,7 +128,7 @@ class KeptPanel(QWidget):
             size = f"{sheet.width:g} × {sheet.height:g} {sheet.unit}"  # noqa: RUF001
             told = ", ".join(filter(None, (one.name, said(one.at), size)))
             for part in (name, tile):
-                part.setToolTip(f"{told}\nPress to see it; double press to restore; menu for more")
+                part.setToolTip(f"{told}\nPress to see it; double press to restore; Ctrl and press to take several; menu for more")
             tile.setAccessibleName(f"Kept version {told}")
             row, across = divmod(k, COLUMNS)
             self.grid.addWidget(tile, 2 * row, across, Qt.AlignmentFlag.AlignLeft)
@@ -149,20 +165,9 @@ class KeptPanel(QWidget):
         """Put the work as it is on the shelf, or what is looked at in its place."""
         instead = self.desk.looked.instead
         if instead is not None:
-            self.keep(instead.design, instead.words[:1].upper() + instead.words[1:])
+            self.desk.keep(instead.design, instead.words[:1].upper() + instead.words[1:])
         else:
-            self.keep(self.desk.document.design, "")
-
-    def keep(self, design: Design, name: str) -> None:
-        """Put a design on the shelf."""
-        document = self.desk.document
-        try:
-            shelf = put_on(document.work.kept, design, name, now_text())
-        except InputError as error:
-            self.desk.told.emit(error.message)
-            return
-        document.keep(shelf)
-        self.desk.told.emit(f"kept as {shelf[-1].name}")
+            self.desk.keep(self.desk.document.design)
 
     def restore(self, name: str) -> None:
         """Go on from a kept version: one step of undo."""
@@ -192,6 +197,7 @@ class KeptPanel(QWidget):
     def open_menu(self, name: str, where: QPoint) -> None:
         """Offer what can be done with a version."""
         one, shelf = kept(self.desk.document.work.kept, name), self.desk.document.work.kept
+        marked = tuple(tile.kept for tile in self.tiles.values() if tile.marked)
         menu = QMenu(self)
         acts: tuple[tuple[str, Callable[[], object]], ...] = (
             ("Restore", partial(self.restore, name)),
@@ -201,6 +207,7 @@ class KeptPanel(QWidget):
             ("Open as a new work", partial(self.open_wanted.emit, one)),
             ("Rename…", partial(self.rename, name)),
             ("Export…", partial(self.export_wanted.emit, (one,))),
+            *(((f"Export these {len(marked)}…", partial(self.export_wanted.emit, marked)),) if len(marked) > 1 else ()),
             (f"Export all {len(shelf)}…", partial(self.export_wanted.emit, shelf)),
             ("Remove", partial(self.remove, name)),
         )

@@ -17,9 +17,7 @@ from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
 from under_lattice.ui.tray.hanging import COUNT, Hanging
 from under_lattice.ui.tray.roaming import Roaming
-from under_lattice.ui.tray.times import now_text
 from under_lattice.work.locks import lock_all_but, unlock_all
-from under_lattice.work.shelf import put_on
 
 HOW_FAR = Ratio("How far", "How far values may roam: near 0, far 100 %.")
 SHOWN = 3  # changes that are listed
@@ -109,7 +107,7 @@ class SiblingsPanel(QWidget):
         self.far = NumberField(HOW_FAR, "%", 96.0, "How far, in per cent", holder)
         self.far.keep_whole(52)
         self.far.entered.connect(lambda value: self.roaming.reach(value / 100))
-        self.far.nudged.connect(lambda way, size: self.far.step_by(way * 10.0**size))
+        self.far.nudged.connect(self.far.step_seen)
         label = QLabel("how far", holder)
         label.setObjectName("small")
         label.move(4, 5)
@@ -278,9 +276,7 @@ class SiblingsPanel(QWidget):
         sibling = self.sibling(at)
         if sibling is not None:
             self.roaming.use()
-            document = self.desk.document
-            document.keep(put_on(document.work.kept, sibling.design, f"Sibling {at + 1}", now_text()))
-            self.desk.told.emit(f"sibling {at + 1} is kept")
+            self.desk.keep(sibling.design, f"Sibling {at + 1}")
 
     def _key(self, at: int, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_K:

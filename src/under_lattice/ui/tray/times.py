@@ -1,13 +1,8 @@
-"""The time a version is kept at, written and read."""
+"""The time a version was kept at, in words."""
 
 from __future__ import annotations
 
 from datetime import datetime
-
-
-def now_text() -> str:
-    """Return the time it is, in ISO form to the minute."""
-    return datetime.now().isoformat(timespec="minutes")
 
 
 def said(at: str) -> str:

@@ -36,8 +36,6 @@ class Exploring(QObject):
         kept.mix_wanted.connect(self.mix)
         kept.export_wanted.connect(self.export)
         kept.open_wanted.connect(self.open_as_new)
-        studio.mix_bar.kept.connect(lambda design, name: self._keep(design, name))
-        studio.strips.kept.connect(lambda design, name: self._keep(design, name))
         studio.strips.closed.connect(self._strip_closed)
         studio.strips.folder = files.folder
         studio.desk.asked.connect(self._asked)
@@ -152,9 +150,6 @@ class Exploring(QObject):
             self.desk.told.emit("open a rule of the chain first")
 
     # -- kept ------------------------------------------------------------------------------------
-    def _keep(self, design: object, name: str) -> None:
-        self.studio.tray.kept.keep(design, name)  # type: ignore[arg-type]
-
     def compare(self, one: Kept, how: How = "wipe") -> None:
         """Compare a kept version with the work on the sheet."""
         self.studio.mix_bar.close_bar()

@@ -10,7 +10,7 @@ from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from under_lattice.files.recipe import Opened, open_any
-from under_lattice.files.storage import write
+from under_lattice.files.storage import stem_of, write
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.state import recent
@@ -112,7 +112,7 @@ class WorkFiles:
         document = self.window.document
         if document is None:
             return None
-        name = document.design.name.lower().replace(" ", "-").replace("/", "-") or "work"
+        name = stem_of(document.design.name)
         path = ask_where(self.window, "Save as", self.folder() / f"{name}.lattice", ".lattice", "Works")
         return self._write(path) if path is not None else None
 

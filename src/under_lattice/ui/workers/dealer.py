@@ -12,10 +12,8 @@ from under_lattice.core.progress import Progress
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.explore.dealing import Sibling, Terms, dealt
 from under_lattice.explore.looks import Looks
-from under_lattice.render.painter import paint_now
 from under_lattice.render.warm import is_warm
-from under_lattice.scene.close_up import close_up, only_seen
-from under_lattice.ui.workers.small_pictures import to_image
+from under_lattice.ui.workers.cells import picture_in
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import Design
 
@@ -58,13 +56,7 @@ class Dealer(QObject):
     def _deal(self, number: int, design: Design, terms: Terms, now: QSize, small: QSize, progress: Progress) -> bool:
         looks = Looks(SHARED)
         span = looks.look(design, progress).span
-        self.begun.emit(number, self._picture(looks, design, span, now, progress))
+        self.begun.emit(number, picture_in(looks, design, now, progress, span))
         for sibling in dealt(design, terms, looks, progress):
-            self.came.emit(number, Hung(sibling, self._picture(looks, sibling.design, span, small, progress)))
+            self.came.emit(number, Hung(sibling, picture_in(looks, sibling.design, small, progress, span)))
         return True
-
-    @staticmethod
-    def _picture(looks: Looks, design: Design, span: float, size: QSize, progress: Progress) -> QImage:
-        scene, _ = looks.scene(design, progress)
-        view = close_up(scene, span, size.width(), size.height())
-        return to_image(paint_now(only_seen(scene, view), view, progress))
