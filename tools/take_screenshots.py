@@ -75,8 +75,14 @@ class Photographer:
             studio.strips.close_strip()
         studio.chain.open(rule)
         self.until(lambda: studio.settled and studio.facts.copies > 0 and studio.layer in studio.found.layers)
-        roaming = studio.tray.siblings.roaming
-        self.until(lambda: roaming.deal is not None and roaming.deal.whole)
+        self.dealt()
+
+    def dealt(self) -> None:
+        """Wait until all siblings of the work as it is hang there."""
+        studio = self.window.studio
+        assert studio is not None
+        deal = studio.tray.siblings.roaming
+        self.until(lambda: deal.deal is not None and deal.deal.whole and deal.deal.design is studio.document.design)
 
     def chooser(self, name: str) -> None:
         """Take the picture of the open chooser, with all its pictures, and close it."""
@@ -140,7 +146,7 @@ def explored(p: Photographer) -> None:
     p.take("wipe")
     p.window.studio.sheet.compare.end()  # type: ignore[union-attr]
 
-    p.work("rope-mat", "strands-ink")
+    p.work("dyed-towels", "")
     p.window.book_actions.choose()
     p.until(lambda: any(one.isVisible() for one in p.window.findChildren(PictureChooser)))
     p.chooser("recipes")
@@ -200,6 +206,7 @@ def main() -> None:
         "Touch-up", set_dials(studio.document.design, studio.layer, touched.id, {"picks": picks, "colour": "#C2412D"})
     )
     p.until(lambda: studio.settled)
+    p.dealt()
     p.take("touch-up")
     studio.document._saved = studio.document.work  # nobody asks whether to keep it
 
@@ -213,6 +220,7 @@ def main() -> None:
     row.open_vary()
     row.panel.curve.textActivated.emit("drawn")
     p.until(lambda: studio.settled)
+    p.dealt()
     p.take("named-dials")
     row.panel.close()
     studio.document._saved = studio.document.work

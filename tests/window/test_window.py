@@ -308,6 +308,20 @@ def test_unsaved_work_is_asked_about(hands, monkeypatch, tmp_path, answer, left)
     assert (tmp_path / "kept.lattice").exists() == (answer == "Save")
 
 
+def test_the_first_page_has_a_marked_start_that_enter_opens(window, qtbot):
+    window.show()
+    window.show_book()
+    qtbot.waitUntil(lambda: window.start_page.starts["hexagons"].hasFocus(), timeout=5000)
+    QTest.keyClick(window.start_page.starts["hexagons"], Qt.Key.Key_Return)
+    assert window.document.design.layers[0].rules[0].sides == 6
+    window.show_book()
+    line = next(iter(window.start_page.starts.values()))  # another one
+    QTest.mouseClick(line, Qt.MouseButton.LeftButton)
+    QTest.mouseDClick(line, Qt.MouseButton.LeftButton)
+    assert window.studio is not None
+    assert window.start_page.starts[window.start_page.chosen_start] is line
+
+
 def test_keys_known_from_elsewhere_do_the_same_here(hands):
     hands.type_in(hands.row("lattice", "gap").fields[0], "3")
     hands.window.studio.sheet.setFocus()

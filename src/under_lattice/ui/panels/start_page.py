@@ -123,6 +123,7 @@ class StartPage(QWidget):
         for key, start in STARTS.items():
             line = StartLine(start.title, start.words)
             line.clicked.connect(self._show_start)
+            line.opened.connect(self._new)
             self.starts[key] = line
             lines.addWidget(line)
         lines.addStretch(1)
@@ -149,6 +150,10 @@ class StartPage(QWidget):
     def chosen_start(self) -> str:
         """Key of the chosen blank start."""
         return next(key for key, line in self.starts.items() if line.isChecked())
+
+    def take_focus(self) -> None:
+        """Put the focus on the chosen blank start, which Enter opens."""
+        self.starts[self.chosen_start].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _show_start(self) -> None:
         self.new.setText(STARTS[self.chosen_start].verb)

@@ -56,7 +56,9 @@ class Leaf:
 
 
 class StartLine(QAbstractButton):
-    """A blank start on the thread, drawn as bones."""
+    """A blank start on the thread, drawn as bones; Enter or a double press opens it."""
+
+    opened = Signal()
 
     def __init__(self, title: str, words: str) -> None:
         super().__init__()
@@ -66,6 +68,16 @@ class StartLine(QAbstractButton):
         self.setAccessibleName(f"{title}: {words}")
         self.setFixedHeight(60)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+            self.opened.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self.opened.emit()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -187,6 +187,7 @@ class Window(Host):
             self._close_work()
             self.stack.setCurrentWidget(self.start_page)
             self.start_page.refresh()
+            self.start_page.take_focus()
             self._show_state()
 
     def _close_work(self) -> None:
