@@ -113,11 +113,13 @@ def test_inks_speak_when_the_motif_lets_them():
 
 
 def test_an_ink_without_a_say_is_told_with_its_cure():
-    result = evaluated(PixelMotif(), Ink())
-    warn = next(one for one in measure(result, Evaluator(), SHEET).warnings if "keeps its own" in one.sentence)
-    assert (warn.cure.dial, warn.cure.value) == ("colours", "from the inks")
-    told = measure(evaluated(PixelMotif(colours="from the inks"), Ink()), Evaluator(), SHEET).warnings
-    assert not [one for one in told if "keeps its own" in one.sentence]
+    motif = PixelMotif(id="pixels")
+    found = Ink().without_effect(motif)[""]
+    assert "keeps its own colours" in found.words
+    assert (found.rule, found.changes) == ("pixels", {"colours": "from the inks"})
+    assert not Ink().without_effect(edited(motif, **found.changes))
+    assert not Ink().without_effect(Polygon())
+    assert not measure(evaluated(motif, Ink()), Evaluator(), SHEET).warnings  # the card says it
 
 
 def test_the_opacity_of_a_linked_layer_goes_with_it_and_constructions_do_not():

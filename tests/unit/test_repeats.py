@@ -276,7 +276,6 @@ def test_where_no_copy_stands_there_is_nothing_to_repeat(rule):
 @pytest.mark.parametrize(
     ("rule", "why"),
     [
-        (Adjust(), "all its numbers are at rest"),
         (Rosette(count=1, radius=0.0), "there is one copy only"),
         (LeaveOut(which="exact doubles"), "no copy is of the kind that goes"),
     ],

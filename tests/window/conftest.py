@@ -5,7 +5,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
-from tests.chains import floor_alone
+from tests.chains import floor_alone, work_of
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.application import make_application
@@ -57,6 +57,7 @@ class Hands:
         if self.card(handle).form is None:
             QTest.mouseClick(self.card(handle).head, Qt.MouseButton.LeftButton)
         self.settle()
+        self.bot.waitUntil(lambda: self.card(handle).form.isVisible(), timeout=5000)
         return self.card(handle).form
 
     def row(self, handle, name):
@@ -107,3 +108,18 @@ def hands(qtbot, window):
     made.settle()
     qtbot.waitUntil(lambda: window.studio.facts.copies > 0, timeout=20_000)
     return made
+
+
+@pytest.fixture
+def showing(hands):
+    """Show a work of some rules with the last one open."""
+
+    def show(*rules, handles=True):
+        hands.window.show_work(work_of(*rules))
+        hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies > 0, timeout=20_000)
+        hands.open(hands.layer.rules[-1].handle)
+        if handles:
+            hands.bot.waitUntil(lambda: hands.studio.sheet.handles is not None, timeout=10_000)
+        return hands
+
+    return show

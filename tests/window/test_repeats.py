@@ -6,7 +6,6 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from tests.chains import work_of
 from under_lattice.declare.frozen import edited
 from under_lattice.geometry.affine import turns
 from under_lattice.rules.copies.adjust import Adjust
@@ -22,20 +21,6 @@ from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Grid
-
-
-@pytest.fixture
-def showing(hands):
-    """Show a work of some rules with the last one open."""
-
-    def show(*rules):
-        hands.window.show_work(work_of(*rules))
-        hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies > 0, timeout=20_000)
-        hands.open(hands.layer.rules[-1].handle)
-        hands.bot.waitUntil(lambda: hands.studio.sheet.handles is not None, timeout=10_000)
-        return hands
-
-    return show
 
 
 def drag(hands, name, by, keep=True):

@@ -106,7 +106,7 @@ class Dial:
 
 @dataclass(frozen=True)
 class NumberDial(Dial):
-    """A number with a range and a natural step; as long as it equals the dial `beside` it, both are moved together."""
+    """A number with a range and a natural step; as long as it equals the dial `beside` it, both are moved as one, called `both`."""
 
     least: float = -1e6
     most: float = 1e6
@@ -116,6 +116,7 @@ class NumberDial(Dial):
     slides: tuple[float, float] = (0.0, 100.0)
     tied: Tied | None = None
     beside: str = ""
+    both: str = ""
 
     def check(self, value: float) -> float:
         """Hold a number to its range, in the unit of the dial."""

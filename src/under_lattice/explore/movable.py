@@ -191,6 +191,8 @@ class Movables:
                 for other, its in rule.dials().items()
                 if isinstance(its, NumberDial) and its.beside == name and _moves_with_another(rule, other, its)
             )
+            if beside and isinstance(dial, NumberDial):
+                dial = replace(dial, label=getattr(rule.dials()[beside[0]], "both", ""))
             held = above or (f"{dial.label} is locked" if rule.holds(name) else "")
             weight = (3.0 if dial.main else 1.0) * (0.3 if rule.family == "end" else 1.0) * _telling(dial, value)
             weight *= 0.1 if name in deciding else 1.0  # alone it changes nothing, or far too much

@@ -67,7 +67,10 @@ STARTS: dict[str, Start] = {
         "Whirl",
         "stacks, coils, nested outlines",
         "New whirl",
-        (Polygon(sides=4, stands="on a flat"), Progression(count=36, distance=0.0, turn=6.0, across=91.0, along=91.0)),
+        (
+            Polygon(sides=4, stands="on a flat"),
+            Progression(count=36, distance=0.0, turn=6.0, across=91.0, along=91.0, turn_about="the pivot", size_about="the pivot"),
+        ),
         ((0, "size", 6.0),),
     ),
     "seed-head": Start(

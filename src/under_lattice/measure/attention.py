@@ -7,15 +7,14 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
-from under_lattice.evaluate.result import ChainResult, keeps_its_own, place_on_sheet
+from under_lattice.evaluate.result import ChainResult, place_on_sheet
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CLOSE
-from under_lattice.pattern.inked import inked_by
 from under_lattice.pattern.marks import Marks, draw
 from under_lattice.pattern.pieces import areas_of_marks
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules import RULES
-from under_lattice.rules.findings import SHOWN_MOST, Cure, Placed, Site, Warn
+from under_lattice.rules.findings import SHOWN_MOST, Placed, Site, Warn
 from under_lattice.work.model import Sheet
 
 COMPARED_MOST = 500  # copies whose outlines are compared
@@ -33,7 +32,7 @@ def attention(result: ChainResult, gap: float | None, sheet: Sheet, marks: Marks
     on = tuple(step.rule for step in result.steps if step.in_force)
     stages = {step.rule.id: step.stage for step in result.steps if step.stage is not None}
     site = Site(end, marks, result.steps[-1].rule.id, on, stages, gap, sheet.unit, sheet.width, sheet.height)
-    return [*_of_kinds(result, site), *_idle_rules(result), *_idle_inks(result), *_found(result), *_left_aside(result)]
+    return [*_of_kinds(result, site), *_idle_rules(result), *_found(result), *_left_aside(result)]
 
 
 def _of_kinds(result: ChainResult, site: Site) -> Iterator[Warn]:
@@ -44,19 +43,6 @@ def _of_kinds(result: ChainResult, site: Site) -> Iterator[Warn]:
             yield from step.rule.warnings(placed, site)
     for kind in RULES:
         yield from kind.mends(site)
-
-
-def _idle_inks(result: ChainResult) -> list[Warn]:
-    """Inks that have no say, because the motif keeps its own colours."""
-    if not keeps_its_own(result.chain):
-        return []
-    cure = Cure(result.chain.rules[0].id, "colours", "from the inks", "let inks speak")
-    inks = [step for step in result.steps if step.rule.lays(()) and step.rule.on and step.stage is not None]
-    return [
-        Warn(f"{step.rule.shown_name()} changes nothing: the motif keeps its own colours", step.rule.id, cure)
-        for step in inks[:1]
-        if step.stage is not None and inked_by(step.stage) is not None
-    ]
 
 
 def _left_aside(result: ChainResult) -> Iterator[Warn]:
@@ -87,7 +73,7 @@ def _idle_rules(result: ChainResult) -> list[Warn]:
         alike = step.stage.n == before.stage.n and len(step.inks) == len(before.inks)
         alike = alike and step.stage.shape.faces == before.stage.shape.faces
         alike = alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9)
-        if rule.family in ("copies", "repeat") and alike and _drawn_alike(before.stage, step.stage):
+        if rule.at_rest and rule.family in ("copies", "repeat") and alike and _drawn_alike(before.stage, step.stage):
             out.append(Warn(f"{rule.shown_name()} changes nothing: {rule.at_rest}", rule.id))
     return out
 

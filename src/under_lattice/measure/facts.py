@@ -15,7 +15,9 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult, Problem
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.body import hull
+from under_lattice.geometry.outline import MOVE
 from under_lattice.measure.attention import attention
+from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.findings import Placed, Warn
 from under_lattice.vary.numbers import Varied
@@ -33,6 +35,7 @@ class Facts:
 
     of: Chain | None = None
     copies: int = 0
+    pieces: int = 0  # that all copies are made of, where the motif is a heap of them
     distinct: int = 0
     pitch: float | None = None
     gap: float | None = None
@@ -68,6 +71,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
     return Facts(
         result.chain,
         stage.n,
+        _pieces(marks) if result.chain.rules[0].piecewise else 0,
         marks.distinct,
         pitch,
         gap,
@@ -87,6 +91,12 @@ def measure_together(results: Sequence[ChainResult]) -> Facts:
     said = tuple(_said(problem) for result in results for problem in result.problems)
     words = f"{len(results)} {'layer' if len(results) == 1 else 'layers'} together"
     return Facts(copies=sum(stage.n for stage in lasts), gap_words=words, warnings=said)
+
+
+def _pieces(marks: Marks) -> int:
+    """How many outlines are drawn."""
+    contours = np.array([family.verbs.count(MOVE) for family in marks.families])
+    return int(contours[marks.family].sum()) if len(contours) else 0
 
 
 def _nested(stage: Stage, progress: Progress) -> bool:

@@ -13,7 +13,7 @@ from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.geometry.outline import Outline
 from under_lattice.pattern.marks import Coat, MarkAsk, Marks
 from under_lattice.pattern.stage import Shape, Stage, reshaped, start
-from under_lattice.rules.findings import Cure, Placed, Site, Warn
+from under_lattice.rules.findings import Cure, NoEffect, Placed, Site, Warn
 from under_lattice.rules.ground import Ground, Standing
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.surroundings import Start, Surroundings
@@ -52,6 +52,7 @@ class Rule(Declared):
     goes_beyond: ClassVar[bool] = False  # it is meant to pass the edge of the sheet
     construction: ClassVar[bool] = False  # what stands above is drawn in bones and never goes out
     pick_words: ClassVar[str] = ""  # of a kind that takes copies picked by hand: the command that adds one
+    piecewise: ClassVar[bool] = False  # of a motif: it is a heap of pieces, which are counted
     tiles: ClassVar[bool] = False  # of a motif: it is a cell of tiles that says how it is laid
 
     id: str = ""
@@ -179,6 +180,13 @@ class Rule(Declared):
         """Return the one map (2, 3) this rule applies to all that stands above it, or None if it is not one and the same."""
         return IDENTITY
 
+    def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
+        """Return the dials that are there to be turned and yet change nothing as the others and the `motif` stand.
+
+        The whole rule is told of under an empty name.
+        """
+        return {}
+
     # -- what it says of the work ----------------------------------------------------------------
     def said(self, placed: Placed, unit: str) -> Mapping[str, str]:
         """Return words beside dials, by dial."""
@@ -190,7 +198,7 @@ class Rule(Declared):
 
     @property
     def at_rest(self) -> str:
-        """Why it leaves every copy as it was, when it does."""
+        """Why it leaves every copy as it was, when it does; nothing of a kind that comes so and says it in its key line."""
         return "all its numbers are at rest"
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:

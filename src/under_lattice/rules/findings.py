@@ -6,11 +6,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+import numpy as np
+
 from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Stage
 
 SHOWN_MOST = 200  # outlines that show where
+SMALLEST = 1e-4  # of the longer side of the sheet
 
 
 @dataclass(frozen=True)
@@ -31,6 +34,16 @@ class Warn:
     rule: str = ""
     cure: Cure | None = None
     rings: tuple[Array, ...] = field(default=(), compare=False)
+
+
+@dataclass(frozen=True)
+class NoEffect:
+    """Why a dial changes nothing as the others stand, and the settings that would give it an effect, in words."""
+
+    words: str
+    cure: str = ""
+    changes: Mapping[str, Any] = field(default_factory=dict)
+    rule: str = ""  # whose settings those are, if another's
 
 
 @dataclass(frozen=True)
@@ -66,6 +79,11 @@ class Site:
     unit: str
     width: float
     height: float
+
+    def too_small(self, stage: Stage) -> Array:
+        """Tell which copies (n,) bool of a stage are too small to be seen: below `SMALLEST` of the longer side of the sheet."""
+        size = np.sqrt(np.abs(np.linalg.det(stage.xform[:, :, :2]))) * float(np.ptp(stage.body_ring, 0).max())
+        return np.asarray(size < SMALLEST * max(self.width, self.height))
 
     @property
     def on_net(self) -> Any:

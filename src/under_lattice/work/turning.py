@@ -9,6 +9,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from under_lattice.core.errors import InputError
+from under_lattice.declare.dials import Choice, NumberDial
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.vary.numbers import Varied
@@ -20,7 +21,7 @@ from under_lattice.work.named import named, set_named, untie, value_at
 Derived = Callable[[Design, str, str], Mapping[str, float]]  # of a design, a layer and a rule: the numbers that follow from choices
 
 
-def turned(design: Design, address: Address, value: Any, derived: Derived) -> Design:
+def turned(design: Design, address: Address, value: Any, derived: Derived, carries: bool = False) -> Design:
     """Return the design with one dial, or one end of a number that varies, turned.
 
     Parameters
@@ -30,6 +31,8 @@ def turned(design: Design, address: Address, value: Any, derived: Derived) -> De
         As the dial takes it.
     derived : callable
         Asked only when a number is turned that follows from a choice: what the others that follow are now, so that they stay.
+    carries : bool
+        A choice that gives numbers back to the hand leaves them as they followed till now, so that nothing jumps.
 
     Raises
     ------
@@ -48,7 +51,18 @@ def turned(design: Design, address: Address, value: Any, derived: Derived) -> De
     if tied is not None and getattr(rule, tied.field) == tied.value:
         known = derived(design, address.layer, address.rule)
         changes = {name: known[name] for name in tied.others if name in known} | {tied.field: tied.free}
+    elif carries and isinstance(dial, Choice):
+        changes = _carried_over(rule, address.dial, value, lambda: derived(design, address.layer, address.rule))
     return turned_together(design, address.layer, address.rule, changes | rule.converted(address.dial, value))
+
+
+def _carried_over(rule: Rule, name: str, value: Any, derived: Callable[[], Mapping[str, float]]) -> dict[str, Any]:
+    """The numbers that have no effect yet and will have one when a choice is made, as they follow from another till then."""
+    freed = rule.idle_dials() - edited(rule, **{name: value}).idle_dials()
+    dials = {one: dial for one, dial in rule.dials().items() if one in freed and isinstance(dial, NumberDial)}
+    dials = {one: dial for one, dial in dials.items() if not isinstance(getattr(rule, one), Varied)}
+    known = derived() if dials else {}
+    return {one: dial.held(known[one]) for one, dial in dials.items() if one in known}
 
 
 def turned_together(design: Design, layer: str, rule_id: str, changes: Mapping[str, Any]) -> Design:

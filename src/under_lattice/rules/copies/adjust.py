@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -10,7 +11,8 @@ from under_lattice.declare.dials import Angle, Length, Point, Ratio, RuleChoice
 from under_lattice.geometry.affine import Array, about, compose, inverse, linear
 from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, describe
+from under_lattice.rules.base import CopyRule, Rule, describe
+from under_lattice.rules.findings import NoEffect
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
@@ -38,7 +40,10 @@ class Adjust(CopyRule):
         100.0
     )
     along: Annotated[
-        Number, Ratio("Size along", "Of the height.", beside="across", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))
+        Number,
+        Ratio(
+            "Size along", "Of the height.", beside="across", both="Size", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0)
+        ),
     ] = 100.0
     skew: Annotated[
         Number,
@@ -142,10 +147,16 @@ class Adjust(CopyRule):
         x, y = drag.to - before + moved
         return {"x": with_start(self.x, drag.length(float(x), 0.0)), "y": with_start(self.y, drag.length(float(y), 0.0))}
 
-    @classmethod
-    def suggested(cls, around: Surroundings) -> dict[str, Any]:
-        """Return a turn that is seen at once."""
-        return {"turn": 15.0}
+    def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
+        """Return the pivot, where nothing turns, is sized or leans."""
+        if self.pivot == Anchor() or (self.turn, self.across, self.along, self.skew) != (0.0, 100.0, 100.0, 0.0):
+            return {}
+        return {"pivot": NoEffect("Nothing turns or changes size yet, so the pivot has no effect.")}
+
+    @property
+    def at_rest(self) -> str:
+        """Nothing is told: its key line says it."""
+        return ""
 
     def starts(self, around: Surroundings) -> tuple[Start, ...]:
         """Return starts over the copies of the nearest repeat: jitter, squeeze, each row its own, swirl."""

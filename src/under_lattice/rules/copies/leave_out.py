@@ -63,14 +63,15 @@ def _slight_overlap(site: Site) -> Iterator[Warn]:
 
 
 def _doubles(site: Site) -> Array:
-    """Copies (k,) at the same place as others, and of the same shape."""
+    """Copies (k,) at the same place as others, and of the same shape; those too small to be seen are none."""
     stage = site.end
+    seen = np.flatnonzero(~site.too_small(stage))
     rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
     shown = site.marks.variant.reshape(stage.n, -1).astype(np.int64)
     mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
     mixed += (shown * (887503681 * np.arange(1, shown.shape[1] + 1))).sum(1)
-    _, first = np.unique(mixed, return_index=True)
-    return np.setdiff1d(np.arange(stage.n), first)
+    _, first = np.unique(mixed[seen], return_index=True)
+    return np.setdiff1d(seen, seen[first])
 
 
 def _outside(site: Site) -> Array:

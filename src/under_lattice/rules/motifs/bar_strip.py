@@ -19,6 +19,7 @@ class BarStrip(MeasuredMotif):
     """Upright bars side by side, each a part of its own."""
 
     words: ClassVar[str] = "A strip of bars: their widths from a code; each bar is a part."
+    piecewise: ClassVar[bool] = True
     search: ClassVar[str] = "stripes barcode ribbon tartan band rhythm"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0), Grip("height", 90.0))
 

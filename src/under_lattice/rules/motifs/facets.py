@@ -20,6 +20,7 @@ class Facets(MeasuredMotif):
     """A table in the middle and rows of facets round it."""
 
     words: ClassVar[str] = "Facets: a cut stone seen from above; Ink by facing gives each face its light."
+    piecewise: ClassVar[bool] = True
     search: ClassVar[str] = "gem diamond cut stone crystal low poly pyramid faceted relief light"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("size", -90.0), Grip("table", 90.0, of="size"))
     spots: ClassVar[tuple[Spot, ...]] = (

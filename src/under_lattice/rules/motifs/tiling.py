@@ -44,6 +44,7 @@ class Tiling(MeasuredMotif):
     search: ClassVar[str] = "archimedean laves uniform semiregular tessellation floor pavement cairo snub"
     spots: ClassVar[tuple[Spot, ...]] = (Spot("size", lambda n: (n["size"], 0.0)),)
 
+    piecewise: ClassVar[bool] = True
     tiles: ClassVar[bool] = True
 
     kind: Literal["tiling"] = "tiling"

@@ -114,6 +114,7 @@ class Weave(MotifRule):
 
     title: ClassVar[str] = "Motif"
     words: ClassVar[str] = "A weave: straps over and under, widths from a code."
+    piecewise: ClassVar[bool] = True
     search: ClassVar[str] = "plaid tartan basket braid textile cloth twill satin mat strap"
 
     kind: Literal["weave"] = "weave"

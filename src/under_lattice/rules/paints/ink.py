@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -17,6 +17,7 @@ from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.coats import NO_INK, along_lines
 from under_lattice.pattern.marks import Coat, Dash, MarkAsk, Marks
 from under_lattice.rules.base import Rule, RuleFamily, describe
+from under_lattice.rules.findings import NoEffect
 from under_lattice.rules.ground import Standing
 from under_lattice.rules.paints.ramps import SCOPES, SHAPE, ramp_over, span_of, stops_of, upright
 from under_lattice.rules.surroundings import Surroundings, tidy
@@ -289,6 +290,13 @@ class Ink(Rule):
     def _shares(self, ask: MarkAsk, own: Number) -> Array:
         """An opacity together with that of the whole, per cent (N,) or (1,)."""
         return np.asarray(ask.each(own) * ask.each(self.opacity) / 100)
+
+    def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
+        """Return the whole ink, where the motif keeps its own colours."""
+        if motif is None or not motif.keeps_colours:
+            return {}
+        words, cure = "The motif keeps its own colours, so this ink has no say.", "Let the inks speak"
+        return {"": NoEffect(words, cure, {"colours": "from the inks"}, motif.id)}
 
     def key_line(self, unit: str) -> str:
         """Return the colours and the stroke."""

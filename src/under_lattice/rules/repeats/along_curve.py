@@ -136,7 +136,7 @@ class AlongCurve(Repeat):
         index, group = (v.ravel() for v in np.meshgrid(np.arange(len(k)), np.arange(above.n), indexing="ij"))
         channels = {"step": np.arange(len(k), dtype=float), "column": k.astype(float), "row": line.astype(float)}
         pitch = paths[0].length / max(1, len(stands[0]) - (not paths[0].closed))
-        findings = Findings({"pitch": pitch}, self._said(paths, stands))
+        findings = Findings({"pitch": pitch, "count": len(stands[0])}, self._said(paths, stands))
         key = np.stack([line, k], 1)
         if steps.shape[1] == 1:
             return repeat(above, self.id, steps[:, 0], key, channels, found=findings)

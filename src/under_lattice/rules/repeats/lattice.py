@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -14,8 +14,8 @@ from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inver
 from under_lattice.geometry.body import hull, inside, meeting, within
 from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.stage import Stage, repeat
-from under_lattice.rules.base import describe
-from under_lattice.rules.findings import Placed, Site, Warn
+from under_lattice.rules.base import Rule, describe
+from under_lattice.rules.findings import NoEffect, Placed, Site, Warn
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.motifs.tiling import cell_of_shape
@@ -180,7 +180,7 @@ class Lattice(Repeat):
         pitch, row_pitch = self.shown_pitch(net)
         columns, rows = (int(np.ptp(one)) + 1 if len(one) else 0 for one in (i, j))
         found = nets.LatticeFound(
-            {"pitch": pitch, "row_pitch": row_pitch},
+            {"pitch": pitch, "row_pitch": row_pitch, "columns": columns, "rows": rows},
             {"extent": f"{columns} × {rows}"},  # noqa: RUF001
             net=net,
             step_at=lambda i, j: self._steps(net, np.array([i]), np.array([j]), np.zeros(1, int), offset, home, whole)[0],
@@ -366,6 +366,13 @@ class Lattice(Repeat):
     def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
         """Return overlaps and slivers of its copies, tiles that do not fit, and what it leaves bare."""
         return lattice_warnings(self, placed, site)
+
+    def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
+        """Return the pivot, where nothing is turned about it."""
+        if self.turn or self.pivot == Anchor():
+            return {}
+        words = "The lattice is not turned; its pivot matters only to numbers that vary with distance or direction."
+        return {"pivot": NoEffect(words)}
 
     def repeating_cell(self, stage: Stage) -> dict[str, Any] | None:
         """Return the smallest rectangle that repeats it, or its parallelogram."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -14,12 +14,12 @@ from under_lattice.geometry.body import clearance, edges_of
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import Ask, StepAsk, rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import describe
-from under_lattice.rules.findings import Cure, Placed, Site, Warn
+from under_lattice.rules.base import Rule, describe
+from under_lattice.rules.findings import Cure, NoEffect, Placed, Site, Warn
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.repeats.progression_handles import RunFound, progression_dragged, progression_handles
-from under_lattice.rules.repeats.progression_says import WHOLE, misses, starts_of_run
+from under_lattice.rules.repeats.progression_says import WHOLE, misses, starts_of_run, vanishing
 from under_lattice.rules.shared.anchor import Anchor, resolve
 from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, meets_sheet, own_centred, symmetry_of
 from under_lattice.rules.shared.scope import ALL, OTHERS, scope_frames, scope_stage
@@ -102,16 +102,26 @@ class Progression(Repeat):
         ),
     ] = 0.0
     turn: Annotated[Number, Angle("Turn", "In each step, clockwise.", vary=True, roams=24.0)] = 0.0
-    turn_about: Annotated[About, Choice("Turns about", "What stays in place.", options=get_args(About), main=False)] = "own centre"
     across: Annotated[
         Number, Ratio("Size across", "Of the one before.", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0))
     ] = 100.0
     along: Annotated[
         Number,
         Ratio(
-            "Size along", "Of the one before.", beside="across", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0)
+            "Size along",
+            "Of the one before.",
+            beside="across",
+            both="Size",
+            vary=True,
+            least=1.0,
+            most=1000.0,
+            digits=1,
+            slides=(80.0, 120.0),
         ),
     ] = 100.0
+    pivot: Annotated[Anchor, Point("Pivot", "The spot that turning and sizing leave in place.")] = Anchor()
+    turn_about: Annotated[About, Choice("Turn about", "What turning leaves in place.", options=get_args(About))] = "own centre"
+    size_about: Annotated[About, Choice("Size about", "What sizing leaves in place.", options=get_args(About))] = "own centre"
     grows: Annotated[
         Literal["by ratio", "by equal step"],
         Choice(
@@ -121,14 +131,12 @@ class Progression(Repeat):
             main=False,
         ),
     ] = "by ratio"
-    size_about: Annotated[About, Choice("Sizes about", "What stays in place.", options=get_args(About), main=False)] = "own centre"
     skew: Annotated[
         Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, roams=10.0, winds=True, main=False)
     ] = 0.0
     own: Annotated[
         str, RuleChoice("Own centre of", "What is taken as one where its own centre counts.", nearest="", others=OTHERS, main=False)
     ] = ALL
-    pivot: Annotated[Anchor, Point("Pivot", "The spot that turning and sizing leave in place.")] = Anchor()
     stacking: Annotated[Stacking, STACKING] = "smaller on top"
     level: Annotated[Number, LEVEL] = 0.0
 
@@ -281,7 +289,7 @@ class Progression(Repeat):
             if times > 1 and abs(looks - total) > 0.005:
                 said["turn"] += f", looks like {looks:.4g}°"
         said["extent"] = f"{most:,} in all"
-        return RunFound(said=said, first=compose(whole[1], own[1])[0] if len(whole) > 1 else None)
+        return RunFound({"count": most}, said, first=compose(whole[1], own[1])[0] if len(whole) > 1 else None)
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the pivot, the first copy's frame to move, turn and size, and the end of the run."""
@@ -303,19 +311,30 @@ class Progression(Repeat):
         angle = float(np.degrees(np.arctan2(y, x)))
         return {"by": value, "distance": round(float(np.hypot(x, y)), 4), "direction": round(angle, 4)}
 
+    def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
+        """Return the pivot, where nothing turns or is sized about it."""
+        turns, sizes = self.turn != 0, (self.across, self.along) != (100.0, 100.0)
+        about = (turns and self.turn_about == "the pivot") or (sizes and self.size_about == "the pivot") or self.skew != 0
+        if about or self.spacing == "each begins where the last ended":
+            return {}
+        if not (turns or sizes):
+            return {"pivot": NoEffect("Nothing turns or changes size yet, so the pivot has no effect.")}
+        words = "Each copy turns and is sized about its own centre, so the pivot has no effect."
+        return {"pivot": NoEffect(words, "Turn and size about the pivot", dict(WHOLE))}
+
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
         """Return the spacing at which neighbours touch, where it is free; lengths in the unit of the work."""
         return Cure(self.id, "spacing", "touching", "set spacing to touching") if self.spacing == "free" else None
 
     def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
-        """Return by how much a line of pieces that comes round misses itself."""
-        return misses(self, placed, site.unit)
+        """Return by how much a line of pieces that comes round misses itself, and copies too small to be seen."""
+        return (*misses(self, placed, site.unit), *vanishing(self, placed, site))
 
     @classmethod
     def suggested(cls, around: Surroundings) -> dict[str, Any]:
         """Return a whirl: nested, turned and smaller with each step."""
-        whirl = {"count": 24, "distance": 0.0, "turn": 6.0, "across": 94.0, "along": 94.0}
-        return whirl | ({**WHOLE, "pivot": Anchor(spot="sheet centre")} if around.spread else {})
+        whirl = {"count": 24, "distance": 0.0, "turn": 6.0, "across": 94.0, "along": 94.0, **WHOLE}
+        return whirl | ({"pivot": Anchor(spot="sheet centre")} if around.spread else {})
 
     def starts(self, around: Surroundings) -> tuple[Start, ...]:
         """Return a row, a stack, a whirl, a coil, a drift and a chain."""

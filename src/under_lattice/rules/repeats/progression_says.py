@@ -9,7 +9,7 @@ import numpy as np
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import rest
-from under_lattice.rules.findings import Cure, Placed, Warn
+from under_lattice.rules.findings import Cure, Placed, Site, Warn
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.surroundings import Start, Surroundings, tidy
 
@@ -34,6 +34,20 @@ def misses(rule: Any, placed: Placed, unit: str) -> tuple[Warn, ...]:
     return (Warn(f"the line misses itself by {miss:.3g} {unit}", rule.id, _closing(rule, len(run)), (ring,)),)
 
 
+def vanishing(rule: Any, placed: Placed, site: Site) -> tuple[Warn, ...]:
+    """Return a warning if the last copies are too small to be seen, with the number of those that are not."""
+    stage = placed.stage
+    small = site.too_small(stage)
+    if not small.any() or small.all():
+        return ()
+    seen = int(stage.key[small, 1].min())  # copies of every step before
+    counted = rule.extent == "by number" and isinstance(rule.count, (int, float)) and seen > 0
+    cure = Cure(rule.id, "count", seen, f"Use {seen} copies") if counted else None
+    number = int(small.sum())
+    words = "copy is" if number == 1 else "copies are"
+    return (Warn(f"{number:,} {words} too small to be seen", rule.id, cure),)
+
+
 def _closing(rule: Any, count: int) -> Cure | None:
     """The turn nearest to the present one at which so many alike pieces come round to where they began."""
     numbers: tuple[Any, ...] = (rule.turn, rule.across, rule.along, rule.skew)
@@ -55,8 +69,8 @@ def starts_of_run(around: Surroundings) -> tuple[Start, ...]:
     drift = {"count": 14, "distance": tidy(around.size * 0.6), "turn": 7.0, **_sized(93.0)}
     return (
         Start("row", "Neighbours touch in a row.", {"count": 6, "spacing": "touching"}),
-        Start("stack", "Nested outlines, each smaller than the last.", {"count": 12, **nested, **_sized(86.0)}),
-        Start("whirl", "Nested and turned a little.", {"count": 24, "turn": 6.0, **nested, **_sized(92.0)}),
+        Start("stack", "Nested outlines, each smaller than the last.", {"count": 12, **nested, **_sized(86.0), **WHOLE}),
+        Start("whirl", "Nested and turned a little.", {"count": 24, "turn": 6.0, **nested, **_sized(92.0), **WHOLE}),
         Start("coil", "Round a pivot, smaller with each step.", coil),
         Start("drift", "A row that turns and fades away.", drift),
         Start("chain", "Touching, each turned from the last.", {"count": 10, **touching}),

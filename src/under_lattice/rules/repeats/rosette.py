@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
-from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Tied, When
 from under_lattice.geometry.affine import Array, about, apply, compose, linear, mirrors, moves, turns
 from under_lattice.pattern.ask import Ask, rest
@@ -25,6 +25,7 @@ from under_lattice.rules.surroundings import Start, Surroundings, tidy
 from under_lattice.vary.numbers import Number, Varied
 
 Place = Literal["as it stands", "free", "touching"]
+Spread = Literal["the arc", "the angle between"]
 Ends = Literal["by the arc", "first only", "both"]
 RingStacking = Literal[Stacking, "round and round"]
 Facing = Literal["with the ring", "upright", "further on their own"]
@@ -42,10 +43,41 @@ class Rosette(Repeat):
 
     kind: Literal["rosette"] = "rosette"
     count: Annotated[Number, Count("Copies", "In all, the motif included.", most=MOST, vary=True, slides=(1, 60))] = 12
+    spread: Annotated[
+        Spread,
+        Choice(
+            "Given by",
+            "The arc that copies are spread over, or the angle from one to the next; the other follows.",
+            options=get_args(Spread),
+            main=False,
+        ),
+    ] = "the arc"
     arc: Annotated[
         Number,
-        Angle("Arc", "360 for a full turn; below zero the other way.", vary=True, slides=(0.0, 360.0), roams=120.0, winds=True),
+        Angle(
+            "Arc",
+            "360 for a full turn; below zero the other way.",
+            vary=True,
+            slides=(0.0, 360.0),
+            roams=120.0,
+            winds=True,
+            when=(When(field="spread", values=("the arc",), reason="the angle between gives it"),),
+            tied=Tied(field="spread", value="the angle between", free="the arc"),
+        ),
     ] = 360.0
+    apart: Annotated[
+        Number,
+        Angle(
+            "Between",
+            "Angle from one copy to the next; below zero the other way.",
+            vary=True,
+            slides=(0.0, 90.0),
+            roams=30.0,
+            winds=True,
+            when=(When(field="spread", values=("the angle between",), reason="the arc gives it"),),
+            tied=Tied(field="spread", value="the arc", free="the angle between"),
+        ),
+    ] = 30.0
     radius_by: Annotated[
         Place,
         Choice(
@@ -135,7 +167,7 @@ class Rosette(Repeat):
         ask = Ask(above, ground.known)
         counts = np.clip(np.rint(ask.each(self.count)), 1, MOST).astype(np.int64)
         pivot, home = resolve(self.pivot, above, ground), above.xform[above.origin, :, 2]
-        angle = self._angle(ask.each(self.arc), counts)
+        angle = self._angle(ask, counts)
         heading, radius = self._stand(ask, above, pivot, home, counts, angle)
         k = np.arange(int(counts.max()))
         ring = turns(k[:, None] * angle[None], pivot)
@@ -144,19 +176,28 @@ class Rosette(Repeat):
         steps = compose(compose(ring, out[None]), own)
         ragged = len(counts) > 1
         reached = float(radius[above.origin if len(radius) > 1 else 0])
-        found = Findings({"radius": reached}, {"arc": f"{short(float(angle[0]), 3)}° apart"})
+        found = Findings({"radius": reached, "arc": self._total(float(angle[0]), int(counts[0])), "apart": float(angle[0])})
         stage = laid_out(above, self.id, steps, self.stacking, counts if ragged else None, pivot=pivot, found=found)
         if self.stacking != "round and round" or stage.n < 3:
             return stage
-        if ragged or abs(abs(float(ask.each(self.arc)[0])) - 360.0) > 1e-9:
+        if ragged or abs(abs(found.values["arc"]) - 360.0) > 1e-9:
             raise RuleRefused("only a full turn with one number of copies can lie round and round")
         return laid_round(stage, above, ground.known)
 
-    def _angle(self, arc: Array, counts: Array) -> Array:
-        """From one copy to the next: the arc over n where only its first end has a copy, else over n - 1."""
+    def _angle(self, ask: Ask, counts: Array) -> Array:
+        """From one copy to the next: as given, or the arc over n where only its first end has a copy, else over n - 1."""
+        if self.spread == "the angle between":
+            return ask.each(self.apart)
+        arc = ask.each(self.arc)
         full = np.abs(np.abs(arc) - 360.0) < 1e-9
         first_only = full if self.ends == "by the arc" else np.full(len(arc), self.ends == "first only")
         return np.asarray(arc / np.where(first_only, counts, np.maximum(counts - 1, 1)))
+
+    def _total(self, apart: float, count: int) -> float:
+        """The arc in degrees over which copies so far apart are spread."""
+        closes = abs(abs(apart * count) - 360.0) < 1e-9
+        first_only = closes if self.ends == "by the arc" else self.ends == "first only"
+        return apart * (count if first_only else count - 1)
 
     def _stand(self, ask: Ask, above: Stage, pivot: Array, home: Array, counts: Array, angle: Array) -> tuple[Array, Array]:
         """Heading in radians, and radius, at which the motif stands (1,) or (n,)."""
@@ -243,6 +284,8 @@ class Rosette(Repeat):
         known = self.handles(above, stage, ground, "")
         first = next(handle.at for handle in known.handles if handle.name == "first") if known else drag.to
         between = abs((heading - polar(first - pivot)[1] + 180.0) % 360.0 - 180.0)
+        if self.spread == "the angle between":
+            return {"apart": with_start(self.apart, math.copysign(drag.angle(between), rest(self.apart) or 1.0))}
         arc, both = (
             abs(rest(self.arc)),
             self.ends == "both" or (self.ends == "by the arc" and abs(abs(rest(self.arc)) - 360) > 1e-9),
@@ -281,7 +324,9 @@ class Rosette(Repeat):
             said.append(f"radius {describe(self.radius, unit)}")
         elif self.radius_by == "touching":
             said.append("touching")
-        if isinstance(self.arc, Varied) or abs(self.arc) != 360.0:
+        if self.spread == "the angle between":
+            said.append(f"{describe(self.apart, '°')} apart")
+        elif isinstance(self.arc, Varied) or abs(self.arc) != 360.0:
             said.append(f"arc {describe(self.arc, '°', 0)}")
         return ", ".join(said)
 

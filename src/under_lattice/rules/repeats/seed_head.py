@@ -124,11 +124,11 @@ class SeedHead(Repeat):
         own[..., 2] += (at + pivot - home)[:, None]
         if self.extent == "covers the sheet":
             keep = meets_sheet(own[:, 0], above.bodies(), ground)
-            own, at = own[keep], at[keep]
+            own, at, count = own[keep], at[keep], int(keep.nonzero()[0].max(initial=0)) + 1
             if not len(own):
                 raise RuleRefused("no copy meets the sheet")
         said = {"count": arms_words(at), "extent": f"{len(own):,} in all"}
-        found = Findings({"angle": self.divergence_angle()}, said)
+        found = Findings({"angle": self.divergence_angle(), "count": count}, said)
         return laid_out(above, self.id, own, self.stacking, None, pivot=pivot, found=found)
 
     def places(self, k: Array) -> Array:

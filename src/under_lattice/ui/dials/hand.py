@@ -10,6 +10,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import EVERY, Rule
+from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.state.document import Document
 from under_lattice.work.address import Address
 from under_lattice.work.edits import set_dials, with_picture
@@ -17,7 +18,7 @@ from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import StoredPicture
 from under_lattice.work.suggest import sources_of
-from under_lattice.work.turning import turned
+from under_lattice.work.turning import turned, turned_together
 
 
 class Hand:
@@ -37,6 +38,7 @@ class Hand:
         self.scale = scale  # px of the screen for each unit of a length
         self.stepped = stepped  # the dials on the test strip, each with the sign of its axis
         self.facts = Facts()
+        self.joined: dict[str, str] = {}  # dials that are turned as one with another, each with that other
         self._seen: tuple[Design, AnyLayer, Rule] | None = None
 
     @property
@@ -95,13 +97,37 @@ class Hand:
 
     def turn(self, name: str, value: Any, visit: object | None = None, end: str = "") -> str:
         """Set a dial, or one end of a number that varies; returns a sentence when it is refused."""
-        dial = self.rule.dials()[name]
         try:
-            design = turned(self.document.design, Address(self.layer, self.rule_id, name, end), value, self._derived)
+            design = self.document.design
+            for one in self.as_one(name):
+                design = turned(design, Address(self.layer, self.rule_id, one, end), value, self._derived, carries=True)
         except InputError as error:
             return error.message
-        self.document.apply(f"{self.rule.shown_name()}, {dial.label}", design, visit)
+        self.document.apply(f"{self.rule.shown_name()}, {self.title(name)}", design, visit)
         return ""
+
+    def without_effect(self) -> Mapping[str, NoEffect]:
+        """Return the dials that change nothing as the rule and its motif stand."""
+        rules = self.owner.own_rules
+        return self.rule.without_effect(rules[0] if rules else None)
+
+    def give_effect(self, found: NoEffect) -> None:
+        """Set what would give a dial an effect."""
+        try:
+            design = turned_together(self.document.design, self.layer, found.rule or self.rule_id, found.changes)
+        except InputError as error:
+            self.say(error.message)
+        else:
+            self.document.apply(found.cure, design)
+
+    def as_one(self, name: str) -> tuple[str, ...]:
+        """Return a dial and the other that is turned as one with it, if there is one."""
+        return (name, self.joined[name]) if name in self.joined else (name,)
+
+    def title(self, name: str) -> str:
+        """Return what a dial is called; of two that are turned as one what both are."""
+        dials = self.rule.dials()
+        return getattr(dials[self.joined[name]], "both", "") if name in self.joined else dials[name].label
 
     def _derived(self, design: Design, layer: str, rule: str) -> Mapping[str, float]:
         """The numbers that follow from a choice now: as measured, if that was of the work as it is, else worked out."""
@@ -117,8 +143,9 @@ class Hand:
         """Lock or unlock a dial."""
         rule = self.rule
         held = tuple(rule.dials()) if EVERY in rule.locked else rule.locked  # of a rule that is locked whole, all but this stay so
-        rest = tuple(one for one in held if one != name)
-        design = set_dials(self.document.design, self.layer, self.rule_id, {"locked": (*rest, name) if locked else rest})
+        own = self.as_one(name)
+        rest = tuple(one for one in held if one not in own)
+        design = set_dials(self.document.design, self.layer, self.rule_id, {"locked": (*rest, *own) if locked else rest})
         self.document.apply("Lock" if locked else "Unlock", design)
 
     def ask(self, what: str, name: str, end: str = "") -> None:

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication, QKeyEvent
-from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QLabel, QPushButton, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.curve import CurveButton, VaryMark
 from under_lattice.ui.dials.field import NumberField, seen_step, shown, written
 from under_lattice.ui.dials.hand import Hand
-from under_lattice.ui.dials.parts import Lock, NudgeRow, ThreadSlider
+from under_lattice.ui.dials.parts import UNFOLD_WIDTH, Lock, NudgeRow, ThreadSlider, UnfoldButton
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
@@ -22,6 +22,8 @@ from under_lattice.vary.numbers import Channel, Varied
 
 class NumberRow(DialRow):
     """Label, thread, field and lock; or start, curve and end when the number varies."""
+
+    unfolded = Signal()  # of two numbers in one row: each is to have its own
 
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
@@ -33,6 +35,8 @@ class NumberRow(DialRow):
         self.curve: CurveButton | None = None
         self.caption: QPushButton | None = None
         self.nudges: NudgeRow | None = None
+        self.title = self.dial.label
+        self.unfold: QAbstractButton | None = None
         self.step_size = 0 if self.number.kind in ("count", "seed") else 1
         self._meant = ""
         shown_at_once = (dial for dial in hand.rule.dials().values() if isinstance(dial, NumberDial) and dial.main)
@@ -55,7 +59,8 @@ class NumberRow(DialRow):
 
     # -- how it is built -------------------------------------------------------------------------
     def refresh(self) -> None:
-        value, derived = self.value, self.hand.derived(self.name)
+        rule = self.hand.rule
+        value, derived = getattr(rule, self.name), self.hand.derived(self.name)
         kind = "varied" if isinstance(value, Varied) else "derived" if derived is not None else "constant"
         if kind != self._kind:
             self._build(kind)
@@ -73,8 +78,24 @@ class NumberRow(DialRow):
             if self.slider is not None:
                 self.slider.show_value(float(value))
         if self.lock is not None:
-            self.lock.setChecked(self.hand.rule.holds(self.name))
+            self.lock.setChecked(rule.holds(self.name))
         self._show_hint()
+
+    def show_joined(self, joined: bool) -> None:
+        """Stand for two numbers that are turned as one, under their common name, or for its own."""
+        title = self.hand.title(self.name)
+        if title == self.title:
+            return
+        self.title, self._kind = title, ""
+        self.label.setText(title)
+        if joined and self.unfold is None:
+            self.unfold = UnfoldButton(f"{title}: across and along apart")
+            self.unfold.clicked.connect(self.unfolded)
+            self.line.insertWidget(1, self.unfold)
+        elif not joined and self.unfold is not None:
+            self.unfold.hide()
+            self.unfold.deleteLater()
+            self.unfold = None
 
     def _show_hint(self, meant: str | None = None) -> None:
         """Show what is to be said of the number; first what a text in per cent means."""
@@ -137,11 +158,11 @@ class NumberRow(DialRow):
             self._build_varied()
         else:
             self._build_lead(kind)
-            field = self._take(self._field(self.dial.label, lambda v: self._turn_to(v)))
+            field = self._take(self._field(self.title, lambda v: self._turn_to(v)))
             field.keep_whole(80)
             self._take(self._new_lock())
             if self._marks:
-                mark = VaryMark(self.dial.label, self.number.vary)
+                mark = VaryMark(self.title, self.number.vary)
                 mark.clicked.connect(self.open_vary)
                 self._take(mark)
             self._mark_derived(kind == "derived")
@@ -151,14 +172,14 @@ class NumberRow(DialRow):
     def _build_lead(self, kind: str) -> None:
         """Put a slider, or the room of one, between label and field."""
         if kind == "constant":
-            self.slider = ThreadSlider(*self.number.slides, self.dial.label)
+            self.slider = ThreadSlider(*self.number.slides, self.title)
             self.slider.setFixedWidth(56 if self._marks else 78)
             self.slider.begun.connect(self._slide_begun)
             self.slider.moved.connect(self._slid)
             self.slider.ended.connect(self._end_visit)
         self._lead = self.slider if self.slider is not None else QWidget()
         self._parts.append(self._lead)
-        self.line.insertWidget(1, self._lead, 0 if self.slider is not None else 1)
+        self.line.insertWidget(1 if self.unfold is None else 2, self._lead, 0 if self.slider is not None else 1)
 
     def _mark_derived(self, derived: bool) -> None:
         field = self.fields[0]
@@ -170,24 +191,24 @@ class NumberRow(DialRow):
     def _label_width(self, kind: str) -> int:
         """A short name of a varied number leaves more room for its curve."""
         if kind != "varied":
-            return LABEL_WIDTH
+            return LABEL_WIDTH if self.unfold is None else LABEL_WIDTH - UNFOLD_WIDTH - self.line.spacing()
         bold = QFont(self.label.font())
         bold.setBold(True)
-        wide = QFontMetrics(bold).horizontalAdvance(self.dial.label) + 4
+        wide = QFontMetrics(bold).horizontalAdvance(self.title) + 4
         return max(36, wide) if wide < 56 else LABEL_WIDTH
 
     def _build_varied(self) -> None:
-        start = self._take(self._field(f"{self.dial.label}, start", lambda v: self._turn_end("start", v)))
-        self.curve = self._take(CurveButton(f"{self.dial.label}, curve"), 1)
+        start = self._take(self._field(f"{self.title}, start", lambda v: self._turn_end("start", v)))
+        self.curve = self._take(CurveButton(f"{self.title}, curve"), 1)
         self.curve.clicked.connect(self.open_vary)
-        end = self._take(self._field(f"{self.dial.label}, end", lambda v: self._turn_end("end", v)))
+        end = self._take(self._field(f"{self.title}, end", lambda v: self._turn_end("end", v)))
         for field in (start, end):
             field.keep_whole(66 if self.label.width() < LABEL_WIDTH else 60)
             field.setProperty("varied", True)
         self._take(self._new_lock())
         self.caption = QPushButton("")
         self.caption.setObjectName("linkSaf")
-        self.caption.setAccessibleName(f"{self.dial.label}: what it varies by")
+        self.caption.setAccessibleName(f"{self.title}: what it varies by")
         self.caption.setCursor(Qt.CursorShape.PointingHandCursor)
         self.caption.clicked.connect(self.open_vary)
         self._parts.append(self.caption)
@@ -199,7 +220,7 @@ class NumberRow(DialRow):
         return part
 
     def _new_lock(self) -> Lock:
-        self.lock = Lock(self.dial.label)
+        self.lock = Lock(self.title)
         self.show_stepped()
         self.lock.clicked.connect(lambda on: self.hand.set_locked(self.name, on))
         return self.lock
@@ -243,7 +264,7 @@ class NumberRow(DialRow):
             self.slider.focused = True
             self.slider.update()
         if self.nudges is None:
-            self.nudges = NudgeRow(self._steps(), self.step_size, self.dial.label)
+            self.nudges = NudgeRow(self._steps(), self.step_size, self.title)
             self.nudges.nudged.connect(lambda way: self._nudge(self._focused(), way, 0))
             self.nudges.size_chosen.connect(self._choose_step)
             self._parts.append(self.nudges)

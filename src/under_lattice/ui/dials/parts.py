@@ -6,8 +6,9 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QDrag, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour
@@ -106,6 +107,30 @@ class Lock(QAbstractButton):
         if self.hasFocus():
             painter.setPen(QPen(colour("ver"), 2))
             painter.drawRoundedRect(QRectF(1, 2, 16, 20), 3, 3)
+        painter.end()
+
+
+UNFOLD_WIDTH = 24
+
+
+class UnfoldButton(QAbstractButton):
+    """A small arrow that unfolds one row into two."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setFixedSize(UNFOLD_WIDTH, 24)
+        self.setAccessibleName(name)
+        self.setToolTip(name)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(colour("text" if self.underMouse() else "strong"), 1.6))
+        painter.drawPolyline([QPointF(10, 8), QPointF(14, 12), QPointF(10, 16)])
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ver"), 2))
+            painter.drawRoundedRect(QRectF(2, 2, 20, 20), 3, 3)
         painter.end()
 
 
@@ -219,6 +244,36 @@ class Segments(QWidget):
         """Turn on one option."""
         if value in self._buttons:
             self._buttons[value].setChecked(True)
+
+
+class NoEffectLine(QWidget):
+    """Why a dial changes nothing now, and a press that gives it an effect."""
+
+    cured = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        lines = QVBoxLayout(self)
+        lines.setContentsMargins(0, 0, 0, 4)
+        lines.setSpacing(0)
+        self.words, self.cure = QLabel(""), QPushButton("")
+        self.words.setObjectName("hint")
+        self.words.setWordWrap(True)
+        self.cure.setObjectName("link")
+        self.cure.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.cure.clicked.connect(lambda: self.cured.emit(self._found))
+        self._found: NoEffect | None = None
+        lines.addWidget(self.words)
+        lines.addWidget(self.cure)
+
+    def show_found(self, found: NoEffect | None) -> None:
+        """Show what was found, or nothing."""
+        self._found = found
+        self.setVisible(found is not None)
+        if found is not None:
+            self.words.setText(found.words)
+            self.cure.setText(found.cure)
+            self.cure.setVisible(bool(found.cure))
 
 
 class NudgeRow(QWidget):

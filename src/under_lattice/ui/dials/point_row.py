@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from under_lattice.declare.dials import Length
 from under_lattice.declare.frozen import edited
@@ -15,7 +15,7 @@ CORNERS = 6
 
 
 class PointRow(DialRow):
-    """A list of spots; the offset stands below it while it is not nought."""
+    """A list of spots, and below it how far from the spot the point lies."""
 
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
@@ -42,7 +42,11 @@ class PointRow(DialRow):
             field.scale = hand.scale
             field.nudged.connect(field.step_seen)
             self.fields[axis] = field
-            row.addWidget(field)
+            label = QLabel(words)
+            label.setObjectName("small")
+            label.setBuddy(field)
+            row.addWidget(label)
+            row.addWidget(field, 1)
         self.below.addWidget(self.offset)
 
     def refresh(self) -> None:
@@ -50,6 +54,5 @@ class PointRow(DialRow):
         if self.combo.findText(anchor.spot) < 0:
             self.combo.addItem(anchor.spot)
         self.combo.setCurrentText(anchor.spot)
-        self.offset.setVisible(bool(anchor.dx or anchor.dy) or any(f.hasFocus() for f in self.fields.values()))
         for axis, field in self.fields.items():
             field.show_value(getattr(anchor, axis))

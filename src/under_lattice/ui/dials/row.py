@@ -12,12 +12,13 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QVBoxLayout
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
 from under_lattice.explore.movable import STEADY
+from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.dialogs.command_search import Entry
 from under_lattice.ui.dials.carrying import carried
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
-from under_lattice.ui.dials.parts import ScrubLabel, Segments
+from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 
@@ -66,6 +67,7 @@ class DialRow(QWidget):
         self.label.reset.connect(self.reset)
         self.label.carries = self._carried
         self.line.addWidget(self.label)
+        self.idle: NoEffectLine | None = None
         self.error = QLabel("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
@@ -103,6 +105,14 @@ class DialRow(QWidget):
         """Show why a value was not taken, or nothing."""
         self.error.setText(sentence)
         self.error.setVisible(bool(sentence))
+
+    def show_no_effect(self, found: NoEffect | None) -> None:
+        """Say that the dial changes nothing now, with what would give it an effect; or nothing."""
+        if self.idle is None:
+            self.idle = NoEffectLine()
+            self.idle.cured.connect(self.hand.give_effect)
+            self.below.addWidget(self.idle)
+        self.idle.show_found(found)
 
     def turn(self, value: Any, visit: object | None = None) -> None:
         """Set the dial and show a refusal."""

@@ -34,11 +34,11 @@ def tie_entries(hand: Hand, name: str, parent: QWidget) -> list[Entry]:
         whose, dial = _whose(place), tie_of(hand.rule, place)
         if dial:
             words = f"{whose}goes its own way, not with “{named(design, dial).name}”"
-            out.append((words, partial(_change, hand, "Let go", partial(untie, place=place)), True))
+            out.append((words, partial(_change, hand, "Let go", place, untie), True))
             continue
         for one in (one for one in design.dials if one.measure == kind):
-            change = partial(tie, place=place, dial=one.id)
-            out.append((f"{whose}follows “{one.name}”", partial(_change, hand, "Tie", change), True))
+            follow = partial(_change, hand, "Tie", place, partial(tie, dial=one.id))
+            out.append((f"{whose}follows “{one.name}”", follow, True))
         out.append((f"{whose}as a named dial…" if whose else "Make a named dial of it…", partial(_make, hand, place, parent), True))
     return [(words[:1].upper() + words[1:], act, possible) for words, act, possible in out]
 
@@ -56,14 +56,28 @@ def _whose(place: str) -> str:
 
 
 def _make(hand: Hand, place: str, parent: QWidget) -> None:
-    label = hand.rule.dials()[place.partition(".")[0]].label
+    label = hand.title(place.partition(".")[0])
     name, taken = QInputDialog.getText(parent, "Named dial", "Name of the dial that others can follow", text=label)
-    if taken and name.strip():
-        _change(hand, "Make a named dial", partial(add_named, place=place, name=name))
+    if not taken or not name.strip():
+        return
+
+    def made(design: Design, layer: str, rule: str, place: str) -> Design:
+        if len(design.dials) > before:  # the other of two that are turned as one follows the same dial
+            return tie(design, layer, rule, place, design.dials[-1].id)
+        return add_named(design, layer, rule, place, name)
+
+    before = len(hand.document.design.dials)
+    _change(hand, "Make a named dial", place, made)
 
 
-def _change(hand: Hand, words: str, change: Callable[..., Design]) -> None:
+def _change(hand: Hand, words: str, place: str, change: Callable[..., Design]) -> None:
+    """Change a place, and the same place of a dial that is turned as one with its."""
+    dial, dot, end = place.partition(".")
+    design = hand.document.design
     try:
-        hand.document.apply(words, change(hand.document.design, hand.layer, hand.rule_id))
+        for one in hand.as_one(dial):
+            design = change(design, hand.layer, hand.rule_id, place=f"{one}{dot}{end}")
     except InputError as error:
         hand.say(error.message)
+        return
+    hand.document.apply(words, design)

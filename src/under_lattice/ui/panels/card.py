@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QFont, QFontMetrics, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QApplication, QFrame, QVBoxLayout
@@ -204,7 +206,7 @@ class Card(QFrame):
         self.hand = hand
         self.head = CardHead()
         self.form: RuleForm | None = None
-        self._shown: tuple[Rule, int | None, str, str, str] | None = None
+        self._shown: tuple[Any, ...] | None = None
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(0)
@@ -234,7 +236,8 @@ class Card(QFrame):
     def refresh(self, rule: Rule, count: int | None, problem: str) -> None:
         """Show the rule as it is now; a closed card of a rule that is the same is left as it is."""
         head, owner = self.head, self.hand.owner
-        shown = (rule, count, problem, owner.name, self.hand.sheet.unit)
+        motif = owner.own_rules[0] if rule.family == "paint" else None  # which may leave it no say
+        shown = (rule, count, problem, owner.name, self.hand.sheet.unit, motif)
         if self.form is not None:
             self.form.refresh()
         elif self._shown is not None and self._shown[0] is rule and self._shown[1:] == shown[1:]:
@@ -242,6 +245,8 @@ class Card(QFrame):
         self._shown = shown
         head.title = f"{owner.noun.capitalize()} {owner.name}" if rule.family == "end" and not rule.name else rule.shown_name()
         line = rule.key_line(self.hand.sheet.unit)
+        if motif is not None and "" in rule.without_effect(motif):
+            line = "has no say: the motif keeps its own colours"
         if count is not None and rule.family == "repeat":
             line = f"{count:,} in all, {line}".replace(",", "\u202f", 1) if count >= 1000 else f"{count} in all, {line}"
         head.off = not rule.on

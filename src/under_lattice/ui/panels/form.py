@@ -7,6 +7,8 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.dials import row_for
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.number_row import NumberRow
+from under_lattice.ui.dials.parts import NoEffectLine
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.vary.numbers import Varied
@@ -23,11 +25,17 @@ class RuleForm(QWidget):
         self.hand = hand
         self.rows: dict[str, DialRow] = {}
         self._idle: set[str] = set()
+        self._without: tuple[str, ...] = ()  # that are there and have no effect
+        self._pairs = {beside: name for name, dial in hand.rule.dials().items() if (beside := getattr(dial, "beside", ""))}
+        self._apart: set[str] = set()  # of the pairs, those that have a row each
         self._tied = {name: tied for name, dial in hand.rule.dials().items() if (tied := getattr(dial, "tied", None))}
         whole = QVBoxLayout(self)
         whole.setContentsMargins(8, 4, 8, 6)
         whole.setSpacing(0)
         dials = hand.rule.dials()
+        self.whole = NoEffectLine()  # of the rule itself
+        self.whole.cured.connect(hand.give_effect)
+        whole.addWidget(self.whole)
         for name in (n for n, dial in dials.items() if dial.main):
             whole.addWidget(self._row(name))
         self.more = QPushButton("")
@@ -52,19 +60,63 @@ class RuleForm(QWidget):
     def _row(self, name: str) -> DialRow:
         row = row_for(self.hand, name)
         self.rows[name] = row
+        if name in self._pairs and isinstance(row, NumberRow):
+            row.unfolded.connect(lambda: self._part(name))
+        elif name in self._pairs.values():
+            other = next(one for one, its in self._pairs.items() if its == name)
+            fold = QPushButton(f"One {getattr(row.dial, 'both', '').lower()} for both")
+            fold.setObjectName("link")
+            fold.clicked.connect(lambda: self._join(other))
+            row.below.addWidget(fold)
         row.wanted.connect(self.wanted)
         return row
 
     def refresh(self) -> None:
         """Show the rule as it is now; dials without effect are hidden, or dimmed where they are folded."""
         rule = self.hand.rule
-        self._idle = rule.idle_dials()
+        self._idle = rule.idle_dials() | self._joined()
         for name, row in self.rows.items():
             row.setVisible(name not in self._idle or (name in self._tied and self._stands_derived(name)))
             if not row.isHidden():
                 row.refresh()
+        effects = self.hand.without_effect()
+        self.whole.show_found(effects.get(""))
+        for name in {*effects, *self._without} - {""}:
+            self.rows[name].show_no_effect(effects.get(name))
+        self._without = tuple(effects)
         self._show_links()
         self._show_more()
+
+    def _joined(self) -> set[str]:
+        """Join the pairs that are alike, unless the person has parted them; returns the dials that have no row then."""
+        rule, folded = self.hand.rule, set()
+        for one, other in self._pairs.items():
+            if getattr(rule, one) != getattr(rule, other):
+                self._apart.add(one)
+            joined = one not in self._apart
+            self.hand.joined = (
+                {**self.hand.joined, one: other} if joined else {k: v for k, v in self.hand.joined.items() if k != one}
+            )
+            folded |= {other} if joined else set()
+            row = self.rows[one]
+            assert isinstance(row, NumberRow)
+            row.show_joined(joined)
+        return folded
+
+    def _part(self, one: str) -> None:
+        """Give each of a pair its own row."""
+        self._apart.add(one)
+        self.refresh()
+        self.grown.emit()
+        self.rows[one].take_focus()
+
+    def _join(self, one: str) -> None:
+        """Make one number of a pair, the first."""
+        self._apart.discard(one)
+        self.hand.turn(self._pairs[one], getattr(self.hand.rule, one))
+        self.refresh()
+        self.grown.emit()
+        self.rows[one].take_focus()
 
     def _stands_derived(self, name: str) -> bool:
         """Whether an idle number is shown as it follows from a choice: only from that, and not yet at the end of its row."""

@@ -9,6 +9,7 @@ from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from under_lattice.evaluate.result import ChainResult
+from under_lattice.explore.words import pair
 from under_lattice.measure.facts import Facts
 from under_lattice.picking.picker import Level, Picked
 from under_lattice.rules.base import Rule
@@ -268,10 +269,16 @@ class Studio(QWidget):
 
     # -- facts -----------------------------------------------------------------------------------
     def _cure(self, cure: Cure) -> None:
+        unit = self.document.design.sheet.unit
         if isinstance(cure.value, Rule):
-            self.edit(cure.words, lambda design: add_rule(design, self.layer, cure.value, cure.rule))
+            if self.edit(cure.words, lambda design: add_rule(design, self.layer, cure.value, cure.rule)):
+                self.facts_line.tell(f"{cure.value.shown_name()} was added: {cure.value.key_line(unit)}")
             return
-        self.edit(cure.words, lambda design: turned_together(design, self.layer, cure.rule, {cure.dial: cure.value}))
+        rule = self.document.design.layer(self.layer).rule(cure.rule)
+        dial = rule.dials()[cure.dial]
+        if self.edit(cure.words, lambda design: turned_together(design, self.layer, cure.rule, {cure.dial: cure.value})):
+            was, now = pair(getattr(rule, cure.dial), cure.value, dial, unit)
+            self.facts_line.tell(f"{rule.shown_name()}, {dial.label.lower()}: {was} → {now}")
 
     def _show_where(self, warn: Warn | None) -> None:
         """Open the rule a warning is about, and outline on the sheet what it means until the pointer moves there."""
