@@ -7,8 +7,8 @@ from under_lattice.declare.drawn_dials import PIXEL_SIGNS, OutlineText, Pixels, 
 from under_lattice.library.layers import chain
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules import RULES
-from under_lattice.rules.base import MotifRule
 from under_lattice.rules.ends.layer_end import LayerEnd
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.along_curve import PointList
 from under_lattice.rules.repeats.lattice import Lattice

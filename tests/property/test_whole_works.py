@@ -49,7 +49,7 @@ def changed(draw, design):
             case "remove":
                 return edits.remove_rule(design, layer.id, rule.id)
             case "double":
-                return duplicated(design, layer.id) if len(design.chains()) < 6 else design
+                return duplicated(design, layer.id)[0] if len(design.chains()) < 6 else design
             case "move":
                 return moved_to(design, layer.id, draw(st.integers(0, 4)))
             case "drop":

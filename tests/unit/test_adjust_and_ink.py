@@ -110,10 +110,27 @@ def test_without_ink_parts_are_grey():
     assert (coat.fill[:, 0] == coat.fill[:, 1]).all()
 
 
-@pytest.mark.parametrize("text", ["", "#12", "red", "#GGGGGG", "12345"])
+@pytest.mark.parametrize("text", ["", "#12", "reddish", "#GGGGGG", "12345", "#12345678", "rgba(1, 2, 3, 4)", "rgb(1, 2)"])
 def test_wrong_colours_say_how_to_write_one(text):
-    with pytest.raises(InputError, match="hexadecimal"):
+    with pytest.raises(InputError, match="for instance #C4694C, #C64, teal or rgb"):
         checked(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "meant"),
+    [
+        ("#c2694c", "#C2694C"),
+        ("c2694c", "#C2694C"),
+        ("#f00", "#FF0000"),
+        ("0af", "#00AAFF"),
+        ("Teal", "#008080"),
+        ("rgb(196, 105, 76)", "#C4694C"),
+        ("rgb(100% 0% 0%)", "#FF0000"),
+        ("hsl(120, 100%, 50%)", "#00FF00"),
+    ],
+)
+def test_a_colour_may_be_written_in_several_ways(text, meant):
+    assert checked(text) == meant
 
 
 @pytest.mark.parametrize("colour", ["#C2694C", "#000000", "#FFFFFF", "#26374F", "#00FF00"])

@@ -56,7 +56,7 @@ def test_a_leaf_comes_back_from_its_file_as_it_went(kind, tmp_path):
         (json.dumps({"format": "under-lattice-leaf", "version": 1, "kind": "rug"}), "a leaf is one of: work, recipe"),
         (json.dumps({"format": "under-lattice-leaf", "version": 1, "kind": "palette", "name": "x"}), "without colours"),
         (
-            json.dumps({"format": "under-lattice-leaf", "version": 1, "kind": "palette", "name": "x", "colours": ["red"]}),
+            json.dumps({"format": "under-lattice-leaf", "version": 1, "kind": "palette", "name": "x", "colours": ["reddish"]}),
             "not a colour",
         ),
         (json.dumps({"format": "under-lattice-leaf", "version": 1, "kind": "work", "name": "x", "work": {}}), "not a work"),

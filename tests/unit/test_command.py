@@ -114,7 +114,7 @@ WRONG = {
     "floor.lattice.gap.end=1": "does not vary",
     "floor.ink.of=split": "is not one of",
     "floor.lattice.pivot=moon": "not a spot",
-    "floor.ink.palette=red": "not a colour",
+    "floor.ink.palette=reddish": "not a colour",
     "floor.motif.sides=2": "from 3 to 120",
 }
 

@@ -21,7 +21,8 @@ from under_lattice.files.schema import schema
 from under_lattice.files.storage import to_data
 from under_lattice.library import DEMOS, STARTS, blank, demo
 from under_lattice.rules import KINDS, RULES
-from under_lattice.rules.base import CopyRule, MotifRule, Rule, ShapeRule
+from under_lattice.rules.base import Rule
+from under_lattice.rules.families import CopyRule, MotifRule, ShapeRule
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.vary.numbers import Varied
 

@@ -195,9 +195,10 @@ def test_a_group_with_a_locked_member_is_not_removed_and_others_go():
 
 
 def test_a_double_stays_in_its_group_with_ids_and_handles_of_its_own():
-    design = duplicated(nested(), "tiles")
-    assert [one.name for one in design.layer("inner").members] == ["Tiles again", "Tiles"]
-    twice = duplicated(design, "inner")
+    design, copy = duplicated(nested(), "tiles")
+    assert design.layer(copy).name == "Tiles copy"
+    assert [one.name for one in design.layer("inner").members] == ["Tiles copy", "Tiles"]
+    twice, _ = duplicated(design, "inner")
     assert len(twice.layer("outer").members) == 3
     assert from_text(to_text(Work(design=twice))).design == twice  # ids and handles are one each
     first, second = twice.layer("outer").members[1:]

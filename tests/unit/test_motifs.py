@@ -11,7 +11,7 @@ from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.stage import start
 from under_lattice.rules import RULES
-from under_lattice.rules.base import MotifRule
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.handles import Drag
 from under_lattice.rules.motifs.arc import Arc

@@ -8,11 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import SHEET, evaluated, floor_alone, last_stage, work_of
+from under_lattice.colour.colour import contrast
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.files.storage import from_text, read, to_text, write
-from under_lattice.library import DEMOS, STARTS, blank, demo
+from under_lattice.library import DEMOS, EMPTY, SINGLE, STARTS, blank, demo, start_layer
 from under_lattice.measure.facts import measure
 from under_lattice.rules import RULES
 from under_lattice.rules.copies.adjust import Adjust
@@ -156,12 +157,38 @@ def test_every_demo_goes_out_and_comes_back_the_same(name, tmp_path):
     assert all(result.problems == () for result in evaluate(work.design).values())
 
 
-@pytest.mark.parametrize("name", list(STARTS))
-def test_every_blank_start_fills_its_sheet(name):
-    work = blank(name, Sheet(width=8.0, height=10.0, unit="in"))
+@pytest.mark.parametrize("name", [name for name in STARTS if name not in (SINGLE, EMPTY)])
+@pytest.mark.parametrize("size", [Sheet(width=8.0, height=10.0, unit="in"), Sheet(width=1080, height=1080, unit="px"), Sheet()])
+def test_every_blank_start_is_a_pattern_true_to_its_sheet(name, size):
+    work = blank(name, size)
     (result,) = evaluate(work.design).values()
     assert result.problems == ()
+    assert not measure(result, Evaluator(), work.design.sheet).warnings  # nothing is warned of that it made itself
+    assert work.design.layers[0].name != "start"
+    ink = next(rule for rule in work.design.layers[0].rules if rule.kind == "ink")
+    first = ink.stroke_colour if ink.colours == "none" else ink.palette[0]
+    assert contrast(first, work.design.sheet.background) >= 3.0
     assert 10 < result.last.stage.n < 400
+
+
+@pytest.mark.parametrize("ground", ["#FFFFFF", "#101820", "#8A8A8A", "#C2694C"])
+@pytest.mark.parametrize("name", [name for name in STARTS if name != EMPTY])
+def test_a_new_layer_stands_out_from_any_ground(name, ground):
+    layer = start_layer(name, Sheet(background=ground))
+    ink = next(rule for rule in layer.rules if rule.kind == "ink")
+    assert contrast(ink.stroke_colour if ink.colours == "none" else ink.palette[0], ground) >= 3.0
+
+
+def test_an_empty_sheet_has_no_layers_and_goes_out_and_comes_back():
+    work = blank(EMPTY)
+    assert work.design.layers == ()
+    assert from_text(to_text(work)) == work
+
+
+@pytest.mark.parametrize("name", ["squares", "hexagons", "triangles", "bricks", "half-drop", "two-vectors", "stars", "symmetry"])
+def test_starts_that_cover_fill_the_sheet(name):
+    work = blank(name, Sheet(width=8.0, height=10.0, unit="in"))
+    (result,) = evaluate(work.design).values()
     left, top, right, bottom = measure(result, Evaluator(), work.design.sheet).bounds
     assert right - left > 4.0  # at least half the sheet
     assert bottom - top > 4.0

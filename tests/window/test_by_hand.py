@@ -32,8 +32,9 @@ def test_a_copy_is_touched_up_from_the_menu_dragged_and_typed_and_undone(squares
     point_at(squares, 40, 0)
     squares.studio.sheet.menu_wanted.emit(QPoint(300, 300))
     menu = squares.window.findChildren(QMenu)[-1]
-    assert [entry.text() for entry in menu.actions()] == ["Touch up this copy", "Leave this copy out"]
-    menu.actions()[0].trigger()
+    words = [entry.text() for entry in menu.actions()]
+    assert words == ["Colour #EFE4CF…", "Copy the colour", "Touch up this copy", "Leave this copy out"]
+    menu.actions()[2].trigger()
     menu.close()
     squares.settle()
     squares.bot.waitUntil(lambda: squares.studio.sheet.handles is not None, timeout=5000)

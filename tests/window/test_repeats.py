@@ -114,6 +114,7 @@ def test_rules_are_copied_to_another_layer(showing):
     )
     first = hands.layer
     hands.window.layer_actions.duplicate_layer(first.id)
+    hands.studio.choose_layer(first.id)  # the copy was chosen
     other = next(chain for chain in hands.document.design.chains() if chain.id != first.id)
     hands.window.chain_actions.copy_rules(tuple(rule.id for rule in first.rules), other.id)
     rules = hands.document.design.chain(other.id).rules

@@ -10,23 +10,42 @@ from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
 
 _HEX = re.compile(r"#[0-9A-Fa-f]{6}\Z")
+_SHORT = re.compile(r"#[0-9A-Fa-f]{3}\Z")
+_PARTED = re.compile(r"([\d.]+%?)\s+([\d.]+%?)\s+([\d.]+%?)")
 GREYS = ("#E4E4E4", "#B4B4B4", "#868686", "#CACACA", "#9C9C9C", "#6E6E6E")  # parts before the first ink
 
 
 def checked(colour: str) -> str:
-    """Return a colour in capitals.
+    """Return a colour as ``#RRGGBB`` in capitals.
+
+    It may be given by six or three hexadecimal figures, by its name in CSS Color 4, or as ``rgb()`` or ``hsl()``.
 
     Raises
     ------
     InputError
-        When it is not ``#RRGGBB``.
+        When it is none of these.
     """
     text = colour.strip()
-    if not text.startswith("#"):
-        text = "#" + text
-    if not _HEX.match(text):
-        raise InputError(f"“{colour[:20]}” is not a colour; write six hexadecimal figures, for instance #C4694C")
-    return text.upper()
+    figures = text if text.startswith("#") else "#" + text
+    if _HEX.match(figures):
+        return figures.upper()
+    if _SHORT.match(figures):
+        return "#" + "".join(2 * figure for figure in figures[1:].upper())
+    return _named(text)
+
+
+def _named(text: str) -> str:
+    """A colour by name or function."""
+    from PIL import ImageColor  # works whose colours are figures start faster without it
+
+    words = _PARTED.sub(r"\1,\2,\3", text) if "(" in text else text  # with spaces between, as CSS also writes it
+    try:
+        found: tuple[int, ...] = ImageColor.getrgb(words)
+    except ValueError:
+        found = ()
+    if len(found) != 3 or text.startswith("#"):
+        raise InputError(f"“{text[:20]}” is not a colour; write for instance #C4694C, #C64, teal or rgb(196, 105, 76)")
+    return "#" + "".join(f"{min(max(one, 0), 255):02X}" for one in found)
 
 
 def bytes_of(colours: tuple[str, ...]) -> Array:

@@ -161,6 +161,11 @@ class Length(NumberDial):
 
 
 @dataclass(frozen=True)
+class Offset(Length):
+    """How far aside something stands, in the unit of the work; chance leaves it alone."""
+
+
+@dataclass(frozen=True)
 class Angle(NumberDial):
     """An angle in degrees, clockwise as seen.
 

@@ -18,6 +18,7 @@ from under_lattice.declare.dials import (
     LayerChoice,
     Length,
     NumberDial,
+    Offset,
     Palette,
     Picture,
     Ratio,
@@ -42,7 +43,7 @@ from under_lattice.work.turning import turned
 MOTIF = "kind"  # stands for the motif itself in the address of what moves
 MEASURES: dict[str, type[NumberDial]] = {"length": Length, "angle": Angle, "ratio": Ratio, "count": Count, "seed": Seed}
 MEASURED = {"width", "size", "length"}  # what a motif has that can be made as wide as another
-STEADY = (RuleChoice, LayerChoice, Picture, Font)  # what names a part of the work, or of the machine
+STEADY = (RuleChoice, LayerChoice, Picture, Font, Offset)  # what names a part of the work or of the machine, or only stands aside
 COLOURED = (Palette, Colour)
 
 

@@ -7,7 +7,7 @@ from pathlib import PurePath
 from under_lattice.core.errors import FileError
 from under_lattice.core.units import PX_PER_INCH, convert
 from under_lattice.declare.frozen import edited
-from under_lattice.rules.base import MotifRule
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.made import ink_by_part, motif_of_outline, motif_of_picture
 from under_lattice.work.edits import with_picture
 from under_lattice.work.grouping import add_layer

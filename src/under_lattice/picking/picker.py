@@ -42,6 +42,7 @@ class Picked:
     layer: str
     mark: int
     levels: tuple[Level, ...]
+    colour: str = ""  # of the topmost coat that fills it evenly
 
 
 class Picker:
@@ -62,7 +63,7 @@ class Picker:
             if mark >= 0:
                 found = levels(layer.picture.marks, mark, self.results[layer.layer], 0.1 / self.view.scale)
                 said = tuple(replace(level, words=f"{level.words}, under a mask") for level in found) if masked else found
-                return Picked(layer.layer, mark, said)
+                return Picked(layer.layer, mark, said, _colour_of(layer.picture, mark))
         return None
 
     def _inside(self, clip: Picture, x: float, y: float) -> bool:
@@ -78,6 +79,15 @@ class Picker:
         if layer.layer not in self._flat:
             self._flat[layer.layer] = flat_for(layer.picture, self.view)
         return mark_at(self._flat[layer.layer], x, y)
+
+
+def _colour_of(picture: Picture, mark: int) -> str:
+    """The colour of the topmost coat that fills a mark, or nothing where none does or a ramp or picture is laid in it."""
+    for coat in reversed(picture.coats):
+        red, green, blue, strength = (int(part) for part in coat.fill[mark if len(coat.fill) > 1 else 0])
+        if strength:
+            return "" if coat.paint is not None else f"#{red:02X}{green:02X}{blue:02X}"
+    return ""
 
 
 def _clipped(layers: Iterable[SceneLayer | SceneGroup], clips: Clips = (), masked: bool = False) -> Iterator[Found]:

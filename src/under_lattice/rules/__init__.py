@@ -65,18 +65,26 @@ from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shapes.stroke_to_shape import StrokeToShape
 from under_lattice.rules.shapes.wave_edges import WaveEdges
 
-RULES: tuple[type[Rule], ...] = (
-    *(Polygon, Ellipse, Star, Ring, Arc, Petal, Rectangle, Triangle, Kite, Superellipse, Facets),
-    *(Line, WaveLine, Spiral, Roulette, Rose, Lissajous, BarStrip, Weave, Tiling, DrawnCurve, Outline, Lettering, SheetMotif),
-    *(LayerMotif, PictureMotif, PixelMotif, FrozenMotif),
-    *(Split, JoinFaces, PushEdges, WaveEdges, Bow, InnerPolygon, InnerLines, ContactLines, Morph, Cut, Offset, StrokeToShape),
-    *(Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots),
-    *(Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash, JoinEnds),
-    *(Ink, ConstructionOnly, LayerEnd),
+FAMILIES: tuple[tuple[str, tuple[type[Rule], ...]], ...] = (  # as they are offered, each under its heading
+    ("Polygons, stars and tiles", (Polygon, Star, Triangle, Rectangle, Kite, Tiling, Facets)),
+    ("Rounds", (Ellipse, Ring, Arc, Petal, Superellipse)),
+    ("Lines and curves", (Line, WaveLine, Spiral, Roulette, Rose, Lissajous, DrawnCurve)),
+    ("Strips and weaves", (BarStrip, Weave)),
+    ("Lettering, pictures and other layers", (Lettering, Outline, PictureMotif, PixelMotif, LayerMotif, SheetMotif, FrozenMotif)),
+    ("Repeat", (Lattice, Progression, Rosette, SeedHead, AlongCurve, Mirror, Symmetry, Spots)),
+    ("Colour", (Ink, ConstructionOnly)),
+    (
+        "Reshape",
+        (Split, JoinFaces, PushEdges, WaveEdges, Bow, InnerPolygon, InnerLines, ContactLines, Morph, Cut, Offset, StrokeToShape),
+    ),
+    ("Arrange, cut and join copies", (Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash, JoinEnds)),
+    ("", (LayerEnd,)),
 )
+RULES: tuple[type[Rule], ...] = tuple(kind for _, kinds in FAMILIES for kind in kinds)
 KINDS: dict[str, type[Rule]] = {str(rule.model_fields["kind"].default): rule for rule in RULES}
 
 __all__ = [
+    "FAMILIES",
     "KINDS",
     "RULES",
     "Adjust",

@@ -6,18 +6,17 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, ClassVar, Literal, Self
 
-from under_lattice.core.errors import InputError, RuleRefused
+from under_lattice.core.errors import InputError
 from under_lattice.declare.declared import Declared, dials_of
 from under_lattice.declare.dials import Dial, NumberDial
 from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.geometry.outline import Outline
 from under_lattice.pattern.marks import Coat, MarkAsk, Marks
-from under_lattice.pattern.stage import Shape, Stage, reshaped, start
+from under_lattice.pattern.stage import Stage
 from under_lattice.rules.findings import Cure, NoEffect, Placed, Site, Warn
 from under_lattice.rules.ground import Ground, Standing
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.surroundings import Start, Surroundings
-from under_lattice.rules.true_lengths import true_lengths
 from under_lattice.vary.numbers import Varied
 
 EVERY = "*"  # among the locked dials of a rule: all of them
@@ -83,6 +82,10 @@ class Rule(Declared):
         """Return what it is called where motifs are chosen."""
         return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", cls.__name__).capitalize()
 
+    def called(self) -> str:
+        """Return what a layer that begins with it is called at first."""
+        return self.noun()
+
     def holds(self, name: str) -> bool:
         """Tell whether variations leave a dial alone."""
         return name in self.locked or EVERY in self.locked
@@ -111,6 +114,14 @@ class Rule(Declared):
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Return the changes of settings that follow a dragged handle."""
         return {}
+
+    def shown_handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return what can be dragged on the sheet, as it stands there."""
+        return self.handles(above, stage, ground, unit)
+
+    def pulled(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return the changes of settings that follow a handle dragged as it stands there."""
+        return self.dragged(drag, above, stage, ground)
 
     def reworked(self, work: str, name: str, at: Array) -> dict[str, Any]:
         """Return the changes of settings that work on points of an outline brings.
@@ -266,90 +277,6 @@ class Rule(Declared):
     def idle(self, name: str) -> str:
         """Return why dial `name` has no effect now, or nothing."""
         return self.dials()[name].idle(self)
-
-
-class MotifRule(Rule):
-    """The first rule of a chain: the shape."""
-
-    family: ClassVar[RuleFamily] = "motif"
-
-    def shape(self) -> Shape:
-        """Return the lazy shape."""
-        raise InputError("a motif draws its own shape")
-
-    def own_body(self) -> Outline | None:
-        """Return the body of its shape."""
-        return self.shape().body()
-
-    def shape_on(self, ground: Ground) -> Shape:
-        """Return the lazy shape on a sheet; of most motifs the same on all.
-
-        Raises
-        ------
-        RuleRefused
-        """
-        return self.shape()
-
-    def begin(self, ground: Ground) -> Stage:
-        """Return the copies a chain begins with: of most motifs the one.
-
-        Raises
-        ------
-        RuleRefused
-        """
-        return start(self.shape_on(ground), self.id)
-
-    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
-        """Return the copies a chain begins with."""
-        return self.begin(ground)
-
-
-class ShapeRule(Rule):
-    """Reshapes what stands above; draws nothing until copies ask."""
-
-    family: ClassVar[RuleFamily] = "shape"
-
-    def reshape(self, shape: Shape, ground: Ground) -> Shape:
-        """Return a taller shape tree."""
-        raise InputError("a shape rule reshapes")
-
-    def as_it_lies(self, above: Stage) -> Self:
-        """Return the rule with its lengths as those of the copies it stands below, whatever size each was given."""
-        changes = true_lengths({name: (dial, getattr(self, name)) for name, dial in self.dials().items()}, above)
-        return self.model_copy(update=changes) if changes else self
-
-    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
-        """Return the same copies with another shape."""
-        return above if above is None else reshaped(above, self.as_it_lies(above).reshape(above.shape, ground))
-
-
-class CopyRule(Rule):
-    """Places copies: eager, over whole arrays."""
-
-    family: ClassVar[RuleFamily] = "copies"
-
-    def place(self, above: Stage, ground: Ground) -> Stage:
-        """Return the copies after this rule."""
-        raise InputError("a copy rule places copies")
-
-    def laid(self, above: Stage, ground: Ground) -> Stage:
-        """Return the copies after this rule, in the order in which they lie over each other."""
-        return self.place(above, ground)
-
-    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
-        """Return the copies after this rule.
-
-        Raises
-        ------
-        RuleRefused, LimitError
-        """
-        if above is not None and not above.n:
-            raise RuleRefused("no copies stand above to be repeated or adjusted")
-        return above if above is None else self.laid(above, ground)
-
-    def seen_through(self, above: Stage, ground: Ground) -> Array | None:
-        """Return the one map (2, 3) this rule applies to all that stands above it, if it is one and the same."""
-        return None
 
 
 def describe(value: Any, unit: str, digits: int = 2) -> str:

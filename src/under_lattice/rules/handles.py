@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -54,6 +54,14 @@ class HandleSet:
     arrows: tuple[Arrow, ...] = ()
     lines: tuple[Array, ...] = ()
 
+    def shifted(self, by: Array) -> HandleSet:
+        """Return all of them moved `by` (2,), in the unit of the work."""
+        tails = [None if one.tail is None else one.tail + by for one in self.handles]
+        handles = tuple(replace(one, at=one.at + by, tail=tail) for one, tail in zip(self.handles, tails, strict=True))
+        arrows = tuple(Arrow(one.start + by, one.end + by, one.words) for one in self.arrows)
+        ghost, frame = (None if ring is None else ring + by for ring in (self.ghost, self.frame))
+        return HandleSet(handles, ghost, frame, arrows, tuple(line + by for line in self.lines))
+
     def seen(self, picked: str) -> tuple[Handle, ...]:
         """Return the handles that are seen while one is picked."""
         owner = next((one.of or one.name for one in self.handles if one.name == picked), "")
@@ -86,6 +94,11 @@ class Drag:
     free: bool = False
     whole: bool = False
     grid: Callable[[Array], Array] | None = None
+
+    def shifted(self, by: Array) -> Drag:
+        """Return it in a place that lies `by` (2,) to this one, in the unit of the work."""
+        grid = self.grid
+        return replace(self, to=self.to - by, grid=None if grid is None else lambda at: grid(at + by) - by)
 
     def angle(self, degrees: float) -> float:
         """Return an angle within half a turn, snapped, in degrees."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from under_lattice.rules.base import MotifRule, Rule
+from under_lattice.rules.base import Rule
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.motifs.frozen_motif import FrozenMotif
 from under_lattice.rules.motifs.layer_motif import LayerMotif
 from under_lattice.rules.motifs.outline_motif import Outline

@@ -13,6 +13,7 @@ from under_lattice.work.layers import AnyLayer, Chain, Group, Layer
 from under_lattice.work.model import Design, new_id, slug
 from under_lattice.work.reading import parent_of, read_by
 
+ASIDE = 0.04  # of the shorter side of the sheet, from a figure to its copy
 Kind = TypeVar("Kind", bound=Layer)
 
 
@@ -55,18 +56,55 @@ def _fresh(design: Design, layer: Kind) -> Kind:
     return _each(with_new_ids(layer), named)
 
 
+def free_name(design: Design, name: str) -> str:
+    """Return a name that no layer has yet: the wanted one, or that with a number."""
+    taken, name = {one.name for one in design.all_layers()}, name[:56]
+    return name if name not in taken else next(f"{name} {k}" for k in range(2, len(taken) + 3) if f"{name} {k}" not in taken)
+
+
 def add_layer(design: Design, layer: AnyLayer, at: int = 0) -> Design:
     """Return the design with a layer put at place `at`, front first; ids inside are made anew, a whole number from 0 on."""
-    return edited(design, layers=(*design.layers[:at], _fresh(design, layer), *design.layers[at:]))
+    fresh = _fresh(design, edited(layer, name=free_name(design, layer.name)))
+    return edited(design, layers=(*design.layers[:at], fresh, *design.layers[at:]))
 
 
-def duplicated(design: Design, layer_id: str) -> Design:
-    """Return the design with a copy of a layer, or of a group, in front of it, in the same group."""
+def duplicated(design: Design, layer_id: str) -> tuple[Design, str]:
+    """Return the design with a copy of a layer, or of a group, in front of it, in the same group; and the id of the copy.
+
+    The copy of a figure stands a little beside it; that of a group, or of what covers the sheet, lies on top.
+    """
     layer = design.layer(layer_id)
-    copy = _fresh(design, edited(layer, name=f"{layer.name} again"[:60], locked=False))
+    copy = _fresh(design, edited(layer, name=free_name(design, f"{layer.name} copy"), locked=False))
+    if stands_aside(layer):
+        motif, by = copy.own_rules[0], round(min(design.sheet.width, design.sheet.height) * ASIDE, 2)
+        moved = edited(motif, place_x=getattr(motif, "place_x", 0.0) + by, place_y=getattr(motif, "place_y", 0.0) + by)
+        copy = copy.with_rules((moved, *copy.own_rules[1:]))
     siblings = _siblings(design, layer_id)
     at = _place(siblings, layer_id)
-    return _with_siblings(design, layer_id, (*siblings[:at], copy, *siblings[at:]))
+    return _with_siblings(design, layer_id, (*siblings[:at], copy, *siblings[at:])), copy.id
+
+
+def stands_aside(layer: AnyLayer) -> bool:
+    """Tell whether the copy of a layer is put beside it: a figure, which covers no sheet."""
+    rules = layer.own_rules
+    return bool(rules) and not any("sheet" in str(getattr(rule, "extent", "")) for rule in rules if rule.on)
+
+
+def filled_with(design: Design, shape: str, layer_id: str) -> Design:
+    """Return the design with a layer seen within the outlines of another only, right in front of that.
+
+    Raises
+    ------
+    InputError
+        When it is locked, or the other one reads it.
+    """
+    refuse_locked(design, layer_id)
+    layer = design.layer(layer_id)
+    clipped = layer.with_rule(layer.end.id, lambda end: edited(end, clip=shape))
+    rest = edited(design, layers=_without(design.layers, layer_id))
+    siblings = _siblings(rest, shape)
+    at = _place(siblings, shape)
+    return _with_siblings(rest, shape, (*siblings[:at], clipped, *siblings[at:]))
 
 
 def remove_layer(design: Design, layer_id: str) -> Design:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from under_lattice.core.errors import LatticeError
+from under_lattice.declare.dials import Count
 from under_lattice.declare.frozen import edited
 from under_lattice.geometry.outline import is_straight_polygon
 from under_lattice.rules.base import Rule
@@ -36,6 +37,18 @@ def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
     """Return a rule of a kind, its lengths in proportion to the motif and its form as the motif suggests."""
     fresh, changes = _fresh(kind), kind.suggested(surroundings(chain, sheet))
     return edited(fresh, **changes) if changes else fresh
+
+
+def with_count(rule: Rule, number: float | None) -> Rule:
+    """Return a rule with the first of its counts that has an effect at a number that was asked for, within its range."""
+    if number is None:
+        return rule
+    idle = rule.idle_dials()
+    counts = [(name, dial) for name, dial in rule.dials().items() if type(dial) is Count and name not in idle]
+    if not counts:
+        return rule
+    name, dial = counts[0]
+    return edited(rule, **{name: int(dial.held(round(number)))})
 
 
 def starts_of(rule: Rule, chain: Chain, sheet: Sheet) -> tuple[Start, ...]:

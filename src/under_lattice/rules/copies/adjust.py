@@ -11,7 +11,8 @@ from under_lattice.declare.dials import Angle, Length, Point, Ratio, RuleChoice
 from under_lattice.geometry.affine import Array, about, compose, inverse, linear
 from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, Rule, describe
+from under_lattice.rules.base import Rule, describe
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.findings import NoEffect
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, polar, with_start

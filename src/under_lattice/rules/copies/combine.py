@@ -15,7 +15,8 @@ from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import areas_of_marks, grid_of, stage_of_pieces
 from under_lattice.pattern.recurve import chords_of
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, RuleFamily
+from under_lattice.rules.base import RuleFamily
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 
 How = Literal["union", "intersection", "exclusion", "first less the rest"]

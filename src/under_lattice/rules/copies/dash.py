@@ -17,7 +17,8 @@ from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import Marks, draw
 from under_lattice.pattern.pieces import stage_of_outlines
 from under_lattice.pattern.stage import Family, Stage, limit_copies
-from under_lattice.rules.base import CopyRule, RuleFamily, describe
+from under_lattice.rules.base import RuleFamily, describe
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 
 LINES_MOST, EACH_MOST = 20_000, 20_000

@@ -15,7 +15,8 @@ from under_lattice.pattern.interlacing import alternating, crossings, straps
 from under_lattice.pattern.marks import draw, paths_of_marks
 from under_lattice.pattern.pieces import stage_of_pieces
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, RuleFamily, describe
+from under_lattice.rules.base import RuleFamily, describe
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.surroundings import Surroundings, tidy
 

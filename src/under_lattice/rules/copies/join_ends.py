@@ -18,7 +18,8 @@ from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import stage_of_outlines
 from under_lattice.pattern.stage import Family, Stage
-from under_lattice.rules.base import CopyRule, RuleFamily, describe
+from under_lattice.rules.base import RuleFamily, describe
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.surroundings import Surroundings, tidy
 

@@ -17,7 +17,8 @@ from under_lattice.geometry.body import hull
 from under_lattice.geometry.chance import lots_of_keys
 from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.findings import SHOWN_MOST, Cure, Site, Warn
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.shared.anchor import Anchor, resolve

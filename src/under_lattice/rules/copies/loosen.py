@@ -11,7 +11,7 @@ from under_lattice.geometry.affine import Array, compose, moves
 from under_lattice.geometry.body import hull
 from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 
 SETTLED_MOST = 1000

@@ -15,7 +15,7 @@ from under_lattice.geometry.affine import IDENTITY, Array, about, compose, inver
 from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import Coat, MarkAsk, Marks
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground, Standing
 from under_lattice.rules.handles import Arrow, Drag, Handle, HandleSet, polar
 from under_lattice.rules.shared.touches import Touch, as_one, picked

@@ -15,7 +15,8 @@ from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import areas_of_marks, grid_of, stage_of_outlines
 from under_lattice.pattern.recurve import Chords, chords_of, contours_of_areas, of_contours
 from under_lattice.pattern.stage import Stage
-from under_lattice.rules.base import CopyRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 
 AREAS_MOST = 20_000

@@ -17,7 +17,8 @@ from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.marks import Marks, draw, paths_of_marks
 from under_lattice.pattern.pieces import stage_of_outlines
 from under_lattice.pattern.stage import Family, Stage
-from under_lattice.rules.base import CopyRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.repeats.along_curve import PointList

@@ -73,11 +73,11 @@ class DrawnCurve(MeasuredMotif):
 
     def reworked(self, work: str, name: str, at: Array) -> dict[str, Any]:
         """Add, remove, smooth or straighten a point; `at` (2,) in the place of the rule."""
-        return {"line": reworked_text(self.line, cast("Work", work), name, at, self._back)}
+        return {"line": reworked_text(self.line, cast("Work", work), name, at - self.stands_at, self._back)}
 
     def drawn(self, line: Array) -> dict[str, Any]:
         """Take a line (n, 2) drawn on the sheet in place of the present one."""
-        own = line @ self._back[:, :2].T
+        own = (line - self.stands_at) @ self._back[:, :2].T
         near = float(np.hypot(*(own[-1] - own[0]))) <= CLOSES * self.tolerance and len(own) > 8
         return {"line": text_of_parts([fitted(own, self.tolerance, near)], 7)}
 

@@ -13,7 +13,8 @@ from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, Outline
 from under_lattice.pattern.ask import Ask, largest, rest
 from under_lattice.pattern.ask import Number as AnyNumber
 from under_lattice.pattern.stage import Family, Shape, Stage, share
-from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, with_start
 from under_lattice.rules.shared.measure_spots import Spot, spot_dragged, spot_handles, turn_dragged, turn_handle
@@ -100,6 +101,10 @@ class Ellipse(MotifRule):
         if drag.name == "roundness":
             return spot_dragged(self, HEIGHT, drag)
         return {"width": with_start(self.width, max(0.01, drag.length(2 * float(np.hypot(*drag.to)))))}
+
+    def called(self) -> str:
+        """Return what a layer with this motif is called at first."""
+        return self.key_line("").split(",")[0].split(" ")[0]
 
     def key_line(self, unit: str) -> str:
         """Return disc or ellipse and its width."""

@@ -40,6 +40,10 @@ class Kite(MeasuredMotif):
         corners = (none, -high), (wide, level), (none, high), (-wide, level)
         return ((polygon_verbs(4), np.stack([np.stack(corner, -1) for corner in corners], 1)),)
 
+    def called(self) -> str:
+        """Return what a layer with this motif is called at first."""
+        return self.key_line("").split(",")[0].split(" ")[0]
+
     def key_line(self, unit: str) -> str:
         """Return both measures."""
         name = "Rhomb" if self.widest == 50.0 else "Kite"

@@ -99,7 +99,7 @@ class Outline(MeasuredMotif):
 
     def reworked(self, work: str, name: str, at: Array) -> dict[str, Any]:
         """Add, remove, smooth or straighten a point; `at` (2,) in the place of the rule."""
-        return self._as_drawn(reworked_text(self.outline, cast("Work", work), name, at, inverse(self._to_own())))
+        return self._as_drawn(reworked_text(self.outline, cast("Work", work), name, at - self.stands_at, inverse(self._to_own())))
 
     def _as_drawn(self, text: str) -> dict[str, Any]:
         """The settings under which all other points of a changed outline stay where they are."""

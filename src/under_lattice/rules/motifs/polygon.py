@@ -13,7 +13,8 @@ from under_lattice.geometry.outline import Outline, polygon, polygon_verbs
 from under_lattice.pattern.ask import Ask, largest, rest
 from under_lattice.pattern.ask import Number as AnyNumber
 from under_lattice.pattern.stage import Family, Shape, Stage, share
-from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, with_start
 from under_lattice.rules.shared.measure_spots import turn_dragged, turn_handle
@@ -119,6 +120,10 @@ class Polygon(MotifRule):
                 return {name: value, "size": size.model_copy(update={"start": size.start * factor, "end": size.end * factor})}
             return {name: value, "size": size * factor}
         return {name: value}
+
+    def called(self) -> str:
+        """Return what a layer with this motif is called at first."""
+        return self.key_line("").split(",")[0].split(" ")[0]
 
     def key_line(self, unit: str) -> str:
         """Return the shape and its measure."""

@@ -9,7 +9,8 @@ import numpy as np
 from under_lattice.core.errors import RuleRefused
 from under_lattice.declare.dials import Length, Ratio
 from under_lattice.pattern.stage import Shape, Stage
-from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.ground import PLAIN, Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.motifs.rectangle import Rectangle

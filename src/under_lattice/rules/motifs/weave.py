@@ -18,7 +18,8 @@ from under_lattice.geometry.affine import Array, apply, turns
 from under_lattice.geometry.outline import Outline, polygon, polygon_verbs
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Family, Shape, Stage
-from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 

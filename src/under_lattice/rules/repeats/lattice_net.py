@@ -208,6 +208,7 @@ def split_sharing(body: Array, offsets: Array, turned: Array) -> bool:
         Neighbours turned by half a turn.
     """
     edges = np.stack([body, np.roll(body, -1, 0)], 1)
+    edges = edges[(edges[:, 0] != edges[:, 1]).any(1)]  # a side without length meets nobody
     run = edges[:, 1] - edges[:, 0]
     length = np.hypot(run[:, 0], run[:, 1])
     unit, tiny = run / length[:, None], 1e-6 * float(length.max())

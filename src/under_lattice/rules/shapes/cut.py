@@ -15,7 +15,7 @@ from under_lattice.geometry.cutting import as_outline, cubics_of, part_between, 
 from under_lattice.geometry.outline import CURVE, MOVE
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Family, Over, Shape, start
-from under_lattice.rules.base import ShapeRule
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 
 PIECES_MOST = 200

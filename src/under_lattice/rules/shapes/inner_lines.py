@@ -15,7 +15,7 @@ from under_lattice.geometry.path import line_through
 from under_lattice.pattern.ask import rest
 from under_lattice.pattern.edges import Edges, of_tile
 from under_lattice.pattern.stage import Shape, Stage
-from under_lattice.rules.base import ShapeRule
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet, with_start
 from under_lattice.rules.shared.anchor import ordered_corners

@@ -14,7 +14,7 @@ from under_lattice.geometry.outline import CLOSE, flatten
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.joining import joined
 from under_lattice.pattern.stage import Family, Over, Shape, Stage, start
-from under_lattice.rules.base import ShapeRule
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 

@@ -17,7 +17,8 @@ from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.ask import Number as AnyNumber
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Family, Over, Shape, share, start
-from under_lattice.rules.base import ShapeRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.petal import Petal

@@ -16,7 +16,8 @@ from under_lattice.pattern.ask import Ask, largest, rest
 from under_lattice.pattern.ask import Number as AnyNumber
 from under_lattice.pattern.clipping import area_of, of_rings, rings_of
 from under_lattice.pattern.stage import Family, Over, Shape, share, start
-from under_lattice.rules.base import ShapeRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 from under_lattice.vary.numbers import Number
 

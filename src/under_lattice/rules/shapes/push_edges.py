@@ -16,7 +16,8 @@ from under_lattice.geometry.outline import is_straight_polygon
 from under_lattice.geometry.profiles import Profile, profile_of, read_drawn
 from under_lattice.pattern.ask import largest, rest
 from under_lattice.pattern.stage import Shape, Stage
-from under_lattice.rules.base import ShapeRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.findings import Cure, Placed, Site, Warn
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet

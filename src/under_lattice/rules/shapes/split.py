@@ -17,7 +17,7 @@ from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.outline import Outline, is_straight_polygon, polygon_verbs
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Family, Shape, Stage
-from under_lattice.rules.base import ShapeRule
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.shared.anchor import ordered_corners

@@ -14,7 +14,8 @@ from under_lattice.geometry.waving import waved
 from under_lattice.pattern.ask import Ask, largest
 from under_lattice.pattern.edges import Edges
 from under_lattice.pattern.stage import Family, Shape, share, start
-from under_lattice.rules.base import ShapeRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.shapes.pushed import forward
 from under_lattice.rules.shared.reshaped import Made, Reshaped

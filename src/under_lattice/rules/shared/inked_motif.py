@@ -11,7 +11,8 @@ from under_lattice.declare.dials import Choice, NumberDial
 from under_lattice.geometry.affine import Array, linear
 from under_lattice.pattern.inked import Inked
 from under_lattice.pattern.stage import Shape, Stage
-from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.ground import PLAIN, Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.motifs.rectangle import Rectangle

@@ -17,7 +17,8 @@ from under_lattice.geometry.curves import Curve, curve_verbs, hermite, pieces_fo
 from under_lattice.geometry.outline import CLOSE, Outline, flatten, is_straight_polygon, polygon
 from under_lattice.pattern.ask import Ask, largest, rest
 from under_lattice.pattern.stage import Family, Shape, Stage, share
-from under_lattice.rules.base import MotifRule, describe
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import MotifRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, with_start
 from under_lattice.rules.shared.measure_spots import Spot, spot_dragged, spot_handles, turn_dragged, turn_handle

@@ -13,7 +13,8 @@ from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inver
 from under_lattice.geometry.body import hull
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Stage, limit_copies, repeat
-from under_lattice.rules.base import CopyRule, RuleFamily
+from under_lattice.rules.base import RuleFamily
+from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
 
 BY_LEVEL = "by level"

@@ -1,40 +1,56 @@
-"""Choosers with live pictures: what each rule would do to this work, what each group would make of its motif."""
+"""A chooser with live pictures: what each offer would make of this work, under headings, filtered by typing."""
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
-from typing import Any, get_args
+from typing import Any
 
-from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFont, QFontInfo, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QDialog, QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtCore import QRect, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QFont, QFontInfo, QFontMetrics, QImage, QKeyEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QDialog,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
-from under_lattice.geometry.groups import Frieze, Plane
-from under_lattice.rules import RULES
-from under_lattice.rules.base import Rule
-from under_lattice.rules.surroundings import Start
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.workers.pictures import Pictures
 
-MOTIFS: tuple[type[Rule], ...] = tuple(rule for rule in RULES if rule.family == "motif")
 SMALL = 0.86  # of the size of type, for why a rule cannot act
-SHOWN_ROWS = 4  # of tiles; more are scrolled
 SCROLL_WIDE = 16
-ADDABLE: tuple[type[Rule], ...] = tuple(rule for rule in RULES if rule.family not in ("motif", "end"))
+ROUND = 120  # px round the tiles: margins, words, the line to type in
+ARROWS = (Qt.Key.Key_Right, Qt.Key.Key_Left, Qt.Key.Key_Down, Qt.Key.Key_Up)
+EDGE = 8  # px round the picture of a tile
+_NUMBER = re.compile(r"(.*?)\s*\b(\d+(?:[.,]\d+)?)\s*\Z")
 
 
 @dataclass(frozen=True)
 class Offer:
-    """One thing to choose: its key, title, words and what is given back."""
+    """One thing to choose: its key, title, words, what is given back, the heading it stands under, more words that find it."""
 
     key: str
     title: str
     words: str
     payload: Any
+    heading: str = ""
+    search: str = ""
+
+    def fits(self, typed: str) -> bool:
+        """Tell whether every word that is typed begins a word of it."""
+        own = f"{self.title} {self.words} {self.search} {self.heading}".lower().split()
+        return all(any(one.startswith(word) for one in own) for word in typed.lower().split())
 
 
 class PictureTile(QAbstractButton):
-    """One offer with its picture and its words."""
+    """One offer with its picture and its words, which are never cut off."""
 
     def __init__(self, offer: Offer, size: QSize) -> None:
         super().__init__()
@@ -43,8 +59,18 @@ class PictureTile(QAbstractButton):
         self.problem = ""
         self.setAccessibleName(f"{offer.title}: {offer.words}" if offer.words else offer.title)
         self.setToolTip(offer.words)
-        self.setFixedSize(size)
+        self.box = size
+        self.setFixedSize(size.width(), size.height() + self.caption_height())
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def caption_height(self) -> int:
+        """Height of title and words, in px."""
+        metrics = QFontMetrics(self.font())
+        room = QRect(0, 0, self.box.width() - 2 * EDGE, 10_000)
+        words = (
+            metrics.boundingRect(room, int(Qt.TextFlag.TextWordWrap), _short(self.offer.words)).height() if self.offer.words else 0
+        )
+        return metrics.height() + 8 + words
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -53,18 +79,12 @@ class PictureTile(QAbstractButton):
         painter.setPen(QPen(colour("ver" if strong else "line"), 2 if strong else 1))
         painter.setBrush(colour("hover" if self.underMouse() else "card"))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        below = 64 if self.offer.words else 28
-        box = QRectF(8, 8, self.width() - 16, self.height() - 8 - below)
+        box = QRectF(EDGE, EDGE, self.width() - 2 * EDGE, self.box.height() - EDGE)
         painter.fillRect(box, colour("field"))
-        if self.picture is not None:
+        if self.problem:
+            self._paint_problem(painter, box)
+        elif self.picture is not None:
             painter.drawImage(box, self.picture, _middle_of(self.picture, box))
-        elif self.problem:
-            painter.setPen(colour("text2"))
-            flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
-            small = QFont(self.font())
-            small.setPixelSize(round(QFontInfo(small).pixelSize() * SMALL))
-            painter.setFont(small)
-            painter.drawText(box.adjusted(4, 2, -4, -2), flags, self.problem)
         painter.setPen(QPen(colour("line"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
@@ -72,13 +92,29 @@ class PictureTile(QAbstractButton):
         bold.setBold(True)
         painter.setFont(bold)
         painter.setPen(colour("text"))
-        wide = self.width() - 16
-        painter.drawText(QRect(8, int(box.bottom()) + 4, wide, 20), Qt.AlignmentFlag.AlignVCenter, self.offer.title)
+        wide, top = self.width() - 2 * EDGE, int(box.bottom()) + 4
+        tall = QFontMetrics(bold).height()
+        painter.drawText(QRect(EDGE, top, wide, tall), Qt.AlignmentFlag.AlignVCenter, self.offer.title)
         painter.setFont(self.font())
         painter.setPen(colour("text2"))
         flags = int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap)
-        painter.drawText(QRect(8, int(box.bottom()) + 24, wide, 36), flags, _short(self.offer.words))
+        painter.drawText(QRect(EDGE, top + tall, wide, self.height() - top - tall), flags, _short(self.offer.words))
         painter.end()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        chooser = self.window()
+        if event.key() in ARROWS and isinstance(chooser, PictureChooser):  # else they go to the next button, or scroll
+            chooser.keyPressEvent(event)
+        else:
+            super().keyPressEvent(event)
+
+    def _paint_problem(self, painter: QPainter, box: QRectF) -> None:
+        painter.setPen(colour("text2"))
+        flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+        small = QFont(self.font())
+        small.setPixelSize(round(QFontInfo(small).pixelSize() * SMALL))
+        painter.setFont(small)
+        painter.drawText(box.adjusted(4, 2, -4, -2), flags, self.problem)
 
 
 def _middle_of(picture: QImage, box: QRectF) -> QRectF:
@@ -89,12 +125,11 @@ def _middle_of(picture: QImage, box: QRectF) -> QRectF:
 
 
 def _short(words: str) -> str:
-    first = words.split(";")[0].split(":")[0].rstrip(".")
-    return first if len(first) < 58 else first[:56] + "…"
+    return words.split(";")[0].split(":")[0].rstrip(".")
 
 
 class PictureChooser(QDialog):
-    """Choose one of several offers; `chosen` carries its payload."""
+    """Choose one of several offers; `chosen` carries its payload, `number` what was typed behind its name."""
 
     chosen = Signal(object)
 
@@ -111,33 +146,96 @@ class PictureChooser(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
-        self.pictures, self.across = pictures, across
+        room = parent.window().size()
+        self.pictures, self.number = pictures, None  # type: tuple[Pictures, float | None]
+        self.across = max(2, min(across, (room.width() - 2 * 32) // (size.width() + 8)))
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("type to find")
+        self.line.setAccessibleName("Find among these")
+        self.line.setClearButtonEnabled(True)
+        self.line.setFixedWidth(200)
+        self.line.textChanged.connect(self._lay_out)
+        self.tiles: dict[str, PictureTile] = {}
+        for offer in offers:
+            tile = self.tiles[offer.key] = tiles(offer, size)
+            tile.clicked.connect(lambda _=False, offer=offer: self._take(offer))
+        tallest = max(tile.height() for tile in self.tiles.values())
+        self.inside = QWidget()
+        self.grid = QGridLayout(self.inside)
+        self.grid.setSpacing(8)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.headings: list[QLabel] = []
+        for tile in self.tiles.values():
+            tile.setFixedHeight(tallest)
+        self._build(words)
+        self._lay_out("")
+        whole, most = self.inside.sizeHint(), room.height() - ROUND
+        self.area.setFixedSize(whole.width() + (SCROLL_WIDE if whole.height() > most else 0), min(whole.height(), most))
+        pictures.made.connect(self._made)
+        pictures.refused.connect(self.show_problem)
+
+    def _build(self, words: str) -> None:
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(12)
         head = QLabel(words)
         head.setObjectName("bold")
-        column.addWidget(head)
-        inside = QWidget()
-        grid = QGridLayout(inside)
-        grid.setSpacing(8)
-        grid.setContentsMargins(0, 0, 0, 0)
-        self.tiles: dict[str, PictureTile] = {}
-        for k, offer in enumerate(offers):
-            tile = tiles(offer, size)
-            tile.clicked.connect(lambda _=False, offer=offer: self._take(offer))
-            self.tiles[offer.key] = tile
-            grid.addWidget(tile, k // across, k % across)
+        top = QHBoxLayout()
+        top.addWidget(head, 1)
+        top.addWidget(self.line)
+        column.addLayout(top)
         self.area = QScrollArea()
         self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setWidget(inside)
-        rows, whole = -(-len(offers) // across), inside.sizeHint()
-        seen = min(rows, SHOWN_ROWS)
-        self.area.setFixedSize(whole.width() + (SCROLL_WIDE if rows > seen else 0), int(whole.height() * seen / rows))
+        self.area.setWidgetResizable(True)
+        self.area.setWidget(self.inside)
         column.addWidget(self.area)
-        pictures.made.connect(self._made)
-        pictures.refused.connect(self.show_problem)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        QTimer.singleShot(0, self, self._focus_first)
+
+    def _focus_first(self) -> None:
+        if not self.line.text():
+            next(iter(self.tiles.values())).setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def shown(self) -> list[PictureTile]:
+        """Return the tiles that fit what is typed, in order; all while nothing is."""
+        words, self.number = self.line.text().strip().lower(), None
+        fitting = [tile for tile in self.tiles.values() if tile.offer.fits(words)]
+        parts = _NUMBER.match(words)
+        if not fitting and parts is not None:
+            words, self.number = parts[1], float(parts[2].replace(",", "."))
+            fitting = [tile for tile in self.tiles.values() if tile.offer.fits(words)]
+        return sorted(fitting, key=lambda tile: not tile.offer.title.lower().startswith(words))
+
+    def _lay_out(self, words: str) -> None:
+        """Put the tiles that fit into the grid, each family under its heading while nothing is typed."""
+        for label in self.headings:
+            label.deleteLater()
+        self.headings = []
+        shown, row, column, heading = self.shown(), -1, self.across, ""
+        for tile in self.tiles.values():
+            self.grid.removeWidget(tile)
+            tile.setVisible(tile in shown)
+        for tile in shown:
+            if tile.offer.heading != heading and not words.strip():
+                heading, row, column = tile.offer.heading, row + 1, self.across
+                label = QLabel(heading)
+                label.setObjectName("small")
+                self.headings.append(label)
+                self.grid.addWidget(label, row, 0, 1, self.across)
+            if column >= self.across:
+                row, column = row + 1, 0
+            self.grid.addWidget(tile, row, column, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
+            column += 1
+        self.grid.setRowStretch(self.grid.rowCount(), 1)
+        self.grid.setColumnStretch(self.across, 1)
+        if not shown:
+            nothing = QLabel(f"Nothing here is called “{words.strip()}”.")
+            self.headings.append(nothing)
+            self.grid.addWidget(nothing, 0, 0, 1, self.across)
 
     def _made(self, key: str, picture: QImage) -> None:
         if key in self.tiles:
@@ -149,6 +247,7 @@ class PictureChooser(QDialog):
         tile = self.tiles.get(key)
         if tile is not None:
             tile.problem = sentence[:1].upper() + sentence[1:]
+            tile.setAccessibleDescription(tile.problem)
             tile.update()
 
     def _take(self, offer: Offer) -> None:
@@ -156,54 +255,37 @@ class PictureChooser(QDialog):
         self.chosen.emit(offer.payload)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        names = list(self.tiles)
-        ways = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: self.across, Qt.Key.Key_Up: -self.across}
-        step = ways.get(Qt.Key(event.key()))
-        if step is not None:
-            at = next((k for k, name in enumerate(names) if self.tiles[name].hasFocus()), 0)
-            tile = self.tiles[names[min(max(at + step, 0), len(names) - 1)]]
-            tile.setFocus()
-            self.area.ensureWidgetVisible(tile)
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            for tile in self.tiles.values():
-                if tile.hasFocus():
-                    tile.click()
+        key, shown = Qt.Key(event.key()), self.shown()
+        focused = next((tile for tile in shown if tile.hasFocus()), None)
+        if key in ARROWS and shown:
+            self._go(self._next(shown, focused, key))
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if shown:
+                (focused or shown[0]).click()
+        elif focused is not None and ((event.text().isprintable() and event.text().strip()) or key == Qt.Key.Key_Backspace):
+            self.line.setFocus(Qt.FocusReason.OtherFocusReason)
+            self.line.setText(self.line.text()[:-1] if key == Qt.Key.Key_Backspace else self.line.text() + event.text())
         else:
             super().keyPressEvent(event)
+
+    def _go(self, tile: PictureTile) -> None:
+        tile.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.area.ensureWidgetVisible(tile)
+
+    @staticmethod
+    def _next(shown: list[PictureTile], focused: PictureTile | None, key: Qt.Key) -> PictureTile:
+        """The tile that lies in the direction of an arrow key from the focused one; that one where there is none."""
+        if focused is None:
+            return shown[0]
+        at = shown.index(focused)
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            return shown[min(max(at + (1 if key == Qt.Key.Key_Right else -1), 0), len(shown) - 1)]
+        down = 1 if key == Qt.Key.Key_Down else -1
+        beyond = [tile for tile in shown if (tile.y() - focused.y()) * down > 0]
+        return min(beyond, key=lambda tile: (abs(tile.y() - focused.y()), abs(tile.x() - focused.x())), default=focused)
 
     def done(self, result: int) -> None:
         self.pictures.made.disconnect(self._made)
         self.pictures.refused.disconnect(self.show_problem)
         self.pictures.drop()
         super().done(result)
-
-
-def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
-    """Return the chooser of rules; the keys are ``rule:`` and the kind."""
-    offers = [Offer(f"rule:{kind.model_fields['kind'].default}", kind.title, kind.words, kind) for kind in ADDABLE]
-    words = "What each rule would do to this work, here in the chain"
-    return PictureChooser(parent, pictures, "Add a rule", words, offers, 7, QSize(160, 160))
-
-
-def motif_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
-    """Return the chooser of motifs; the keys are ``motif:`` and the kind."""
-    offers = []
-    for kind in MOTIFS:  # what it is is its title already; the words go on from there
-        about = kind.words.partition(":" if ":" in kind.words else ";")[2].strip()
-        offers.append(Offer(f"motif:{kind.model_fields['kind'].default}", kind.noun(), about[:1].upper() + about[1:], kind))
-    words = "This layer with each motif; what stands below it stays"
-    return PictureChooser(parent, pictures, "Change motif", words, offers, 7, QSize(160, 160))
-
-
-def start_chooser(parent: QWidget, pictures: Pictures, rule: Rule, starts: tuple[Start, ...]) -> PictureChooser:
-    """Return the chooser of a rule's named starts; the keys are ``begin:`` and the name."""
-    offers = [Offer(f"begin:{start.name}", start.name, start.words, start) for start in starts]
-    words = f"Ways to begin with {rule.shown_name()}; its numbers are set anew"
-    return PictureChooser(parent, pictures, "Presets of this rule", words, offers, 3, QSize(210, 200))
-
-
-def group_chooser(parent: QWidget, pictures: Pictures, dial: str) -> PictureChooser:
-    """Return the chooser of symmetry groups, of the plane or of a strip; the keys are ``group:`` and the name."""
-    offers = [Offer(f"group:{name}", name, "", name) for name in get_args(Plane if dial == "group" else Frieze)]
-    words = "The present motif in each symmetry group, by its crystallographic name"
-    return PictureChooser(parent, pictures, "Choose a symmetry group", words, offers, 6, QSize(156, 150))

@@ -4,13 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QWidget
+from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSlider,
+    QWidget,
+)
 
 from under_lattice.colour.colour import checked, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
 from under_lattice.ui.look.tokens import colour
+
+PAUSE_MS = 700
 
 
 class Swatch(QAbstractButton):
@@ -54,24 +67,37 @@ class ColourPanel(QFrame):
 
     changed = Signal(str)
     closed = Signal()
+    abandoned = Signal()  # what was changed is to be taken back
 
     def __init__(self, value: str, extras: list[tuple[str, Callable[[], None]]]) -> None:
         super().__init__(None, Qt.WindowType.Popup)
         self.setObjectName("popup")
         self.setAccessibleName("Colour")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAttribute(Qt.WidgetAttribute.WA_NoMouseReplay)  # a press outside is gone on with here, on every platform
+        self._before = value
         self._value = value or "#808080"
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 12, 12, 12)
-        self.swatch = Swatch("this colour", 28)
+        self.before, self.swatch = Swatch("the colour before", 28), Swatch("the colour now", 28)
+        self.before.show_value(value)
+        self.before.setToolTip("Before; a press brings it back")
+        self.before.clicked.connect(self._bring_back)
+        self.swatch.setEnabled(False)
         self.hex = QLineEdit(self._value)
-        self.hex.setAccessibleName("Hexadecimal figures")
+        self.hex.setAccessibleName("Colour: figures, a name or rgb()")
+        self.hex.setToolTip("For instance #C4694C, #C64, teal or rgb(196, 105, 76)")
         self.hex.textEdited.connect(self._typed)
+        self.hex.returnPressed.connect(self.close)
         self.error = QLabel("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.error.hide()
-        grid.addWidget(self.swatch, 0, 0)
+        pair = QHBoxLayout()
+        pair.setSpacing(0)
+        pair.addWidget(self.before)
+        pair.addWidget(self.swatch)
+        grid.addLayout(pair, 0, 0)
         grid.addWidget(self.hex, 0, 1)
         grid.addWidget(self.error, 1, 0, 1, 2)
         self.sliders: list[QSlider] = []
@@ -90,7 +116,33 @@ class ColourPanel(QFrame):
             button.clicked.connect(lambda _=False, a=act: (a(), self.close()))
             buttons.addWidget(button)
         grid.addLayout(buttons, 5, 0, 1, 2)
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
+        self._pause.timeout.connect(self.error.show)
         self._show(sliders=True)
+
+    def _bring_back(self) -> None:
+        self._value = self._before or self._value
+        self._show(sliders=True)
+        self.hex.setText(self._value)
+        self.changed.emit(self._before)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.close()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.abandoned.emit()
+            self.close()
+        else:
+            super().keyPressEvent(event)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.rect().contains(event.position().toPoint()):
+            super().mousePressEvent(event)
+            return
+        self.close()  # a press on another swatch goes on to that
+        other = QApplication.widgetAt(event.globalPosition().toPoint())
+        if isinstance(other, Swatch):
+            QTimer.singleShot(0, other, other.click)
 
     def _show(self, sliders: bool) -> None:
         self.swatch.show_value(self._value)
@@ -108,8 +160,9 @@ class ColourPanel(QFrame):
             self._value = checked(text.strip())
         except InputError as error:
             self.error.setText(error.message)
-            self.error.setVisible(len(text.strip().lstrip("#")) >= 6)
+            self._pause.start()
             return
+        self._pause.stop()
         self.error.hide()
         self._show(sliders=True)
         self.changed.emit(self._value)

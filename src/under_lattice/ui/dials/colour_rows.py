@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from under_lattice.colour.colour import checked
 from under_lattice.core.errors import InputError
-from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
+from under_lattice.ui.dials.colour_panel import PAUSE_MS, ColourPanel, Swatch
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.row import DialRow
@@ -23,9 +24,13 @@ class ColourRow(DialRow):
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
         self.swatch = Swatch(self.dial.label)
-        self.swatch.clicked.connect(self._open)
+        self.swatch.clicked.connect(self.open_colour)
         self.hex = Line(lambda text: self._meant(text) is None)
-        self.hex.setAccessibleName(f"{self.dial.label}, hexadecimal figures")
+        self.hex.setAccessibleName(f"{self.dial.label}: figures, a name or rgb()")
+        self.hex.setToolTip("For instance #C4694C, #C64, teal or rgb(196, 105, 76)")
+        self._wrong = ""
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
+        self._pause.timeout.connect(lambda: self.refuse(self._wrong))
         self.hex.textEdited.connect(self._typed)
         self.hex.editingFinished.connect(self.hand.document.end_visit)
         self.line.addWidget(self.swatch)
@@ -47,11 +52,14 @@ class ColourRow(DialRow):
         try:
             value = checked(text.strip())
         except InputError as error:
-            self.refuse(error.message if len(text) > 6 else "")
+            self._wrong = error.message
+            self._pause.start()
             return
+        self._pause.stop()
         self.turn(value, self)
 
-    def _open(self) -> None:
+    def open_colour(self, at: int = 0) -> None:
+        """Open the panel of the colour."""
         self.panel = open_colour(self.swatch, self.value, lambda value, visit: self.turn(value, visit), [], self.hand)
 
 
@@ -89,7 +97,7 @@ class PaletteRow(DialRow):
         self.swatches = []
         for k in range(count):
             swatch = Swatch(self.dial.label)
-            swatch.clicked.connect(lambda _=False, k=k: self._open(k))
+            swatch.clicked.connect(lambda _=False, k=k: self.open_colour(k))
             self.swatches.append(swatch)
             self.grid.addWidget(swatch, k // IN_A_LINE, k % IN_A_LINE)
         self.grid.addWidget(self.more, count // IN_A_LINE, count % IN_A_LINE)
@@ -103,7 +111,7 @@ class PaletteRow(DialRow):
 
     def _add(self) -> None:
         self.turn((*self.value, self.value[-1]))
-        self._open(len(self.value) - 1)
+        self.open_colour(len(self.value) - 1)
 
     def _remove(self, at: int) -> None:
         self.turn(tuple(c for k, c in enumerate(self.value) if k != at))
@@ -113,7 +121,8 @@ class PaletteRow(DialRow):
         palette[at - 1], palette[at] = palette[at], palette[at - 1]
         self.turn(tuple(palette))
 
-    def _open(self, at: int) -> None:
+    def open_colour(self, at: int) -> None:
+        """Open the panel of one colour."""
         extras: list[tuple[str, Callable[[], None]]] = []
         if at:
             extras.append(("Move earlier", lambda: self._earlier(at)))
@@ -130,6 +139,7 @@ def open_colour(
     """Open the panel of a colour under its swatch; all changes until it closes are one step of undo."""
     panel, visit = ColourPanel(value, extras), object()
     panel.changed.connect(lambda new: take(new, visit))
+    panel.abandoned.connect(lambda: hand.document.give_up(visit))
     panel.closed.connect(hand.document.end_visit)
     panel.open_under(swatch)
     return panel

@@ -7,7 +7,7 @@ from typing import Any
 
 from PySide6.QtCore import QMimeData, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QMenu, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
@@ -93,6 +93,8 @@ class DialRow(QWidget):
         for part in self.findChildren(QWidget):
             if part.isVisibleTo(self) and part.focusPolicy() & Qt.FocusPolicy.TabFocus:
                 part.setFocus(Qt.FocusReason.ShortcutFocusReason)
+                if isinstance(part, QLineEdit):
+                    part.selectAll()  # in a window that is not active yet the focus comes later
                 return
 
     def refresh(self) -> None:

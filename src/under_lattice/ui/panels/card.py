@@ -5,7 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QFont, QFontMetrics, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QEnterEvent,
+    QFont,
+    QFontMetrics,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QAbstractButton, QApplication, QFrame, QVBoxLayout
 
 from under_lattice.rules.base import Rule
@@ -63,12 +74,15 @@ class CardHead(QAbstractButton):
     menu_wanted = Signal(QPoint)
     key_moved = Signal(int)
     removed = Signal()
+    hovered = Signal(bool)
+    exchanged = Signal()  # another motif is wanted
 
     def __init__(self) -> None:
         super().__init__()
         self.title, self.line, self.varied = "", "", None  # type: tuple[str, str, Varied | None]
         self.picture: QImage | None = None
         self.off = self.opened = self.compact = self.warned = self.line_varies = False
+        self.exchanges = False  # a press on its picture asks for another motif
         self._pressed_at: QPoint | None = None
         self._dragging = False
         self.setFixedHeight(CLOSED)
@@ -77,6 +91,10 @@ class CardHead(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         return QSize(CARD_WIDTH, self.height())
+
+    def _picture_box(self) -> QRectF:
+        side = 20 if self.compact else 40
+        return QRectF(4, (self.height() - side) / 2, side, side)
 
     def _more_box(self) -> QRect:
         return QRect(self.width() - 32, (self.height() - 24) // 2, 28, 24)
@@ -94,8 +112,7 @@ class CardHead(QAbstractButton):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(colour("hover"))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
-        side = 20 if self.compact else 40
-        box = QRectF(4, (self.height() - side) / 2, side, side)
+        box = self._picture_box()
         self._paint_picture(painter, box)
         left = int(box.right()) + 8
         curve_room = 52 if self.varied is not None and not self.opened else 0
@@ -151,6 +168,9 @@ class CardHead(QAbstractButton):
         if event.button() == Qt.MouseButton.LeftButton and self._more_box().contains(event.position().toPoint()):
             self.menu_wanted.emit(self.mapToGlobal(self._more_box().bottomLeft()))
             return
+        if event.button() == Qt.MouseButton.LeftButton and self.exchanges and self._picture_box().contains(event.position()):
+            self.exchanged.emit()
+            return
         self._pressed_at = event.position().toPoint()
         self._dragging = False
         super().mousePressEvent(event)
@@ -174,7 +194,12 @@ class CardHead(QAbstractButton):
             return
         super().mouseReleaseEvent(event)
 
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self.hovered.emit(True)
+        super().enterEvent(event)
+
     def leaveEvent(self, event: object) -> None:
+        self.hovered.emit(False)
         self.update()
         super().leaveEvent(event)  # type: ignore[arg-type]
 
@@ -255,7 +280,7 @@ class Card(QFrame):
         head.varied = next((getattr(rule, n) for n in rule.dials() if isinstance(getattr(rule, n), Varied)), None)
         head.line_varies = head.varied is not None and "→" in line
         head.setAccessibleName(f"{head.title}: {head.line}")
-        head.setToolTip(problem)
+        head.setToolTip(problem or ("A press on the picture changes the motif" if head.exchanges else ""))
         head.update()
 
     def set_compact(self, on: bool) -> int:

@@ -2,60 +2,24 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from under_lattice.rules.base import Rule
+from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LAYER
 from under_lattice.ui.dials.outline_row import DRAWING
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.thread import detour, draw_thread
 from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour
+from under_lattice.ui.panels.add_slot import AddBetween, AddSlot
 from under_lattice.ui.panels.card import FORMS, Bead, Card
 from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
 
 GAP = 4
-
-
-class AddSlot(QAbstractButton):
-    """The place where a rule can be added."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setText("Add a rule here")
-        self.setAccessibleName("Add a rule here")
-        self.setFixedHeight(26)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def sizeHint(self) -> QSize:
-        return QSize(CARD_LEFT + CARD_WIDTH, 26)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        middle = self.height() / 2
-        at = QPointF(THREAD_X, middle)
-        ink = colour("ver" if self.underMouse() or self.hasFocus() else "strong")
-        painter.setPen(QPen(ink, 1.4))
-        painter.setBrush(colour("panel"))
-        painter.drawEllipse(at, 7, 7)
-        painter.drawLine(QPointF(at.x() - 3.5, middle), QPointF(at.x() + 3.5, middle))
-        painter.drawLine(QPointF(at.x(), middle - 3.5), QPointF(at.x(), middle + 3.5))
-        words = painter.fontMetrics().horizontalAdvance(self.text())
-        centre = CARD_LEFT + CARD_WIDTH / 2
-        painter.setPen(QPen(ink, 1, Qt.PenStyle.DashLine))
-        painter.drawLine(QPointF(CARD_LEFT, middle), QPointF(centre - words / 2 - 8, middle))
-        painter.drawLine(QPointF(centre + words / 2 + 8, middle), QPointF(CARD_LEFT + CARD_WIDTH, middle))
-        painter.setPen(colour("text2"))
-        painter.drawText(QRectF(CARD_LEFT, 0, CARD_WIDTH, self.height()), Qt.AlignmentFlag.AlignCenter, self.text())
-        if self.hasFocus():
-            painter.setPen(QPen(colour("ver"), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(centre - words / 2 - 6, 2, words + 12, self.height() - 4), 3, 3)
-        painter.end()
 
 
 class ChainList(QScrollArea):
@@ -67,6 +31,7 @@ class ChainList(QScrollArea):
     switched = Signal(str)
     removed = Signal(str)
     menu_wanted = Signal(str, QPoint)
+    motif_wanted = Signal()
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -75,6 +40,7 @@ class ChainList(QScrollArea):
         self.cards: dict[str, Card] = {}
         self.beads: dict[str, Bead] = {}
         self.lines: dict[str, QWidget] = {}
+        self.between: dict[str, AddBetween] = {}  # by the rule above
         self.order: tuple[str, ...] = ()
         self._kinds: tuple[str, ...] = ()
         self._drop_at: int | None = None
@@ -123,13 +89,54 @@ class ChainList(QScrollArea):
                 row.show_stepped()
 
     def _build(self, layer: AnyLayer) -> None:
+        """Build the cards anew; the rule whose head or bead had the focus keeps it, wherever it went."""
+        focused = next((name for name, card in self.cards.items() if card.head.hasFocus() or self.beads[name].hasFocus()), "")
         self.slot.setParent(None)
         emptied(self.column)
-        self.cards, self.beads, self.lines = {}, {}, {}
+        for sign in self.between.values():
+            sign.hide()
+            sign.deleteLater()
+        self.cards, self.beads, self.lines, self.between = {}, {}, {}, {}
         for rule in layer.every_rule:
             self.column.addWidget(self._line(rule))
+            if rule.family != "end":
+                self.between[rule.id] = self._sign(rule)
         self.column.addStretch(1)
         self._place_slot()
+        if focused in self.cards:
+            self.cards[focused].head.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _sign(self, rule: Rule) -> AddBetween:
+        name = rule.id
+        sign = AddBetween(rule.shown_name(), self.body)
+        sign.clicked.connect(lambda: self.add_wanted.emit(name))
+        self.cards[name].head.hovered.connect(sign.show_near)
+        QWidget.setTabOrder(self.cards[name].head, sign)
+        return sign
+
+    def place_signs(self) -> None:
+        """Put the signs between the cards; where the place in words is, there is none."""
+        after = self._slot_after()
+        for name, sign in self.between.items():
+            line = self.lines[name].geometry()
+            sign.setVisible(name != after)
+            sign.move(THREAD_X - sign.width() // 2, line.bottom() + 1 + GAP // 2 - sign.height() // 2)
+            sign.raise_()
+
+    def focus_form(self) -> None:
+        """Put the focus on the first dial of the open rule."""
+        card = self.cards.get(self.open_rule)
+        if card is not None and card.form is not None:
+            self.ensureWidgetVisible(card)
+            card.form.take_focus()
+
+    def open_colour(self, rule: str, dial: str, at: int) -> None:
+        """Open the panel of one colour of a rule whose card is open."""
+        form = self.cards[rule].form if rule in self.cards else None
+        row = form.rows.get(dial) if form is not None else None
+        if form is not None and isinstance(row, (ColourRow, PaletteRow)):
+            form.show_row(dial)
+            row.open_colour(at)
 
     def _line(self, rule: Rule) -> QWidget:
         looked = self.desk.looked
@@ -157,6 +164,8 @@ class ChainList(QScrollArea):
         card.wanted.connect(self._wanted)
         card.grown.connect(self._grown)
         card.head.menu_wanted.connect(lambda at: self.menu_wanted.emit(name, at))
+        card.head.exchanged.connect(self.motif_wanted)
+        card.head.exchanges = rule.family == "motif"
         card.head.removed.connect(lambda: self.removed.emit(name))
         if rule.family != "end":
             card.head.key_moved.connect(lambda way: self.moved.emit(name, self.order.index(name) + way))
@@ -273,6 +282,12 @@ class _Thread(QWidget):
     def __init__(self, chain: ChainList) -> None:
         super().__init__()
         self.chain = chain
+
+    def event(self, event: QEvent) -> bool:
+        done = super().event(event)
+        if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize, QEvent.Type.Show):
+            self.chain.place_signs()
+        return done
 
     def paintEvent(self, event: QPaintEvent) -> None:
         beads = [self.chain.beads[name] for name in self.chain.order if name in self.chain.beads]

@@ -71,6 +71,17 @@ class RuleForm(QWidget):
         row.wanted.connect(self.wanted)
         return row
 
+    def take_focus(self) -> None:
+        """Put the focus on the first dial that is shown."""
+        row = next((row for row in self.rows.values() if not row.isHidden()), None)
+        if row is not None:
+            row.take_focus()
+
+    def show_row(self, name: str) -> None:
+        """Unfold what hides a row."""
+        if not self.rows[name].dial.main:
+            self.more.setChecked(True)
+
     def refresh(self) -> None:
         """Show the rule as it is now; dials without effect are hidden, or dimmed where they are folded."""
         rule = self.hand.rule

@@ -239,7 +239,8 @@ class ChainLine(QWidget):
 
 def start_picture(key: str, ink: str) -> QImage:
     """Return a blank start as bones."""
-    share = 2.7 if STARTS[key].rules[-1].kind == "lattice" else 9.0  # a lattice close up, a figure whole
+    rules = STARTS[key].rules(1.0)
+    share = 2.7 if rules and rules[-1].on_net else 9.0  # a lattice close up, a figure whole
     return picture_of(blank(key, Sheet(width=100, height=80), share=share).design, 200, 160, bones=ink)
 
 

@@ -12,12 +12,37 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, 
 from under_lattice.colour.colour import luminance
 from under_lattice.geometry.affine import Array
 from under_lattice.picking.picker import Level
-from under_lattice.rules.handles import Arrow, HandleSet
+from under_lattice.rules.handles import Arrow, Handle, HandleSet
 from under_lattice.ui.look.tokens import DARK, LIGHT, colour
 
 LABELLED_MOST = 5  # handles; of more, beads are labelled under the pointer only
-LEAST_FRAME = 14.0  # px; smaller motifs show no frame, only pivot and steps
 LEAST_STEP = 10.0
+APART = 16.0  # px between the middles of handles, so that they are seen and taken one by one
+SPREAD_MOST = 40  # steps in which one is moved away
+QUIET = 48.0  # px; a motif smaller than this is not covered with labels: they come under the pointer
+
+
+def spread(points: list[QPointF], forms: list[str]) -> list[QPointF]:
+    """Return where handles are shown: those nearer than `APART` to one before are moved away from it, out from the middle of all.
+
+    What can be moved by its outline, and ends of curves, stay where they are.
+    """
+    out: list[QPointF] = []
+    count = max(len(points), 1)
+    middle = QPointF(sum(p.x() for p in points) / count, sum(p.y() for p in points) / count)
+    for point, form in zip(points, forms, strict=True):
+        shown = point
+        if form in ("bead", "pivot"):
+            way = point - middle
+            length = math.hypot(way.x(), way.y())
+            way = way / length if length > 1 else QPointF(0.8, 0.6)
+            near = [other for other, its in zip(out, forms, strict=False) if its in ("bead", "pivot")]
+            for _ in range(SPREAD_MOST):
+                if all(math.hypot((shown - other).x(), (shown - other).y()) >= APART for other in near):
+                    break
+                shown = shown + way * (APART / 3)
+        out.append(shown)
+    return out
 
 
 class HandlePainter:
@@ -30,10 +55,13 @@ class HandlePainter:
         self.casing = QColor("#FFFFFF" if light else "#0B1220")
         self.casing.setAlpha(230)
         self.taken: list[QRectF] = []
+        self.quiet = False
 
     def paint(self, handles: HandleSet, picked: str, hovered: str) -> None:
         """Draw outlines and arrows first, then beads, then labels."""
         self.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rings = [ring for ring in (handles.ghost, handles.frame) if ring is not None]
+        self.quiet = bool(rings) and max(self._extent(ring) for ring in rings) < QUIET
         words: list[tuple[QPointF, str, QPointF]] = []
         middle = self._paint_outlines(handles, words)
         seen = handles.seen(picked)
@@ -44,28 +72,32 @@ class HandlePainter:
         for handle in seen:
             if handle.tail is not None:
                 self._thin(np.stack([handle.tail, handle.at]))
-        for handle in seen:
-            at = self.to_widget(handle.at)[0]
-            strong = handle.name in (picked, hovered)
-            if handle.form == "pivot":
-                self._paint_pivot(at, strong)
-                words.append((at, handle.words, QPointF(-1, 1)))
-            elif handle.form == "point":
-                self._paint_point(at, strong)
-                if strong:
-                    words.append((at, handle.words, QPointF(1, 1)))
-            elif handle.form == "bead":
-                self._paint_bead(at, strong)
-                if strong or len(seen) <= LABELLED_MOST:
-                    words.append((at, handle.words, QPointF(1, 1)))
-            elif handle.form == "frame" and handles.frame is not None and self._extent(handles.frame) > LEAST_FRAME:
-                right = max((p.x() for p in self.to_widget(handles.frame)), default=at.x())
-                words.append((QPointF(right, at.y()), handle.words, QPointF(1, 0)))
-            elif handle.tail is not None:  # of a curve: seen at the end of its line
-                self._paint_bead(at, strong)
-            elif handle.form == "tip" and strong:
-                self._paint_bead(at, True)
+        places = spread([self.to_widget(one.at)[0] for one in seen], [one.form for one in seen])
+        few = len(seen) <= LABELLED_MOST
+        for handle, at in zip(seen, places, strict=True):
+            self._paint_handle(handle, at, handle.name in (picked, hovered), few, handles.frame, words)
         self._labels(words, middle)
+
+    def _paint_handle(
+        self, handle: Handle, at: QPointF, strong: bool, few: bool, frame: Array | None, words: list[tuple[QPointF, str, QPointF]]
+    ) -> None:
+        told = strong or not self.quiet
+        if handle.form == "pivot":
+            self._paint_pivot(at, strong)
+            words += [(at, handle.words, QPointF(-1, 1))] if told else []
+        elif handle.form == "point":
+            self._paint_point(at, strong)
+            words += [(at, handle.words, QPointF(1, 1))] if strong else []
+        elif handle.form == "bead":
+            self._paint_bead(at, strong)
+            words += [(at, handle.words, QPointF(1, 1))] if strong or (few and told) else []
+        elif handle.form == "frame" and frame is not None and told:
+            right = max((p.x() for p in self.to_widget(frame)), default=at.x())
+            words.append((QPointF(right, at.y()), handle.words, QPointF(1, 0)))
+        elif handle.tail is not None:  # of a curve: seen at the end of its line
+            self._paint_bead(at, strong)
+        elif handle.form == "tip" and strong:
+            self._paint_bead(at, True)
 
     def _extent(self, ring: Array) -> float:
         box = QPolygonF(self.to_widget(ring)).boundingRect()
@@ -84,7 +116,7 @@ class HandlePainter:
             if dashed:
                 box = shape.boundingRect()
                 middle = box.center()
-                if self._extent(ring) > LEAST_FRAME:
+                if not self.quiet:
                     words.append((QPointF(box.left(), box.center().y()), "motif", QPointF(-1, 0)))
         return middle
 
@@ -124,7 +156,7 @@ class HandlePainter:
         self._line(path)
         away = QPointF(0, -1) if abs(ux) > abs(uy) * 1.9 else QPointF(1 if ux >= 0 else -1, 1 if uy >= 0 else -1)
         at = QPointF((start.x() + end.x()) / 2, min(start.y(), end.y()) - 26) if away == QPointF(0, -1) else end
-        if arrow.words:
+        if arrow.words and not self.quiet:
             words.append((at, arrow.words, away))
 
     def _paint_pivot(self, at: QPointF, strong: bool) -> None:

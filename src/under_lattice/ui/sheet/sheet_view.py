@@ -18,11 +18,11 @@ from PySide6.QtGui import (
 
 from under_lattice.geometry.affine import Array, apply, inverse
 from under_lattice.picking.picker import Level
-from under_lattice.rules.handles import Drag, HandleSet
+from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.sheet.canvas import Canvas
 from under_lattice.ui.sheet.compare import paint_word
-from under_lattice.ui.sheet.handle_paint import HandlePainter, paint_level
+from under_lattice.ui.sheet.handle_paint import HandlePainter, paint_level, spread
 
 REST_MS = 1500  # without a key after which a moved handle has come to rest: one step of undo
 NEAR_PX = 9.0
@@ -99,16 +99,23 @@ class SheetView(Canvas):
         """Return the widget's points of points (k, 2) in the open rule's place."""
         return [self.to_widget(float(x), float(y)) for x, y in apply(self.place, np.atleast_2d(points))]
 
+    def spread_handles(self) -> list[tuple[Handle, QPointF]]:
+        """Return the handles that are seen, each with the point of the widget where it is shown, apart from the others."""
+        seen = self.handles.seen(self.picked) if self.handles is not None else ()
+        return list(zip(seen, spread([self.points_of(one.at)[0] for one in seen], [one.form for one in seen]), strict=True))
+
     # -- mouse -----------------------------------------------------------------------------------
     def handle_at(self, at: QPointF) -> str:
         """Return the name of the handle under a point, or nothing."""
         if not self.show_handles or self.handles is None or self.instead or self.compare.on:
             return ""
-        for handle in sorted(self.handles.seen(self.picked), key=lambda one: not one.of):  # those of a picked point lie over it
-            if handle.form != "frame":
-                away = self.points_of(handle.at)[0] - at
-                if abs(away.x()) + abs(away.y()) <= 13:
-                    return handle.name
+        near = []
+        for handle, point in self.spread_handles():
+            away = point - at
+            if handle.form != "frame" and abs(away.x()) + abs(away.y()) <= 13:
+                near.append((not handle.of, abs(away.x()) + abs(away.y()), handle.name))  # those of a picked point lie over it
+        if near:
+            return min(near)[2]
         framed = next((h.name for h in self.handles.handles if h.form == "frame"), "")
         ring = QPolygonF(self.points_of(self.handles.frame)) if framed and self.handles.frame is not None else None
         if ring is not None and ring.containsPoint(at, Qt.FillRule.OddEvenFill):

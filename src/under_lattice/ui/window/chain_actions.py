@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules.base import Rule
-from under_lattice.ui.dialogs.chooser import PictureChooser, group_chooser, motif_chooser, rule_chooser, start_chooser
+from under_lattice.ui.dialogs.chooser import PictureChooser
+from under_lattice.ui.dialogs.choosers import group_chooser, motif_chooser, rule_chooser, start_chooser
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import rule_picture
@@ -22,7 +23,7 @@ from under_lattice.work.layers import Chain
 from under_lattice.work.locks import lock_rule
 from under_lattice.work.model import Design
 from under_lattice.work.reading import may_read
-from under_lattice.work.suggest import begun, motif_of_size, starts_of, suggested
+from under_lattice.work.suggest import begun, motif_of_size, starts_of, suggested, with_count
 
 
 class ChainActions:
@@ -35,6 +36,7 @@ class ChainActions:
         studio.chain.moved.connect(self.move_rule)
         studio.chain.switched.connect(self.switch_rule)
         studio.chain.removed.connect(self.remove_rule)
+        studio.chain.motif_wanted.connect(self.choose_motif)
 
     @property
     def chain(self) -> Chain | None:
@@ -78,11 +80,11 @@ class ChainActions:
             return
         after = after or chain.rules[-1].id
         chooser = rule_chooser(self.window, self.pictures)
-        chooser.chosen.connect(lambda kind: self.add(kind, after))
+        chooser.chosen.connect(lambda kind: self.add(kind, after, chooser.number))
         design = self.studio.document.design
         for key, tile in chooser.tiles.items():
             rule = suggested(tile.offer.payload, chain, design.sheet)
-            self._picture_for(chooser, key, partial(edits.add_rule, design, chain.id, rule, after), chain.id, after)
+            self._picture_for(chooser, key, partial(edits.add_rule, design, chain.id, rule, after), chain.id, after, design)
         chooser.open()
 
     def choose_start(self, name: str) -> None:
@@ -107,7 +109,7 @@ class ChainActions:
         if chain is None:
             return
         chooser = motif_chooser(self.window, self.pictures)
-        chooser.chosen.connect(self.exchange_motif)
+        chooser.chosen.connect(lambda kind: self.exchange_motif(kind, chooser.number))
         design, last = self.studio.document.design, chain.rules[-2].id if len(chain.rules) > 1 else ""
         for key, tile in chooser.tiles.items():
             self._picture_for(chooser, key, partial(self._exchanged, design, chain, tile.offer.payload), chain.id, last)
@@ -131,25 +133,28 @@ class ChainActions:
             self._picture_for(chooser, key, partial(edits.set_dial, design, layer, name, dial, tile.offer.payload), layer, above)
         chooser.open()
 
-    def _picture_for(self, chooser: PictureChooser, key: str, change: Callable[[], Design], layer: str, after: str) -> None:
-        """Ask for the picture of a trial, or say why there is none."""
+    def _picture_for(
+        self, chooser: PictureChooser, key: str, change: Callable[[], Design], layer: str, after: str, before: Design | None = None
+    ) -> None:
+        """Ask for the picture of a trial, or say why there is none; with the design `before`, also that nothing changes."""
         try:
             trial = change()
         except LatticeError as error:
             chooser.show_problem(key, str(error))
             return
-        self.pictures.want(key, partial(rule_picture, trial, layer, after, 400, 272))
+        self.pictures.want(key, partial(rule_picture, trial, layer, after, 400, 272, before))
 
-    def add(self, kind: type[Rule], after: str) -> None:
-        """Add a rule of a kind after another and open it."""
+    def add(self, kind: type[Rule], after: str, number: float | None = None) -> None:
+        """Add a rule of a kind after another, with a count that was typed, open it, and put the focus on its first dial."""
         chain = self.chain
         if chain is None:
             return
-        rule = suggested(kind, chain, self.studio.document.design.sheet)
+        rule = with_count(suggested(kind, chain, self.studio.document.design.sheet), number)
         if self.studio.edit(f"Add {kind.title}", lambda design: edits.add_rule(design, chain.id, rule, after)):
             rules = self.studio.document.design.chain(chain.id).rules
             at = next((k for k, one in enumerate(rules) if one.id == after), len(rules) - 2)
             self.studio.chain.open(rules[at + 1].id)
+            QTimer.singleShot(0, self.studio.chain, self.studio.chain.focus_form)  # once it is laid out
 
     def _edit_rule(self, words: str, name: str, change: Callable[[Rule], Rule]) -> None:
         layer = self.studio.layer
@@ -245,17 +250,19 @@ class ChainActions:
         layer = self.studio.layer
         self.studio.edit("Copy rules", lambda design: edits.copy_rules(design, layer, rules, to))
 
-    def exchange_motif(self, kind: type[Rule]) -> None:
-        """Put another motif at the head of the chain; what stands below it stays."""
+    def exchange_motif(self, kind: type[Rule], number: float | None = None) -> None:
+        """Put another motif at the head of the chain, with a count that was typed; what stands below it stays."""
         chain = self.chain
         if chain is None:
             return
-        self.studio.edit("Change motif", lambda design: self._exchanged(design, chain, kind))
+        if self.studio.edit("Change motif", lambda design: self._exchanged(design, chain, kind, number)):
+            self.studio.chain.open(self._rules()[0].id)
+            QTimer.singleShot(0, self.studio.chain, self.studio.chain.focus_form)
 
     @staticmethod
-    def _exchanged(design: Design, chain: Chain, kind: type[Rule]) -> Design:
+    def _exchanged(design: Design, chain: Chain, kind: type[Rule], number: float | None = None) -> Design:
         """A work with a fresh motif, as large as the present one; a picture or layer is chosen where there is one to choose."""
-        motif = motif_of_size(kind, chain)
+        motif = with_count(motif_of_size(kind, chain), number)
         for name, dial in motif.dials().items():
             if dial.kind == "layer":
                 others = may_read(design, chain.id, True)

@@ -70,6 +70,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("choose_motif", "Change motif…", "Chain", "Ctrl+M", "exchange shape star ring spiral swap replace"),
     Command("choose_group", "Choose the symmetry group by its picture…", "Chain", "", "wallpaper frieze seventeen"),
     Command("add_layer", "Add a layer…", "Layer", "", "new"),
+    Command("add_shape", "Add a single shape", "Layer", "", "new one disc rectangle plain"),
+    Command("fill_layer", "Fill this shape with a layer…", "Layer", "", "clip inside stencil window"),
     Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),
     Command("rename_layer", "Rename layer…", "Layer", "", "name"),
     Command("hide_layer", "Hide or show layer", "Layer", "", "visible eye"),

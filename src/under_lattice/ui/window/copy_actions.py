@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, QTimer
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QMenu, QWidget
 
 from under_lattice.rules import KINDS
 from under_lattice.rules.base import Rule
-from under_lattice.rules.shared.touches import Touch
+from under_lattice.rules.shared.touches import Place, Touch
 from under_lattice.ui.window.studio import Studio
 from under_lattice.work.edits import add_pick, by_hand
 
@@ -50,12 +51,35 @@ class CopyActions:
     def open_menu(self, at: QPoint) -> None:
         """Open the menu of the copy that is pointed at."""
         found = self.studio.under_pointer()
-        if found is None or not found[1]:
+        if found is None:
             return
         menu = QMenu(self.window)
+        if self.studio.colour_under_pointer():
+            self._offer_colour(menu, found[0], self.studio.colour_under_pointer())
+        if found[1]:
+            self._offer_touches(menu, found)
+        menu.popup(at)
+
+    def _offer_colour(self, menu: QMenu, layer: str, value: str) -> None:
+        """Offer the colour of what is pointed at: where it is set, or as text."""
+        for rule in reversed(self.studio.document.design.layer(layer).every_rule):
+            for name, dial in rule.dials().items():
+                held = {"palette": getattr(rule, name), "colour": (getattr(rule, name),)}.get(dial.kind, ())
+                if value in held and rule.on:
+                    menu.addAction(f"Colour {value}…", partial(self._open_colour, layer, rule.id, name, held.index(value)))
+                    menu.addAction("Copy the colour", partial(QGuiApplication.clipboard().setText, value))
+                    return
+        menu.addAction(f"Copy the colour {value}", partial(QGuiApplication.clipboard().setText, value))
+
+    def _open_colour(self, layer: str, rule: str, dial: str, at: int) -> None:
+        if layer != self.studio.layer:
+            self.studio.choose_layer(layer)
+        self.studio.chain.open(rule)
+        QTimer.singleShot(0, self.studio, lambda: self.studio.chain.open_colour(rule, dial, at))
+
+    def _offer_touches(self, menu: QMenu, found: tuple[str, tuple[Place, ...]]) -> None:
         menu.addAction(CHANGES.pick_words, partial(self.pick, CHANGES))
         if len(found[1]) > 1:
             names = {rule.id: rule.shown_name() for rule in self.studio.document.design.chain(found[0]).rules}
             menu.addAction(f"Touch it up in every copy of {names[found[1][0][0]]}", partial(self.pick, CHANGES, True))
         menu.addAction(TAKES_AWAY.pick_words, partial(self.pick, TAKES_AWAY))
-        menu.popup(at)

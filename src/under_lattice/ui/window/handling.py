@@ -64,8 +64,8 @@ class Handling(QObject):
             self.sheet.show_handle_set(None, IDENTITY)
             return
         rule, above, stage, ground, result = found
-        handles = rule.handles(above, stage, ground, self.document.design.sheet.unit)
-        self.sheet.show_handle_set(handles, place_on_sheet(result, above if rule.family == "motif" else stage))
+        handles = rule.shown_handles(above, stage, ground, self.document.design.sheet.unit)
+        self.sheet.show_handle_set(handles, place_on_sheet(result, stage))
 
     def _drag_begun(self, name: str) -> None:
         found = self._open_step()
@@ -79,7 +79,7 @@ class Handling(QObject):
             return
         rule, above, stage, ground, visit, design = self._drag
         try:
-            changes = rule.dragged(drag, above, stage, ground)
+            changes = rule.pulled(drag, above, stage, ground)
             if changes:
                 made = turned_together(design, self.looked.layer, rule.id, changes)
                 self.document.apply(f"{rule.shown_name()}, {drag.name}", made, visit)

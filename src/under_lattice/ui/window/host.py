@@ -36,6 +36,14 @@ class Host(QMainWindow):
         """Return the point of the window below the button of a command."""
         raise NotImplementedError
 
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """Go on with the focus; where what had it has gone or cannot be used any more, the sheet gets it."""
+        left = self.focusWidget()
+        if self.studio is not None and self.studio.isVisible() and left is not None and not (left.isVisible() and left.isEnabled()):
+            self.studio.sheet.setFocus(Qt.FocusReason.OtherFocusReason)
+            return True
+        return super().focusNextPrevChild(forward)
+
     def complain(self, sentence: str) -> None:
         """Show a message that says what is wrong."""
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", sentence, parent=self)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.library import STARTS, start_layer
+from under_lattice.library import SINGLE, STARTS, start_layer
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import background
 from under_lattice.work import edits
@@ -21,10 +21,12 @@ from under_lattice.work.freeze import frozen_text, with_frozen
 from under_lattice.work.grouping import (
     add_layer,
     duplicated,
+    filled_with,
     group_with_next,
     made_compound,
     moved_to,
     remove_layer,
+    stands_aside,
     taken_out,
     ungroup,
 )
@@ -58,6 +60,8 @@ class LayerActions:
             "take_out_layer": lambda: self._with_layer(self.take_out),
             "compound": lambda: self._with_layer(self.make_compound),
             "source_layer": lambda: self._with_layer(self.source_layer),
+            "fill_layer": lambda: self._with_layer(self.ask_fill),
+            "add_shape": lambda: self.add_layer(SINGLE),
             "freeze": lambda: self._with_layer(self.freeze_layer),
         }
 
@@ -88,8 +92,19 @@ class LayerActions:
         self.studio.edit("Lock or unlock layer", lambda design: edits.lock_layer(design, name, locked))
 
     def duplicate_layer(self, name: str) -> None:
-        """Put a copy in front of a layer, in the same group."""
-        self.studio.edit("Duplicate layer", lambda design: duplicated(design, name))
+        """Put a copy in front of a layer, in the same group, choose it, and say where it lies."""
+        made: list[str] = []
+
+        def change(design: Design) -> Design:
+            after, copy = duplicated(design, name)
+            made.append(copy)
+            return after
+
+        layer = self._layer(name)
+        if self.studio.edit("Duplicate layer", change):
+            self.studio.choose_layer(made[-1])
+            where = "stands beside" if stands_aside(layer) else "lies on top of"
+            self.studio.facts_line.tell(f"{self._layer(made[-1]).name} {where} {layer.name}")
 
     def move_layer(self, name: str, to: int) -> None:
         """Move a layer among the others, front first."""
@@ -158,7 +173,28 @@ class LayerActions:
         ):
             if there:
                 menu.addAction(words, partial(act, name))
+        others = [one for one in self.studio.document.design.all_layers() if one.id not in {own.id for own in layer.walk()}]
+        fill = QMenu("Fill this shape with layer", menu)
+        fill.setEnabled(bool(others))
+        for one in others:
+            fill.addAction(one.name, partial(self.fill_with, name, one.id))
+        menu.insertMenu(menu.actions()[-1], fill)
         menu.popup(at)
+
+    def fill_with(self, shape: str, layer: str) -> None:
+        """Show a layer within the outlines of another only, right in front of it."""
+        self.studio.edit("Fill a shape with a layer", lambda design: filled_with(design, shape, layer))
+
+    def ask_fill(self, name: str) -> None:
+        """Offer the layers that a shape can be filled with."""
+        menu = QMenu(self.window)
+        for one in self.studio.document.design.all_layers():
+            if one.id != name:
+                menu.addAction(one.name, partial(self.fill_with, name, one.id))
+        if menu.isEmpty():
+            self.studio.facts_line.tell("Add a second layer first; it can then fill this shape")
+        else:
+            menu.popup(QCursor.pos())
 
     def siblings_of(self, name: str) -> None:
         """Deal siblings that differ in a layer alone."""
@@ -194,12 +230,17 @@ class LayerActions:
 
     def _layer_starts(self, at: QPoint | QPointF) -> None:
         menu = QMenu(self.window)
+        menu.addAction("A single shape", partial(self.add_layer, SINGLE))
+        menu.addSeparator()
         for key, start in STARTS.items():
-            menu.addAction(f"{start.title}: {start.words}", partial(self.add_layer, key))
+            if key != SINGLE:
+                menu.addAction(f"{start.title}: {start.words}", partial(self.add_layer, key))
         menu.popup(at if isinstance(at, QPoint) else at.toPoint())
 
     def add_layer(self, start: str) -> None:
         """Add a layer in front from a blank start and choose it."""
         sheet = self.studio.document.design.sheet
         if self.studio.edit("Add layer", lambda design: add_layer(design, start_layer(start, sheet))):
-            self.studio.choose_layer(self.studio.document.design.layers[0].id)
+            layer = self.studio.document.design.layers[0]
+            self.studio.choose_layer(layer.id)
+            self.studio.chain.open(layer.every_rule[0].id)

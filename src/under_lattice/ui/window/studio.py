@@ -267,6 +267,10 @@ class Studio(QWidget):
             return None
         return self._picked.layer, self._picked.levels[max(0, min(self._level, len(self._picked.levels) - 1))].at
 
+    def colour_under_pointer(self) -> str:
+        """The colour of what was last picked, or nothing."""
+        return self._picked.colour if self._picked is not None else ""
+
     # -- facts -----------------------------------------------------------------------------------
     def _cure(self, cure: Cure) -> None:
         unit = self.document.design.sheet.unit

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, 
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import ENDING as LEAF
 from under_lattice.files.unsaved import Place, Unsaved, left_behind
-from under_lattice.ui.dialogs.chooser import ADDABLE
+from under_lattice.ui.dialogs.choosers import ADDABLE
 from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
 from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog

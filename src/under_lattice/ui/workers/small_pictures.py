@@ -111,14 +111,33 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
     return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
 
 
-def rule_picture(design: Design, layer: str, after: str, width: int, height: int) -> QImage:
+def rule_picture(design: Design, layer: str, after: str, width: int, height: int, before: Design | None = None) -> QImage:
     """Paint a layer close up, as it is right after the rule that follows `after`.
 
     Raises
     ------
     LatticeError
-        When that rule cannot act.
+        When that rule cannot act; with the design `before` it, also when it would change nothing that is seen.
     """
+    picture, late = _after_rule(design, layer, after, width, height)
+    if before is not None and picture == _before_rule(before, layer, after, width, height, late):
+        raise RuleRefused("it would change nothing here")
+    return picture
+
+
+def _before_rule(design: Design, layer: str, after: str, width: int, height: int, late: bool) -> QImage | None:
+    """The same close-up without the rule that would follow `after`: of the whole layer if it acts late."""
+    evaluator = Evaluator(SHARED)
+    result = evaluator.design(design, only={layer})[layer]
+    shown = result.last if late else next((step for step in result.steps if step.rule.id == after), result.last)
+    picture = evaluator.picture(result, shown) if shown is not None else None
+    if shown is None or picture is None:
+        return None
+    return step_image(picture, design, bool(shown.inks) or keeps_its_own(result.chain), width, height)
+
+
+def _after_rule(design: Design, layer: str, after: str, width: int, height: int) -> tuple[QImage, bool]:
+    """The close-up after the rule that follows `after`, and whether it acts late."""
     evaluator = Evaluator(SHARED)
     result = evaluator.design(design, only={layer})[layer]
     at = next((k for k, step in enumerate(result.steps) if step.rule.id == after), len(result.steps) - 2) + 1
@@ -126,8 +145,9 @@ def rule_picture(design: Design, layer: str, after: str, width: int, height: int
     if step.problem:
         raise RuleRefused(step.problem)
     # the rule may act late, on what a repeat below it makes: the whole layer shows more than its own step
-    shown = result.last if step.rule.family in ("shape", "paint") and result.last is not None else step
+    late = step.rule.family in ("shape", "paint") and result.last is not None
+    shown = result.last if late and result.last is not None else step
     picture = evaluator.picture(result, shown)
     if picture is None:
         raise RuleRefused(result.problems[0].sentence if result.problems else "nothing stands here")
-    return step_image(picture, design, bool(shown.inks) or keeps_its_own(result.chain), width, height)
+    return step_image(picture, design, bool(shown.inks) or keeps_its_own(result.chain), width, height), late
