@@ -454,8 +454,9 @@ def test_any_everyday_word_finds_a_command(hands):
     hands.bot.waitUntil(lambda: [rule.kind for rule in hands.layer.rules].count("lattice") == 2, timeout=5000)
     hands.do("find")
     box = dialog(hands.window, CommandSearch)
-    QTest.keyClicks(box.field, "ink stroke width")
-    assert box.list.count() == 0  # it has no effect while there is no stroke
+    box.field.setText("ink: stroke width")
+    words = [box.list.item(k).text() for k in range(box.list.count())]
+    assert "Ink: Stroke width" not in words  # it has no effect while there is no stroke
     box.field.setText("lattice gap")
     QTest.keyClick(box.field, Qt.Key.Key_Return)
     hands.bot.waitUntil(lambda: "Gap" in hands.window.focusWidget().accessibleName(), timeout=5000)
@@ -522,3 +523,46 @@ def test_signals_with_a_value_can_be_emitted_without_end(qapp):
         bell.rung.emit(True)
     assert len(heard) == 3000
     assert np.all(heard)
+
+
+@pytest.mark.parametrize(
+    ("word", "wanted"),
+    [
+        ("rotate", "Lattice: Turn"),
+        ("angle", "Lattice: Turn"),
+        ("count", "Add Progression"),
+        ("thickness", "Ink: Stroke"),
+        ("transparency", "Ink: Fill opacity"),
+        ("dpi", "Export"),
+        ("hexagon", "Polygon as the motif"),
+        ("stripe", "Bar strip as the motif"),
+        ("dots", "Ellipse as the motif"),
+        ("random", "Deal siblings again"),
+        ("black", "Ink: Palette"),
+        ("reset", "Presets of this rule"),
+        ("seamless", "Export"),
+        ("star", "Star as the motif"),
+        ("rope mat", "Open Rope mat"),
+        ("vortex", "Add Progression"),
+        ("gradient", "Ink: Fill is"),
+        ("floor", "Layer Floor"),
+    ],
+)
+def test_everyday_words_are_found(hands, word, wanted):
+    hands.do("find")
+    box = dialog(hands.window, CommandSearch)
+    box.field.setText(word)
+    words = [box.list.item(k).text() for k in range(box.list.count())]
+    assert wanted in words[:12], words[:12]
+    box.close()
+
+
+def test_a_work_of_the_book_is_found_from_the_first_page_too(window, qtbot):
+    window.show()
+    window.actions_by_key["find"].trigger()
+    box = dialog(window, CommandSearch)
+    assert box.x() < window.width() / 2  # where the thread hangs
+    QTest.keyClicks(box.field, "rope")
+    QTest.keyClick(box.field, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.document is not None, timeout=5000)
+    assert window.document.design.name == "Rope mat"

@@ -17,6 +17,11 @@ from under_lattice.ui.workers.pictures import Pictures
 ADDABLE: tuple[type[Rule], ...] = tuple(kind for _, kinds in FAMILIES for kind in kinds if kind.family not in ("motif", "end"))
 
 
+def motifs() -> tuple[type[Rule], ...]:
+    """Return the kinds of motif, in the order in which they are offered."""
+    return tuple(kind for _, kinds in FAMILIES for kind in kinds if kind.family == "motif")
+
+
 def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
     """Return the chooser of rules; the keys are ``rule:`` and the kind."""
     offers = [

@@ -9,7 +9,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.rules.shared.anchor import SPOTS
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
-from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow, QuietCombo
+from under_lattice.ui.dials.row import DialRow, QuietCombo
 
 CORNERS = 6
 
@@ -29,8 +29,9 @@ class PointRow(DialRow):
         self.line.addWidget(self.combo, 1)
         self.offset = QWidget()
         row = QHBoxLayout(self.offset)
-        row.setContentsMargins(LABEL_WIDTH + 4, 2, 0, 2)
+        row.setContentsMargins(0, 2, 0, 2)
         row.setSpacing(4)
+        row.addStretch(1)
         self.fields: dict[str, NumberField] = {}
         for axis, words in (("dx", "across"), ("dy", "down")):
             dial = Length(f"{self.dial.label}, {words}", f"Offset {words} from the spot.")
@@ -46,7 +47,8 @@ class PointRow(DialRow):
             label.setObjectName("small")
             label.setBuddy(field)
             row.addWidget(label)
-            row.addWidget(field, 1)
+            field.keep_whole(72)
+            row.addWidget(field)
         self.below.addWidget(self.offset)
 
     def refresh(self) -> None:

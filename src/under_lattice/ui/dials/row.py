@@ -13,7 +13,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
 from under_lattice.explore.movable import STEADY
 from under_lattice.rules.findings import NoEffect
-from under_lattice.ui.dialogs.command_search import Entry
+from under_lattice.ui.dialogs.command_search import HERE, Entry
 from under_lattice.ui.dials.carrying import carried
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
@@ -170,7 +170,7 @@ def row_entries(focused: QWidget | None) -> list[Entry]:
     if row is None:
         return []
     said = [(words.removesuffix("…"), act) for words, act, possible in row.actions_here() if possible]
-    return [Entry(f"{row.dial.label}: {words[:1].lower()}{words[1:]}", "this dial number", "here", act) for words, act in said]
+    return [Entry(f"{row.dial.label}: {words[:1].lower()}{words[1:]}", "this dial number", HERE, act) for words, act in said]
 
 
 class ChoiceRow(DialRow):

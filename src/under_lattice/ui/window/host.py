@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMainWindow, QMessageBox
 
 from under_lattice.ui.state.document import Document
@@ -13,8 +14,13 @@ from under_lattice.work.model import Work
 class Host(QMainWindow):
     """A window with at most one open work."""
 
+    actions_by_key: dict[str, QAction]
     studio: Studio | None = None
     document: Document | None = None
+
+    def show_work(self, work: Work) -> None:
+        """Show a work that differs from nothing kept: a demo work, a blank start."""
+        raise NotImplementedError
 
     def show_new(self, work: Work) -> None:
         """Show a work that no file holds yet."""

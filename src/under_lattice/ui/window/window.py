@@ -14,13 +14,10 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, 
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import ENDING as LEAF
 from under_lattice.files.unsaved import Place, Unsaved, left_behind
-from under_lattice.ui.dialogs.choosers import ADDABLE
-from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
 from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
 from under_lattice.ui.dials.carrying import FORM as DIAL
 from under_lattice.ui.dials.carrying import brought
-from under_lattice.ui.dials.row import row_entries
 from under_lattice.ui.look import style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.panels.start_page import StartPage
@@ -33,6 +30,7 @@ from under_lattice.ui.window.chain_actions import ChainActions
 from under_lattice.ui.window.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
 from under_lattice.ui.window.copy_actions import CopyActions
 from under_lattice.ui.window.exploring import Exploring
+from under_lattice.ui.window.finding import Finding
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.layer_actions import LayerActions
 from under_lattice.ui.window.studio import Studio
@@ -58,7 +56,7 @@ class Window(Host):
         self.actions_by_key: dict[str, QAction] = {}
         self._functions: dict[str, Callable[[], object]] = {}
         self.files = WorkFiles(self, self.show_work)
-        self.bringing = Bringing(self, self.files)
+        self.bringing, self.finding = Bringing(self, self.files), Finding(self, self.files)
         self.autosave = Autosave(lambda: self.studio.sheet.picture if self.studio is not None else None, self)
         self.autosave.failed.connect(self.complain)
         self._make_actions()
@@ -87,7 +85,7 @@ class Window(Host):
             "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
             "recover": self.offer_unsaved, "full_screen": self._full_screen,
             "bring": self.bringing.ask, "paste": self.bringing.paste,
-            "undo": self._undo, "redo": self._redo, "find": self.find_command,
+            "undo": self._undo, "redo": self._redo, "find": self.finding.open,
             **dict.fromkeys(VIEWS, self._show_overlays),
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
             "true_size": lambda: self._on_sheet(lambda s: s.sheet.true_size()),
@@ -134,52 +132,6 @@ class Window(Host):
                     part.addAction(self.actions_by_key[command.key])
         return menu
 
-    def find_command(self) -> None:
-        """Open the search over commands, rules and dials."""
-        entries = [
-            Entry(
-                command.words.replace("…", ""),
-                command.search,
-                command.shortcut.split(" ")[0],
-                self.actions_by_key[command.key].trigger,
-            )
-            for command in COMMANDS
-            if self.actions_by_key[command.key].isEnabled()
-        ]
-        if self.studio is not None and self.stack.currentWidget() is self.studio:
-            entries = [*row_entries(self.focusWidget()), *entries, *self._rule_entries(self.studio)]
-        CommandSearch(entries, self).open()
-
-    def _rule_entries(self, studio: Studio) -> list[Entry]:
-        acts = self.chain_actions
-        entries = []
-        for kind in ADDABLE if len(studio.chain.order) > 1 else ():
-            after = studio.chain.open_rule if studio.chain.open_rule in studio.chain.order[:-1] else studio.chain.order[-2]
-            entries.append(Entry(f"Add {kind.title}", kind.search, "rule", partial(acts.add, kind, after)))
-        for rule in studio.chosen.every_rule if studio.chosen is not None else ():
-            for name, dial in rule.dials().items():
-                if not rule.idle(name):
-                    entries.append(
-                        Entry(
-                            f"{rule.shown_name()}: {dial.label}",
-                            dial.search,
-                            "dial",
-                            partial(self.go_to_dial, rule.id, name),
-                        )
-                    )
-        return entries
-
-    def go_to_dial(self, rule: str, name: str) -> None:
-        """Open a card and put the focus on one of its dials."""
-        if self.studio is None:
-            return
-        self.studio.chain.open(rule)
-        form = self.studio.chain.cards[rule].form
-        if form is not None:
-            if not form.hand.rule.dials()[name].main:
-                form.more.setChecked(True)
-            form.rows[name].take_focus()
-
     # -- pages -----------------------------------------------------------------------------------
     def show_book(self) -> None:
         """Show the first page; unsaved work is asked about."""
@@ -206,7 +158,7 @@ class Window(Host):
             self.document.never_saved()
         self.autosave.watch(self.document, copy)
         self.studio = Studio(self.document, self.engine)
-        self.chain_actions = ChainActions(self.studio, self.pictures, self)
+        self.chain_actions = self.finding.acts = ChainActions(self.studio, self.pictures, self)
         self.layer_actions = LayerActions(self.studio, self)
         self.copy_actions = CopyActions(self.studio, self)
         self.exploring = Exploring(self.studio, self, self.files)
