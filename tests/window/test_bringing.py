@@ -3,13 +3,14 @@
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
-from PySide6.QtWidgets import QMessageBox
+from PySide6.QtWidgets import QFileDialog, QLabel, QMessageBox
 
 from under_lattice.core.errors import FileError
 from under_lattice.files.brought import kind_of, with_brought
 from under_lattice.rules.copies.combine import Combine
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.ui.dialogs.brought_dialog import BroughtDialog
 from under_lattice.work.edits import add_rule, exchange_motif, remove_rule
 
 DRAWING = (
@@ -18,16 +19,17 @@ DRAWING = (
 )
 
 
-def dropped(window, path):
+def dropped(window, *paths):
     mime = QMimeData()
-    mime.setUrls([QUrl.fromLocalFile(str(path))])
+    mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
     buttons, keys = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     window.dropEvent(QDropEvent(QPointF(600, 300), Qt.DropAction.CopyAction, mime, buttons, keys))
 
 
 def said(hands):
-    boxes = [box for box in hands.window.findChildren(QMessageBox) if box.isVisible()]
-    return boxes[-1].text() if boxes else ""
+    boxes = [box.text() for box in hands.window.findChildren(QMessageBox) if box.isVisible()]
+    told = [one for one in hands.window.findChildren(BroughtDialog) if one.isVisible()]
+    return "\n".join(boxes + [label.text() for one in told for label in one.findChildren(QLabel)])
 
 
 def layers(hands):
@@ -110,3 +112,49 @@ def test_long_work_says_how_far_it_is_and_can_be_stopped(hands):
     hands.do("undo")
     hands.settle()
     assert "stopped" not in hands.studio._problem
+
+
+def test_several_files_at_once_are_one_step_and_one_that_is_refused_stops_no_other(hands, tmp_path, monkeypatch):
+    before = hands.document.design
+    good, bad, picture = tmp_path / "gate.svg", tmp_path / "bad.svg", tmp_path / "sea.png"
+    good.write_text(DRAWING)
+    bad.write_text("<svg")
+    image = QImage(20, 20, QImage.Format.Format_ARGB32)
+    image.fill(QColor("#24507A"))
+    image.save(str(picture))
+    chosen = [str(path) for path in (good, bad, picture)]
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a, **k: (chosen, ""))
+    hands.do("bring")
+    hands.bot.waitUntil(lambda: len(layers(hands)) == 3, timeout=10_000)
+    assert [one.name for one in layers(hands)[:2]] == ["sea", "gate"]
+    hands.bot.waitUntil(lambda: "2 layers were added." in said(hands), timeout=5000)
+    assert "bad.svg" in said(hands)
+    assert "letters have no outline" in said(hands)
+    (box,) = (one for one in hands.window.findChildren(BroughtDialog) if one.isVisible())
+    pictures = {label.accessibleName(): label.pixmap() for label in box.findChildren(QLabel) if not label.pixmap().isNull()}
+    assert set(pictures) == {"gate.svg, as elsewhere", "gate.svg, as here"}
+    box.accept()
+    hands.do("undo")
+    assert hands.document.design == before
+
+
+@pytest.mark.parametrize("way", ["drop", "paste", "own shape"])
+def test_a_drawing_on_the_first_page_begins_a_sheet(window, qtbot, tmp_path, monkeypatch, way):
+    window.show()
+    path = tmp_path / "gull.svg"
+    path.write_text(DRAWING)
+    if way == "drop":
+        dropped(window, path)
+    elif way == "paste":
+        QGuiApplication.clipboard().setText(DRAWING)
+        window.actions_by_key["paste"].trigger()
+    else:
+        monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a, **k: ([str(path)], ""))
+        window.start_page.own.click()
+    qtbot.waitUntil(lambda: window.document is not None, timeout=10_000)
+    design = window.document.design
+    assert [rule.kind for rule in design.layers[0].own_rules] == ["outline", "ink"]
+    assert len(design.layers) == 1
+    assert window.document.modified  # nothing of it is in a file
+    assert design.name == ("Pasted" if way == "paste" else "gull")
+    window.document.saved_as(tmp_path / "x.lattice", window.document.work)

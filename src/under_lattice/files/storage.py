@@ -17,7 +17,7 @@ from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.files.migrations import VERSION, migrated
 from under_lattice.rules.unknown import UnknownRule
-from under_lattice.work.model import Design, Kept, StripOrder, Work
+from under_lattice.work.model import Design, ExportChoice, Kept, StripOrder, Work
 from under_lattice.work.named import retied
 from under_lattice.work.pictures import StoredPicture, bring_in
 
@@ -29,13 +29,17 @@ def to_data(work: Work) -> dict[str, Any]:
     """Return a work as plain data."""
     designs = (work.design, *(kept.design for kept in work.kept))
     stored = {one.id: one for design in designs for one in design.pictures if one.id in design.picture_ids()}
-    return {
-        "format": FORMAT,
-        "version": VERSION,
-        "design": work.design.model_dump(mode="json"),
-        "kept": [kept.model_dump(mode="json") for kept in work.kept],
-        "strip": work.strip.model_dump(mode="json") if work.strip is not None else None,
-    } | ({"pictures": [stored[key].model_dump(mode="json") for key in sorted(stored)]} if stored else {})
+    return (
+        {
+            "format": FORMAT,
+            "version": VERSION,
+            "design": work.design.model_dump(mode="json"),
+            "kept": [kept.model_dump(mode="json") for kept in work.kept],
+            "strip": work.strip.model_dump(mode="json") if work.strip is not None else None,
+        }
+        | ({"export": work.export.model_dump(mode="json")} if work.export is not None else {})
+        | ({"pictures": [stored[key].model_dump(mode="json") for key in sorted(stored)]} if stored else {})
+    )
 
 
 def to_text(work: Work, indent: int | None = 1) -> str:
@@ -79,7 +83,8 @@ def from_text(text: str, source: str = "this file") -> Work:
         )
         _one_each([one.id for one in kept], "two kept versions", "id")
         strip = StripOrder.model_validate(data["strip"]) if data.get("strip") is not None else None
-        return Work(design=_checked(design), kept=kept, strip=strip)
+        export = ExportChoice.model_validate(data["export"]) if data.get("export") is not None else None
+        return Work(design=_checked(design), kept=kept, strip=strip, export=export)
     except (ValidationError, RecursionError) as error:
         raise FileError(f"{source} cannot be opened: {_where(error)}") from None
     except InputError as error:

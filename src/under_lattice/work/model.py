@@ -6,7 +6,7 @@ import re
 import secrets
 from collections.abc import Iterator
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from pydantic import Field, field_validator
@@ -102,6 +102,7 @@ class Design(Frozen):
     commission: str = ""
     sheet: Sheet = Sheet()
     layers: tuple[AnyLayer, ...] = ()
+    main: str = ""  # the id of the layer it opens on; the one in front when empty
     dials: tuple[NamedDial, ...] = ()
     pictures: tuple[StoredPicture, ...] = Field((), exclude=True)  # a file holds them once, beside its designs
 
@@ -169,9 +170,17 @@ class StripOrder(Frozen):
     down: str = Field("", max_length=2000)
 
 
+class ExportChoice(Frozen):
+    """How a work was exported last: the ending of the format and its options, by name."""
+
+    ending: str = Field(max_length=20)
+    options: dict[str, Any] = {}
+
+
 class Work(Frozen):
-    """A design, the versions kept of it, and the test strip that is open, if one is."""
+    """A design, the versions kept of it, the test strip that is open, if one is, and how it was exported last."""
 
     design: Design = Design()
     kept: Shelf = ()
     strip: StripOrder | None = None
+    export: ExportChoice | None = None

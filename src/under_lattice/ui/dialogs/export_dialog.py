@@ -29,7 +29,7 @@ from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.workers.worker import Job, Urgency, worker
-from under_lattice.work.model import Work
+from under_lattice.work.model import ExportChoice, Work
 
 FAULT = "this could not be written ({}); nothing was changed on the disk"
 
@@ -53,6 +53,7 @@ class ExportDialog(QDialog):
     """Choose a format and its options, then a file."""
 
     finished_with = Signal(str)
+    chose = Signal(object)
     _told = Signal(str, float)
 
     def __init__(self, work: Work, folder: Path, parent: QWidget, several: Several = ()) -> None:
@@ -61,6 +62,7 @@ class ExportDialog(QDialog):
         self.work, self.folder, self.several = work, folder, several
         self.export: Job | None = None
         self.chosen: dict[str, Format] = {kind.ending: kind() for kind in output.FORMATS}
+        begins = self._as_before(work)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(10)
@@ -70,7 +72,7 @@ class ExportDialog(QDialog):
             button = QPushButton(f"{kind.title}: {kind.words}")
             button.setCheckable(True)
             button.setProperty("format", kind.ending)
-            button.setChecked(kind is output.FORMATS[0])
+            button.setChecked(kind.ending == begins)
             self.formats.addButton(button)
             row.addWidget(button)
         self.formats.buttonClicked.connect(self._show)
@@ -94,6 +96,18 @@ class ExportDialog(QDialog):
             column.addWidget(part)
         column.addLayout(self._buttons())
         self._show()
+
+    def _as_before(self, work: Work) -> str:
+        """Take the options of the last export of this work; returns the ending of its format, or of the first."""
+        last = work.export
+        if last is None or last.ending not in self.chosen:
+            return output.FORMATS[0].ending
+        for name, value in last.options.items():
+            try:
+                self.chosen[last.ending] = self.chosen[last.ending].turned(name, value)
+            except (InputError, KeyError):  # an option of another version
+                continue
+        return last.ending
 
     def _buttons(self) -> QHBoxLayout:
         buttons = QHBoxLayout()
@@ -183,6 +197,7 @@ class ExportDialog(QDialog):
 
     def _done(self, path: str) -> None:
         self.export = None
+        self.chose.emit(ExportChoice(ending=self.format, options=self.options().model_dump(mode="json")))
         self.finished_with.emit(path)
         self.accept()
 

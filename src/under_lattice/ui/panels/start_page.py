@@ -23,10 +23,10 @@ from under_lattice.files.book import KINDS, BookLeaf, Shelved, leaves
 from under_lattice.library import DEMOS, STARTS, blank, demo
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.mark import Mark
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.panels.book_files import BookFiles
 from under_lattice.ui.panels.start_tiles import PICTURE, ChainLine, Leaf, LeafTile, StartLine, leaf_picture, start_picture
-from under_lattice.ui.panels.strip import Mark
 from under_lattice.ui.state.recent import recent_works
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.pictures import Pictures
@@ -43,6 +43,7 @@ class StartPage(QWidget):
 
     opened = Signal(object, object)  # work, path or None
     open_wanted = Signal()
+    own_wanted = Signal()  # a sheet begun with a drawing or picture of one's own
 
     def __init__(self, pictures: Pictures) -> None:
         super().__init__()
@@ -101,7 +102,7 @@ class StartPage(QWidget):
         buttons.addWidget(open_button, 2)
         column.addLayout(buttons)
         column.addSpacing(14)
-        hint = QLabel("A work, or an SVG or PNG that was exported with its recipe, can be dropped anywhere on this page.")
+        hint = QLabel("A work, an SVG or a picture can be dropped anywhere on this page, or pasted: it begins a sheet.")
         hint.setObjectName("small")
         hint.setWordWrap(True)
         column.addWidget(hint)
@@ -126,6 +127,12 @@ class StartPage(QWidget):
             line.opened.connect(self._new)
             self.starts[key] = line
             lines.addWidget(line)
+        own = StartLine("Your own shape", "an SVG or a picture")
+        own.setCheckable(False)
+        own.clicked.connect(self.own_wanted)
+        own.opened.connect(self.own_wanted)
+        lines.addWidget(own)
+        self.own = own
         lines.addStretch(1)
         self.starts["hexagons"].setChecked(True)
         area.setWidget(body)

@@ -2,27 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QAction, QPainter, QPaintEvent
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
-from under_lattice.ui.look.glyphs import draw_mark, glyph_icon
+from under_lattice.ui.look.glyphs import glyph_icon
+from under_lattice.ui.look.mark import Mark
 from under_lattice.ui.look.tokens import STRIP_HEIGHT, colour
 from under_lattice.work.model import Design
-
-
-class Mark(QWidget):
-    """The sign of Under Lattice."""
-
-    def __init__(self, size: int) -> None:
-        super().__init__()
-        self.setFixedSize(size, size)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw_mark(painter, QRectF(self.rect()), colour("ver"), colour("dis"))
-        painter.end()
 
 
 class CommandStrip(QWidget):

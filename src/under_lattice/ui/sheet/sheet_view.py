@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
+    QInputDevice,
     QKeyEvent,
     QMouseEvent,
+    QNativeGestureEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QPolygonF,
     QWheelEvent,
 )
+from PySide6.QtWidgets import QGestureEvent, QPinchGesture
 
 from under_lattice.geometry.affine import Array, apply, inverse
 from under_lattice.picking.picker import Level
@@ -60,6 +63,7 @@ class SheetView(Canvas):
         self._stroke: list[QPointF] | None = None  # while a line is drawn: what of it there is
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.grabGesture(Qt.GestureType.PinchGesture)
         self.setAccessibleName("Sheet")
 
     # -- what is shown ---------------------------------------------------------------------------
@@ -125,6 +129,12 @@ class SheetView(Canvas):
     def _in_place(self, at: QPointF) -> Array:
         return apply(inverse(self.place), np.array([self.to_page(at)]))[0]
 
+    def pan_by(self, moved: QPointF) -> None:
+        """Move the sheet under the window by so many px."""
+        self.centre = (self.centre[0] - moved.x() / self.scale, self.centre[1] - moved.y() / self.scale)
+        self.fitted = False
+        self._changed()
+
     def begin_drawing(self) -> None:
         """Take the next drag as a line; Escape gives it up."""
         self._stroke = []
@@ -182,9 +192,7 @@ class SheetView(Canvas):
         elif self._pan is not None:
             moved = at - self._pan
             self._pan = at
-            self.centre = (self.centre[0] - moved.x() / self.scale, self.centre[1] - moved.y() / self.scale)
-            self.fitted = False
-            self._changed()
+            self.pan_by(moved)
         elif self._grab is not None:
             self._emit_drag(self._grab[0], self._in_place(at) + self._grab[1], event.modifiers())
         else:
@@ -234,7 +242,24 @@ class SheetView(Canvas):
         self.show_under(None)
         super().leaveEvent(event)  # type: ignore[arg-type]
 
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.zoom_to(self.scale * (1.0 + event.value()), event.position())
+            return True
+        if isinstance(event, QGestureEvent):
+            pinch = event.gesture(Qt.GestureType.PinchGesture)
+            if isinstance(pinch, QPinchGesture):
+                self.zoom_to(self.scale * pinch.scaleFactor(), QPointF(self.mapFromGlobal(pinch.centerPoint().toPoint())))
+                return True
+        return super().event(event)
+
     def wheelEvent(self, event: QWheelEvent) -> None:
+        fingers = event.phase() != Qt.ScrollPhase.NoScrollPhase or event.device().type() == QInputDevice.DeviceType.TouchPad
+        if fingers and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:  # two fingers move the sheet
+            moved = QPointF(event.pixelDelta()) if not event.pixelDelta().isNull() else QPointF(event.angleDelta()) / 2
+            self.pan_by(moved)
+            event.accept()
+            return
         turns = event.angleDelta().y() / 120
         if turns:
             self.zoom_to(self.scale * ZOOM_STEP**turns, event.position())

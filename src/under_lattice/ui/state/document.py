@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from under_lattice.declare.frozen import edited
-from under_lattice.work.model import Design, Shelf, StripOrder, Work
+from under_lattice.work.model import Design, ExportChoice, Shelf, StripOrder, Work
 from under_lattice.work.shelf import with_those_since
 
 OPENED = "As it was opened"
@@ -144,6 +144,10 @@ class Document(QObject):
     def lay_strip(self, strip: StripOrder | None) -> None:
         """Take note of the test strip that is open; no step of undo."""
         self.work = edited(self.work, strip=strip)
+
+    def exported(self, choice: ExportChoice) -> None:
+        """Take note of how it was exported; no step of undo, and nothing that must be saved."""
+        self.work = edited(self.work, export=choice)
 
     def saved_as(self, path: Path, work: Work) -> None:
         """Take note that a file holds a work, the present one or one of before."""

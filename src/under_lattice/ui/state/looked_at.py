@@ -58,7 +58,8 @@ class LookedAt(QObject):
         self._stepped: dict[Address, str] = {}
         document.changed.connect(self._keep)
         longest = max(document.design.chains(), key=lambda chain: len(chain.rules), default=None)  # of equals the front one
-        self._layer = longest.id if longest is not None else ""
+        main = document.design.tree.by_id.get(document.design.main)
+        self._layer = main.id if main is not None else longest.id if longest is not None else ""
 
     def _keep(self) -> None:
         """Choose another layer when the chosen one is gone; whoever edits looks at the work again."""

@@ -57,6 +57,17 @@ def remember_tray(shown: bool) -> None:
     _write(tray=shown)
 
 
+def geometry() -> str:
+    """Return where the window stood last, as it was kept, or nothing."""
+    kept = _read().get("window")
+    return kept if isinstance(kept, str) and len(kept) < 4000 else ""
+
+
+def remember_geometry(kept: str) -> None:
+    """Keep where the window stands."""
+    _write(window=kept)
+
+
 def theme() -> str:
     """Return the chosen theme: light, dark or desktop."""
     wish = _read().get("theme")

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from importlib.resources import files
 from pathlib import Path
 
+from PySide6.QtCore import QPoint
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -61,8 +62,20 @@ def run(arguments: Sequence[str]) -> int:
         return 1
     LOOK.wish = options.theme or recent.theme()
     app = make_application()
-    window = Window()
-    app.styleHints().colorSchemeChanged.connect(lambda _: window.dress())
+    windows: list[Window] = []
+
+    def another() -> Window:
+        made = Window(lambda: another().show())
+        made.show_book()
+        windows[:] = [one for one in windows if one.isVisible()]
+        made.move(made.pos() + QPoint(32, 32) * len(windows))
+        windows.append(made)
+        return made
+
+    window = Window(lambda: another().show())
+    windows.append(window)
+    window.desktop.restore()
+    app.styleHints().colorSchemeChanged.connect(lambda _: dress_all(windows))
     if options.demo:
         window.show_work(demo(options.demo))
     else:
@@ -71,10 +84,22 @@ def run(arguments: Sequence[str]) -> int:
             window.files.open_path(Path(options.file))
     window.show()
     window.offer_unsaved(silent=True)
-    ending = Ending(app, window.close, window.autosave.flush)
+    ending = Ending(app, app.closeAllWindows, lambda: keep_all(windows))
     answer = app.exec()
     ending.stop()
     return answer
+
+
+def dress_all(windows: list[Window]) -> None:
+    """Dress all windows in the theme in force."""
+    for one in windows:
+        one.dress()
+
+
+def keep_all(windows: list[Window]) -> None:
+    """Keep all that is unsaved in any window."""
+    for one in windows:
+        one.autosave.flush()
 
 
 def _has_display() -> bool:

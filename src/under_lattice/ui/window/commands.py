@@ -45,11 +45,16 @@ COMMANDS: tuple[Command, ...] = (
     Command("book_take", "From the pattern book…", "Work", "Ctrl+Shift+R", "recipe apply preset library motif palette"),
     Command("rename_work", "Name and commission…", "Work", "", "title rename"),
     Command("recover", "Works not saved before…", "Work", "", "recover crash autosave lost restore"),
+    Command("print", "Print…", "Work", "Ctrl+P", "paper printer"),
+    Command("new_window", "New window", "Work", "Ctrl+Shift+N", "another second"),
+    Command("about", "About Under Lattice", "Work", "", "version licence"),
     Command("quit", "Quit", "Work", "Ctrl+Q", "close exit"),
     Command("undo", "Undo", "Edit", "Ctrl+Z", "back"),
     Command("redo", "Redo", "Edit", "Ctrl+Shift+Z Ctrl+Y", "forward again"),
     Command("history", "Steps, as pictures…", "Edit", "Ctrl+H", "history undo list back timeline"),
-    Command("paste", "Paste a drawing or picture", "Edit", "Ctrl+V", "clipboard svg import insert"),
+    Command("copy", "Copy: the focused rule or layer, else the picture", "Edit", "Ctrl+C", "clipboard"),
+    Command("copy_picture", "Copy the picture", "Edit", "Ctrl+Shift+C", "clipboard image"),
+    Command("paste", "Paste", "Edit", "Ctrl+V", "clipboard svg import insert drawing picture rule layer"),
     Command("find", "Find…", "Edit", "F1", "search help command"),
     Command("add_rule", "Add a rule…", "Chain", "Ctrl+Return", "insert step repeat"),
     Command("duplicate_rule", "Duplicate rule", "Chain", "Ctrl+D", "copy twice"),
@@ -76,6 +81,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("rename_layer", "Rename layer…", "Layer", "", "name"),
     Command("hide_layer", "Hide or show layer", "Layer", "", "visible eye"),
     Command("lock_layer", "Lock or unlock layer", "Layer", "", "protect"),
+    Command("main_layer", "Open the work on this layer", "Layer", "", "main begin first chosen"),
     Command("layer_front", "Move layer to the front", "Layer", "", "above top order"),
     Command("layer_back", "Move layer to the back", "Layer", "", "below bottom order"),
     Command("group_layer", "Group layer with the one behind it", "Layer", "Ctrl+G", "combine folder together"),
@@ -111,4 +117,6 @@ COMMANDS: tuple[Command, ...] = (
 )
 MENUS: tuple[str, ...] = tuple(dict.fromkeys(command.menu for command in COMMANDS))
 THEMES = {"light": "light", "dark": "dark", "as_desktop": "desktop"}
-EVERYWHERE = frozenset({"book", "open", "recover", "full_screen", "quit", "find", *THEMES})  # also on the first page
+EVERYWHERE = frozenset(  # also on the first page
+    {"book", "open", "bring", "paste", "recover", "new_window", "about", "full_screen", "quit", "find", *THEMES}
+)

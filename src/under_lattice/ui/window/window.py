@@ -14,6 +14,14 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, 
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import ENDING as LEAF
 from under_lattice.files.unsaved import Place, Unsaved, left_behind
+from under_lattice.ui.acts.book_actions import BookActions, is_leaf
+from under_lattice.ui.acts.bringing import BROUGHT, Bringing
+from under_lattice.ui.acts.chain_actions import ChainActions
+from under_lattice.ui.acts.copy_actions import CopyActions
+from under_lattice.ui.acts.copying import Copying
+from under_lattice.ui.acts.desktop import Desktop
+from under_lattice.ui.acts.finding import Finding
+from under_lattice.ui.acts.layer_actions import LayerActions
 from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
 from under_lattice.ui.dials.carrying import FORM as DIAL
@@ -24,15 +32,9 @@ from under_lattice.ui.panels.start_page import StartPage
 from under_lattice.ui.panels.strip import CommandStrip
 from under_lattice.ui.state import recent
 from under_lattice.ui.state.document import Document
-from under_lattice.ui.window.book_actions import BookActions, is_leaf
-from under_lattice.ui.window.bringing import BROUGHT, Bringing
-from under_lattice.ui.window.chain_actions import ChainActions
 from under_lattice.ui.window.commands import COMMANDS, EVERYWHERE, MENUS, THEMES
-from under_lattice.ui.window.copy_actions import CopyActions
 from under_lattice.ui.window.exploring import Exploring
-from under_lattice.ui.window.finding import Finding
 from under_lattice.ui.window.host import Host
-from under_lattice.ui.window.layer_actions import LayerActions
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
 from under_lattice.ui.workers.autosave import Autosave
@@ -47,7 +49,7 @@ VIEWS = ("bones", "handles", "grid")  # commands that are on or off, by the name
 class Window(Host):
     """One window, one work at a time."""
 
-    def __init__(self) -> None:
+    def __init__(self, open_another: Callable[[], object] = lambda: None) -> None:
         super().__init__()
         self.setWindowTitle("Under Lattice")
         self.setAcceptDrops(True)
@@ -57,6 +59,7 @@ class Window(Host):
         self._functions: dict[str, Callable[[], object]] = {}
         self.files = WorkFiles(self, self.show_work)
         self.bringing, self.finding = Bringing(self, self.files), Finding(self, self.files)
+        self.copying, self.desktop = Copying(self, self.bringing), Desktop(self, self.files, open_another)
         self.autosave = Autosave(lambda: self.studio.sheet.picture if self.studio is not None else None, self)
         self.autosave.failed.connect(self.complain)
         self._make_actions()
@@ -65,6 +68,7 @@ class Window(Host):
         self.start_page = StartPage(self.pictures)
         self.start_page.opened.connect(self._opened_from_book)
         self.start_page.open_wanted.connect(self.files.ask_open)
+        self.start_page.own_wanted.connect(self.bringing.ask)
         self.start_page.files.told.connect(self.complain)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.start_page)
@@ -84,7 +88,7 @@ class Window(Host):
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
             "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
             "recover": self.offer_unsaved, "full_screen": self._full_screen,
-            "bring": self.bringing.ask, "paste": self.bringing.paste,
+            "bring": self.bringing.ask, **self.copying.commands(), **self.desktop.commands(),
             "undo": self._undo, "redo": self._redo, "find": self.finding.open,
             **dict.fromkeys(VIEWS, self._show_overlays),
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
@@ -130,6 +134,10 @@ class Window(Host):
             for command in COMMANDS:
                 if command.menu == name:
                     part.addAction(self.actions_by_key[command.key])
+                if command.key == "open":
+                    lately = part.addMenu("Open recent")
+                    lately.setToolTipsVisible(True)
+                    lately.aboutToShow.connect(partial(self.desktop.fill_recent, lately))
         return menu
 
     # -- pages -----------------------------------------------------------------------------------
@@ -337,12 +345,13 @@ class Window(Host):
         elif is_leaf(paths[0]):
             self.book_actions.drop(paths[0])
         else:
-            self.bringing.drop(paths[0])
+            self.bringing.drop(paths)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.files.may_leave():
             event.ignore()
             return
+        self.desktop.remember()
         self.autosave.close()
         self.engine.close()
         self.pictures.drop()

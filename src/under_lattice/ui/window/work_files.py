@@ -159,5 +159,6 @@ class WorkFiles:
         document, studio = self.window.document, self.window.studio
         if document is not None and studio is not None:
             dialog = ExportDialog(document.work, self.folder(), self.window)
+            dialog.chose.connect(document.exported)
             dialog.finished_with.connect(lambda path: studio.facts_line.tell(f"exported {Path(path).name}"))
             dialog.open()

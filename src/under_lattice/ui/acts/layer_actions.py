@@ -61,6 +61,7 @@ class LayerActions:
             "compound": lambda: self._with_layer(self.make_compound),
             "source_layer": lambda: self._with_layer(self.source_layer),
             "fill_layer": lambda: self._with_layer(self.ask_fill),
+            "main_layer": lambda: self._with_layer(self.open_on),
             "add_shape": lambda: self.add_layer(SINGLE),
             "freeze": lambda: self._with_layer(self.freeze_layer),
         }
@@ -180,6 +181,11 @@ class LayerActions:
             fill.addAction(one.name, partial(self.fill_with, name, one.id))
         menu.insertMenu(menu.actions()[-1], fill)
         menu.popup(at)
+
+    def open_on(self, name: str) -> None:
+        """Let the work open on a layer from now on."""
+        if self.studio.edit("Open on a layer", lambda design: edited(design, main=name)):
+            self.studio.facts_line.tell(f"The work opens on {self._layer(name).name} from now on")
 
     def fill_with(self, shape: str, layer: str) -> None:
         """Show a layer within the outlines of another only, right in front of it."""

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from functools import partial
 
 from under_lattice.library import DEMOS, STARTS, blank, demo
+from under_lattice.ui.acts.chain_actions import ChainActions
 from under_lattice.ui.dialogs.choosers import ADDABLE, motifs
 from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
 from under_lattice.ui.dials.row import row_entries
-from under_lattice.ui.window.chain_actions import ChainActions
 from under_lattice.ui.window.commands import COMMANDS
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.studio import Studio
