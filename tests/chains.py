@@ -3,11 +3,13 @@
 import numpy as np
 import shapely
 
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import flatten
 from under_lattice.library import demo
 from under_lattice.library.layers import chain
+from under_lattice.work.edits import with_rule
 from under_lattice.work.model import Design, Sheet, Work
 
 SHEET = Sheet(width=324, height=322)
@@ -41,7 +43,7 @@ def centres(stage):
 
 
 def floor_alone():
-    """The demo work “Entrance floor” with its floor only, and nothing kept of it."""
-    work = demo()
-    design = work.design
-    return Work(design=design.model_copy(update={"layers": (design.chain("floor"),)}))
+    """The demo work “Entrance floor” with its floor only, which covers the sheet, and nothing kept of it."""
+    design = demo().design
+    floor = with_rule(design, "floor", "floor-lattice", lambda rule: edited(rule, extent="covers the sheet", margin=0.0))
+    return Work(design=design.model_copy(update={"layers": (floor.chain("floor"),), "main": ""}))

@@ -7,7 +7,7 @@ from tests.chains import SHEET, work_of
 from tests.unit.test_repeats import HalfEllipse
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.evaluate.result import ChainResult, Step
-from under_lattice.library import DEMOS
+from under_lattice.library import DEMOS, demo
 from under_lattice.library.layers import chain
 from under_lattice.measure.attention import attention
 from under_lattice.measure.facts import measure
@@ -143,3 +143,17 @@ def test_demo_works_need_no_attention_but_where_copies_are_meant_to_overlap():
         for result in evaluate(design, evaluator).values():
             for warn in measure(result, evaluator, design.sheet).warnings:
                 assert warn.sentence.startswith("overlap"), (design.name, warn.sentence)
+
+
+@pytest.mark.parametrize("name", list(DEMOS))
+def test_no_demo_work_needs_attention(name):
+    design, evaluator = demo(name).design, Evaluator()
+    for result in evaluator.design(design).values():
+        assert not result.problems
+        assert [warn.sentence for warn in measure(result, evaluator, design.sheet).warnings] == []
+
+
+@pytest.mark.parametrize("name", list(DEMOS))
+def test_every_demo_work_opens_on_a_layer_that_is_there(name):
+    design = demo(name).design
+    assert not design.main or design.main in {one.id for one in design.all_layers()}

@@ -23,6 +23,7 @@ def qapp():
 def own_state(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     recent.remember_tray(False)  # siblings are dealt where a test asks for them
 
 

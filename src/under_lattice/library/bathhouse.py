@@ -36,23 +36,23 @@ def entrance_floor() -> Design:
         Split(into="rhombs"),
         Ink(colours="part", palette=("#EFE4CF", "#C2694C", "#26374F")),
         PushEdges(amount=Varied(rule="floor-lattice", channel="column", start=0.0, end=5.4, curve="smooth")),
-        Lattice(form="hexagons on points"),
+        Lattice(form="hexagons on points", extent="whole copies inside", margin=-9.0),
     )
     gulls = chain(
         "Gulls",
         DrawnCurve(tolerance=0.2),
         Ink(colours="step", palette=("#EFE4CF", "#E4B45C", "#EFE4CF", "#C2694C")),
-        AlongCurve(line="the sheet's edge", inset=11.0, spacing="by number", count=48, begin=100 / 96, size=28.0),
+        AlongCurve(line="the sheet's edge", inset=7.5, spacing="by number", count=48, begin=100 / 96, size=22.0, facing="upright"),
     )
     border = chain(
         "Border",
         SheetMotif(inset=0.0),
-        Offset(distance=-22.0, rings=1),
+        Offset(distance=-15.0, rings=1),
         Combine(how="first less the rest", of="the parts of each copy"),
         Ink(colours="one colour", palette=("#26374F",), stroke="one colour", stroke_colour="#E4B45C", stroke_width=1.6),
     )
     sheet = Sheet(background="#EFE4CF")
-    return Design(name="Entrance floor", commission=COMMISSION, sheet=sheet, layers=(gulls, border, floor))
+    return Design(name="Entrance floor", commission=COMMISSION, sheet=sheet, layers=(gulls, border, floor), main="floor")
 
 
 def plunge_pool() -> Design:
@@ -76,11 +76,11 @@ def air_grille() -> Design:
     slots = chain(
         "Slots",
         Polygon(sides=4, measure="circumradius", size=7.0),
-        Ink(colours="one colour", palette=("#1D2A30",)),
-        Lattice(form="hexagons on points", spacing="free", pitch=12.0),
+        Ink(colours="distance", palette=("#1D2A30", "#1D2A30", "#8C4A2F"), run="as a ramp"),
+        Lattice(form="hexagons on points", spacing="free", pitch=14.4),
         Adjust(
             scope=EACH,
-            across=Varied(rule="slots-lattice", channel="distance", start=22.0, end=72.0),
+            across=Varied(rule="slots-lattice", channel="distance", start=22.0, end=66.0),
             turn=Varied(rule="slots-lattice", channel="distance", start=0.0, end=200.0),
             pivot=Anchor(),
         ),
@@ -107,19 +107,23 @@ def dyed_towels() -> Design:
         Adjust(x=0.0, y=-23.094),
     )
     sheet = Sheet(width=280, height=330, background="#F7EFE0")
-    return Design(name="Dyed towels", commission=COMMISSION, sheet=sheet, layers=(pearls, sails))
+    return Design(name="Dyed towels", commission=COMMISSION, sheet=sheet, layers=(pearls, sails), main="sails")
 
 
 def deck_chair() -> Design:
     """Canvas stripes whose waves interlock, still at the top and higher towards the bottom."""
+    red, cream, gold, sea = "#A83232", "#F4E6CB", "#DB9A35", "#1F4657"
     stripes = chain(
         "Stripes",
-        Rectangle(width=384.0, height=17.5),
-        WaveEdges(by="wavelength", wavelength=48.0, height=Varied(rule="stripes-lattice", channel="y", start=0.0, end=9.5)),
-        Ink(colours="row", palette=("#A83232", "#F4E6CB", "#E0A23C", "#F4E6CB", "#A83232", "#27495A", "#F4E6CB")),
+        Rectangle(width=360.0, height=7.0),
+        WaveEdges(by="wavelength", wavelength=60.0, height=Varied(rule="stripes-lattice", channel="y", start=0.0, end=15.0)),
+        Ink(
+            colours="row",
+            palette=(red, red, red, cream, sea, cream, gold, gold, cream, sea, cream, cream),
+        ),
         Lattice(form="squares"),
     )
-    sheet = Sheet(width=300, height=350, background="#F4E6CB")
+    sheet = Sheet(width=300, height=350, background=cream)
     return Design(name="Deck-chair canvas", commission=COMMISSION, sheet=sheet, layers=(stripes,))
 
 
@@ -129,13 +133,13 @@ def lobby_panel() -> Design:
         "Lamps",
         Polygon(size=24.0),
         Split(into="triangles"),
-        Ink(colours="chance", palette=("#F6D58A", "#EE9C5B", "#C9566B", "#6C5BA7", "#2F6F9F"), seed=7),
+        Ink(colours="part", palette=("#FBE3A6", "#F2B45F", "#DB6A4F", "#8E3F68", "#4A3F86", "#2B6A97")),
         Lattice(form="hexagons on points", gap=0.8),
         Adjust(
             scope=EACH,
-            across=Varied(rule="lamps-lattice", channel="column", start=100.0, end=26.0, curve="smooth"),
-            along=Varied(rule="lamps-lattice", channel="column", start=100.0, end=26.0, curve="smooth"),
-            turn=Varied(rule="lamps-lattice", channel="column", start=0.0, end=90.0),
+            across=Varied(rule="lamps-lattice", channel="distance", start=90.0, end=30.0, curve="smooth"),
+            along=Varied(rule="lamps-lattice", channel="distance", start=90.0, end=30.0, curve="smooth"),
+            turn=Varied(rule="lamps-lattice", channel="distance", start=0.0, end=240.0),
         ),
     )
     sheet = Sheet(width=300, height=350, background="#101A2B")

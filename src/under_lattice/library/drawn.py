@@ -8,16 +8,19 @@ from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.pattern.ask import rest
 from under_lattice.rules import (
     AlongCurve,
+    Combine,
     ContactLines,
     Ellipse,
     Ink,
     Lattice,
     LayerEnd,
+    Offset,
     Outline,
     Polygon,
     Progression,
     Rectangle,
     Roulette,
+    SheetMotif,
     Spots,
     Tiling,
     Warp,
@@ -28,6 +31,7 @@ from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design, Sheet
 
 SHELL, SAND, DEEP, MOSS = "#F6EEDC", "#D9B679", "#1F3F4F", "#5F8573"
+FRAME = 11.0  # mm, of the screen
 SHELL_PINK, CORAL, BRICK = "#E9B7A0", "#C4705A", "#8E4237"
 GREEN, RED, BLUE = "#2F6B58", "#B5472F", "#2B4C7E"
 
@@ -44,9 +48,9 @@ def ticket() -> Design:
     """A bathing ticket engraved with the lines of rolling wheels, three inks multiplied."""
     border = _engraved("Border", BLUE, 0.26, Roulette(rolls="outside", ring=60, wheel=1, arm=420.0, width=176.0), 4, 420.0, 1.5)
     medal = _engraved("Medal", GREEN, 0.24, Roulette(ring=60, wheel=25, arm=30.0, width=146.0), 8, 92.0)
-    star = _engraved("Star", RED, 0.24, Roulette(ring=105, wheel=45, arm=24.0, width=96.0), 14, 100.0)
+    star = _engraved("Star", RED, 0.24, Roulette(ring=60, wheel=35, arm=24.0, width=96.0), 12, 96.0)
     seal = _engraved("Seal", BLUE, 0.2, Roulette(ring=36, wheel=5, arm=40.0, width=34.0), 6, 120.0)
-    sheet = Sheet(width=200.0, height=186.0, background="#F7F0DF")
+    sheet = Sheet(width=204.0, height=204.0, background="#F7F0DF")
     return Design(name="Ticket engraving", commission=COMMISSION, sheet=sheet, layers=(seal, star, medal, border))
 
 
@@ -60,8 +64,16 @@ def changing_room_screen() -> Design:
         Ink(colours="part", palette=(SAND, SHELL), stroke="one colour", stroke_colour=MOSS, stroke_width=1.3),
         Lattice(form="as the tiles lie"),
     )
-    sheet = Sheet(width=340.0, height=238.0, background=DEEP)
-    return Design(name="Changing-room screen", commission=COMMISSION, sheet=sheet, layers=(screen,))
+    frame = chain(
+        "Frame",
+        SheetMotif(inset=0.0),
+        Offset(distance=-FRAME, rings=1),
+        Combine(how="first less the rest", of="the parts of each copy"),
+        Ink(colours="one colour", palette=(MOSS,), stroke="one colour", stroke_colour=SHELL, stroke_width=1.6),
+    )
+    step = 16.4 * (1 + 2**0.5)  # from octagon to octagon: whole columns and rows stand in the frame
+    sheet = Sheet(width=round(9 * step + 2 * FRAME, 2), height=round(5 * step + 2 * FRAME, 2), background=DEEP)
+    return Design(name="Changing-room screen", commission=COMMISSION, sheet=sheet, layers=(frame, screen), main="screen")
 
 
 def tea_room_frieze() -> Design:
@@ -79,15 +91,15 @@ def tea_room_frieze() -> Design:
             stroke_colour="#8E4237",
             stroke_width=0.5,
         ),
-        AlongCurve(points="-198, 10; -132, -20; -66, 10; 0, -20; 66, 10; 132, -20; 198, 10", count=11, facing="along the line"),
+        AlongCurve(points="-160, -8; 160, -8", bends="straight", count=5, facing="upright", size=136.0),
     )
     pearls = chain(
         "Pearls",
         Ellipse(width=5.0),
         Ink(colours="one colour", palette=("#F7EBDD",)),
         AlongCurve(
-            points="-198, 44; -132, 14; -66, 44; 0, 14; 66, 44; 132, 14; 198, 44",
-            count=59,
+            points="; ".join(f"{-240 + 40 * k}, {30 if k % 2 else 44}" for k in range(1, 12)),
+            count=81,
             size=Varied(rule="pearls-along-curve", channel="step", start=55.0, end=125.0, curve="there and back", repeats=6.0),
         ),
     )

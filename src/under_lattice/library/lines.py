@@ -30,6 +30,17 @@ def kelp_curtain() -> Design:
         Ink(colours="step", palette=(GREEN, "#7FA88B", SEA, "#7FA88B"), of="kelp-progression"),
         Progression(count=5, distance=48.0, direction=0.0),
     )
+    behind = chain(
+        "Behind",
+        *leaf,
+        AlongCurve(
+            points="-70, 150; -60, 84; -74, 30; -62, -24; -72, -76; -66, -120",
+            count=24,
+            size=Varied(rule="behind-along-curve", channel="step", start=86.0, end=34.0),
+        ),
+        Ink(colours="one colour", palette=("#C3CFA9",)),
+        Progression(count=4, distance=48.0, direction=0.0),
+    )
     pebbles = chain(
         "Pebbles",
         Ellipse(width=8.4, roundness=64.0),
@@ -37,7 +48,7 @@ def kelp_curtain() -> Design:
         AlongCurve(line="the sheet's edge", inset=12.0, spacing="by pitch", pitch=10.4, begin=0.431),
     )
     sheet = Sheet(width=290.0, height=360.0, background=SAND)
-    return Design(name="Kelp curtain", commission=COMMISSION, sheet=sheet, layers=(kelp, pebbles))
+    return Design(name="Kelp curtain", commission=COMMISSION, sheet=sheet, layers=(kelp, behind, pebbles), main="kelp")
 
 
 def life_rings() -> Design:
@@ -52,9 +63,15 @@ def life_rings() -> Design:
     rim = chain(
         "Rim",
         Ellipse(width=40.0, roundness=68.0),
-        AlongCurve(line="the sheet's edge", inset=19.0, spacing="by pitch", pitch=24.3333, begin=1.0417),
+        AlongCurve(line="the sheet's edge", inset=19.0, spacing="by pitch", pitch=24.3333),
         Interlace(width=3.6, gap=1.0),
         Ink(colours="row", palette=("#E3B45C", "#8FB5B0"), stroke="one colour", stroke_colour="#16323F", stroke_width=0.6),
     )
     sheet = Sheet(width=330.0, height=330.0, background="#1F4756")
-    return Design(name="Life rings", commission=COMMISSION, sheet=sheet, layers=(rings, rim))
+    boss = chain(
+        "Boss",
+        Ellipse(width=44.0),
+        Ink(colours="step", palette=("#E3B45C", "#1F4756", "#F6F0E2", "#1F4756", "#D9573F")),
+        Progression(count=5, distance=0.0, across=74.0, along=74.0),
+    )
+    return Design(name="Life rings", commission=COMMISSION, sheet=sheet, layers=(boss, rings, rim), main="rings")

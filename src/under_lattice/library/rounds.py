@@ -2,15 +2,34 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from under_lattice.library.layers import COMMISSION, chain
-from under_lattice.rules import Adjust, Ellipse, Ink, Lattice, Mirror, Polygon, Progression, Rosette, SeedHead, Symmetry, Weave
+from under_lattice.rules import (
+    Adjust,
+    Ellipse,
+    Ink,
+    Kite,
+    Lattice,
+    Mirror,
+    Petal,
+    Polygon,
+    Progression,
+    Rectangle,
+    Rosette,
+    SeedHead,
+    Spots,
+    Symmetry,
+    Weave,
+)
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
 
 MIDDLE = Anchor(spot="sheet centre")
+ABOUT: dict[str, Any] = {"turn_about": "the pivot", "size_about": "the pivot", "pivot": MIDDLE}
 
 
 def ceiling_rosette() -> Design:
@@ -64,26 +83,35 @@ def seed_clock() -> Design:
         Ellipse(width=10.5, roundness=82.0),
         Ink(
             colours="step",
-            palette=("#F2B84B", "#E4793A", "#F7DFA0", "#F2B84B", "#C2513A", "#E4793A", "#F7DFA0", "#C2513A"),
+            palette=("#F9E3A8", "#F5C25B", "#EE9A45", "#D9613A", "#93323F", "#D9613A", "#EE9A45", "#F5C25B"),
             of="seeds-seed-head",
         ),
         SeedHead(
-            count=420,
-            spacing=5.9,
+            count=400,
+            spacing=5.6,
             skip=4,
-            size=Varied(rule="seeds-seed-head", channel="step", start=46.0, end=104.0, curve="slow end"),
+            size=Varied(rule="seeds-seed-head", channel="step", start=46.0, end=98.0, curve="slow end"),
         ),
     )
     hours = chain(
         "Hours",
-        Polygon(sides=4, measure="circumradius", size=7.0),
+        Kite(width=8.0, height=22.0, widest=30.0),
         Ink(colours="one colour", palette=("#F7DFA0",)),
-        Adjust(across=46.0, along=130.0),
-        Rosette(count=12, radius=138.0),
+        Rosette(count=12, radius=136.0),
     )
-    minutes = chain("Minutes", Ellipse(width=2.6), Ink(colours="one colour", palette=("#5C7C86",)), Rosette(count=60, radius=138.0))
+    minutes = chain("Minutes", Ellipse(width=2.8), Ink(colours="one colour", palette=("#7FA3AA",)), Rosette(count=60, radius=136.0))
+    hands = chain(
+        "Hands",
+        Kite(width=12.0, height=118.0, widest=84.0),
+        Adjust(y=-35.0),
+        Ink(colours="step", palette=("#FFF6DF",), stroke="one colour", stroke_colour="#17303A", stroke_width=1.6),
+        Progression(count=2, distance=0.0, turn=-62.0, along=74.0, across=120.0, **ABOUT),
+    )
+    hub_ink = Ink(colours="one colour", palette=("#F5C25B",), stroke="one colour", stroke_colour="#17303A", stroke_width=2.4)
+    hub = chain("Hub", Ellipse(width=15.0), hub_ink)
     sheet = Sheet(width=310.0, height=310.0, background="#17303A")
-    return Design(name="Seed clock", commission=COMMISSION, sheet=sheet, layers=(seeds, hours, minutes))
+    layers = (hub, hands, seeds, hours, minutes)
+    return Design(name="Seed clock", commission=COMMISSION, sheet=sheet, layers=layers, main="seeds")
 
 
 def festival_poster() -> Design:
@@ -109,7 +137,7 @@ def tide_rings() -> Design:
         Ellipse(width=15.0),
         Ink(
             colours="step",
-            palette=("#F3EAD3", "#BFD8D2", "#7FB3B0", "#3F8790", "#20626F", "#124454", "#0C2E40", "#E2A14A", "#0C2E40"),
+            palette=("#D0A24C", "#BFD8D2", "#7FB3B0", "#3F8790", "#20626F", "#124454", "#0C2E40", "#E2A14A", "#0C2E40"),
             of="drops-progression",
         ),
         Adjust(y=-16.4),
@@ -124,14 +152,20 @@ def tide_rings() -> Design:
 
 def coat_hooks() -> Design:
     """Order is meaning: the same motif and the same two rules, on the left ring then row, on the right row then ring."""
-    ink = Ink(colours="step", palette=("#1F3A4A", "#C2694C", "#E3B45C", "#6E9B93"))
-    ring = Rosette(count=12, radius=24.0)
-    row = Progression(count=5, distance=28.0, direction=-90.0, turn=8.0, across=80.0, along=80.0, turn_about="the pivot")
-    petal = Ellipse(width=9.0, roundness=240.0)
-    left = chain("Ring then row", petal, ring, row, ink, Adjust(x=-88.0, y=46.0))
-    right = chain("Row then ring", petal, row, ring, ink, Adjust(x=54.0, y=-2.0, across=74.0, along=74.0))
-    sheet = Sheet(width=320.0, height=250.0, background="#F3ECDD")
-    return Design(name="Coat hooks", commission=COMMISSION, sheet=sheet, layers=(left, right))
+    ink = Ink(colours="step", palette=("#F7EBD2", "#E9B44C", "#D9694A", "#8FC0B5", "#E9B44C"))
+    ring = Rosette(count=12, radius=22.0)
+    row = Progression(count=5, distance=33.0, direction=-90.0, turn=7.0, across=82.0, along=82.0, turn_about="the pivot")
+    petal = Petal(length=24.0, width=42.0)
+    left = chain("Ring then row", petal, ring, row, ink, Adjust(x=-84.0, y=58.0))
+    right = chain("Row then ring", petal, row, ring, ink, Adjust(x=80.0, y=0.0, across=46.0, along=46.0))
+    boards = chain(
+        "Boards",
+        Rectangle(width=146.0, height=214.0, rounded=22.0),
+        Ink(colours="step", palette=("#1F4657", "#23343F"), stroke="one colour", stroke_colour="#C98B4A", stroke_width=2.4),
+        Spots(spots="-80, 0; 80, 0"),
+    )
+    sheet = Sheet(width=330.0, height=246.0, background="#EFE2C8")
+    return Design(name="Coat hooks", commission=COMMISSION, sheet=sheet, layers=(left, right, boards))
 
 
 def wash_room_tiles() -> Design:

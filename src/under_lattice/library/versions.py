@@ -114,13 +114,16 @@ VERSIONS: dict[str, dict[str, Changes]] = {
             "ring-then-row.rosette.count": 8,
             "row-then-ring.rosette.count": 8,
             "row-then-ring.progression.turn": 18.0,
-            "ring-then-row.motif.width": 14.0,
-            "row-then-ring.motif.width": 14.0,
+            "ring-then-row.motif.width": 75.0,
+            "row-then-ring.motif.width": 75.0,
+            "row-then-ring.adjust.across": 62.0,
+            "row-then-ring.adjust.along": 62.0,
         },
         "Brass": {
             GROUND: "#FBE9C2",
-            "ring-then-row.ink.palette": ("#5A3B16", "#B98535", "#E9C778", "#8E6B3A"),
-            "row-then-ring.ink.palette": ("#5A3B16", "#B98535", "#E9C778", "#8E6B3A"),
+            "ring-then-row.ink.palette": ("#F3DFB0", "#D9A441", "#F7EFD8", "#B98535"),
+            "row-then-ring.ink.palette": ("#F3DFB0", "#D9A441", "#F7EFD8", "#B98535"),
+            "boards.ink.palette": ("#4A2E14", "#5E3D1C"),
         },
     },
     "wash-room-tiles": {
@@ -155,7 +158,7 @@ VERSIONS: dict[str, dict[str, Changes]] = {
             GROUND: "#F1E3C8",
             "pearls.ink.palette": ("#C2694C",),
         },
-        "Many shells": {"shells.motif.width": 30.0, "shells.along-curve.count": 17, "bands.wave-edges.wavelength": 12.0},
+        "Many shells": {"shells.motif.width": 26.0, "shells.along-curve.count": 9, "bands.wave-edges.wavelength": 12.0},
     },
     "porthole": {
         "Deep water": {"wall.ink.palette": ("#0C2E40", "#9FD3CF"), "wall.warp.amount": 220.0, "wall.warp-2.angle": 80.0},
@@ -185,7 +188,12 @@ VERSIONS: dict[str, dict[str, Changes]] = {
             "pebbles.ink.palette": ("#33506B", "#274059", "#45688A", "#F2785C", "#F7A98B", "#FFE3D6"),
             GROUND: "#15202E",
         },
-        "Coarse": {"pebbles.motif.width": 7.2, "pebbles.adjust.across.start": 22.0},
+        "Coarse": {
+            "pebbles.motif.width": 12.0,
+            "pebbles.motif.height": 12.0,
+            "pebbles.adjust.across.end": 100.0,
+            "pebbles.adjust.across.start": 22.0,
+        },
     },
     "kelp-curtain": {
         "Autumn": {
@@ -197,7 +205,7 @@ VERSIONS: dict[str, dict[str, Changes]] = {
     },
     "deck-chair-canvas": {
         "Navy": {
-            "stripes.ink.palette": ("#17324D", "#F6F0E2", "#7FA9C4", "#F6F0E2", "#17324D", "#C2513A", "#F6F0E2"),
+            "stripes.ink.palette": ("#17324D", "#17324D", "#F6F0E2", "#7FA9C4", "#F6F0E2", "#C2513A", "#F6F0E2"),
             GROUND: "#F6F0E2",
         },
         "Choppy": {
@@ -208,8 +216,7 @@ VERSIONS: dict[str, dict[str, Changes]] = {
     },
     "lobby-panel": {
         "Aurora": {
-            "lamps.ink.palette": ("#D8F3DC", "#74C69D", "#2D9CDB", "#5E60CE", "#80FFDB"),
-            "lamps.ink.seed": 21,
+            "lamps.ink.palette": ("#D8F3DC", "#74C69D", "#2D9CDB", "#5E60CE", "#3A2F7D", "#80FFDB"),
             GROUND: "#0B132B",
         },
         "Squares": {"lamps.motif.sides": 4, "lamps.adjust.turn.end": 45.0, "lamps.lattice.form": "squares"},

@@ -13,6 +13,7 @@ from under_lattice.work.layers import AnyLayer, Chain, Group, Layer
 from under_lattice.work.model import Design, new_id, slug
 from under_lattice.work.reading import parent_of, read_by
 
+COUNTED = ("by number", "fits a box", "until a size is reached")  # extents that the sheet has no part in
 ASIDE = 0.04  # of the shorter side of the sheet, from a figure to its copy
 Kind = TypeVar("Kind", bound=Layer)
 
@@ -87,7 +88,7 @@ def duplicated(design: Design, layer_id: str) -> tuple[Design, str]:
 def stands_aside(layer: AnyLayer) -> bool:
     """Tell whether the copy of a layer is put beside it: a figure, which covers no sheet."""
     rules = layer.own_rules
-    return bool(rules) and not any("sheet" in str(getattr(rule, "extent", "")) for rule in rules if rule.on)
+    return bool(rules) and all(getattr(rule, "extent", COUNTED[0]) in COUNTED for rule in rules if rule.on)
 
 
 def filled_with(design: Design, shape: str, layer_id: str) -> Design:

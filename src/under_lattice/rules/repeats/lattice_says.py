@@ -53,6 +53,8 @@ def _gap(rule: Any, placed: Placed, site: Site) -> Iterator[Warn]:
 def _bare(rule: Any, site: Site) -> Iterator[Warn]:
     """Parts of the sheet without a copy, where copies cover most of it: often a count that is too small."""
     stage = site.end
+    if rule.extent == "whole copies inside" and rule.margin < 0:  # it is meant to stay bare there
+        return
     if not 12 <= stage.n <= LOOKED_MOST or not getattr(stage.shape, "alike", True):
         return
     from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, Qt, Signal
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -34,7 +34,7 @@ from under_lattice.work.model import Sheet, Work
 from under_lattice.work.recipes import with_palette
 from under_lattice.work.sheets import presets
 
-ACROSS = 4
+GAP = 18  # px between two tiles
 ALL, DEMO = "all leaves", "demo:"
 
 
@@ -54,6 +54,7 @@ class StartPage(QWidget):
         self.starts: dict[str, StartLine] = {}
         self.leaves: list[Leaf] = []
         self.problems: tuple[str, ...] = ()
+        self._across = 0
         self.files = BookFiles(self)
         self.files.changed.connect(self.refresh)
         row = QHBoxLayout(self)
@@ -188,7 +189,7 @@ class StartPage(QWidget):
         self.body.setObjectName("book")
         self.grid = QGridLayout(self.body)
         self.grid.setContentsMargins(0, 0, 0, 8)
-        self.grid.setHorizontalSpacing(18)
+        self.grid.setHorizontalSpacing(GAP)
         self.grid.setVerticalSpacing(12)
         self.area.setWidget(self.body)
         self.area.setObjectName("book")
@@ -271,23 +272,40 @@ class StartPage(QWidget):
         self.words.setText(f"{', '.join(filter(None, said))}. Open one and pull at its numbers; the book stays.")
         if self.problems:
             self.words.setText(f"Passed over: {'; '.join(self.problems[:3])}{' …' if len(self.problems) > 3 else ''}")
-        place = 0
         for leaf in shown:
             tile = LeafTile(leaf)
             tile.clicked.connect(lambda _=False, leaf=leaf: self._choose(leaf))
             tile.opened.connect(lambda leaf=leaf: self._open(leaf))
             tile.menu_wanted.connect(lambda where, leaf=leaf: self._leaf_menu(leaf, where))
             self.tiles[leaf.key] = tile
-            self.grid.addWidget(tile, place // ACROSS, place % ACROSS, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
-            place += 1
-        self.grid.setColumnStretch(ACROSS, 1)
-        self.grid.setRowStretch(place // ACROSS + 1, 1)
+        self._across = 0
+        self._reflow()
         first = next(iter(self.tiles.values()), None)
         self.open_leaf.setEnabled(first is not None)
         if first is not None:
             first.setChecked(True)
             self._choose(first.leaf)
         self._want_pictures()
+
+    def columns(self) -> int:
+        """Return how many tiles stand side by side in the room there is."""
+        return max(1, (self.area.viewport().width() + GAP) // (PICTURE.width() + GAP))
+
+    def _reflow(self) -> None:
+        """Lay the tiles in as many columns as there is room for."""
+        across = self.columns()
+        if across == self._across:
+            return
+        self.grid.setColumnStretch(self._across, 0)
+        self.grid.setRowStretch(self.grid.rowCount(), 0)
+        self._across = across
+        for place, tile in enumerate(self.tiles.values()):
+            self.grid.addWidget(tile, place // across, place % across, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
+        self.grid.setColumnStretch(across, 1)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self, self._reflow)  # once the column has its new width
 
     def _want_pictures(self) -> None:
         self.pictures.drop()

@@ -25,14 +25,18 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from under_lattice.evaluate.evaluator import evaluate
 from under_lattice.files.book import Shelved
 from under_lattice.files.recipe import open_any
+from under_lattice.files.storage import to_text
 from under_lattice.library import STARTS, blank
 from under_lattice.ui.look.thread import chain_bead, draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.panels.card import FORMS
+from under_lattice.ui.workers.picture_cache import kept_picture
 from under_lattice.ui.workers.small_pictures import picture_of
+from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design, Sheet, Work
 
-PICTURE = QSize(212, 248)
+PICTURE = QSize(212, 212)  # the whole sheet stands within it
+COUNT = "copies"  # the key under which a picture says how many there are
 
 
 @dataclass
@@ -127,10 +131,19 @@ class LeafTile(QAbstractButton):
         self.setFixedSize(PICTURE.width(), PICTURE.height() + 50)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
+    def _sheet_box(self) -> QRectF:
+        """Where the picture lies: as the sheet is proportioned, standing on the line of its name."""
+        wide, high = PICTURE.width() - 8.0, PICTURE.height() - 8.0
+        if self.picture is None:
+            return QRectF(4, 4, wide, high)
+        scale = min(wide / self.picture.width(), high / self.picture.height())
+        across, down = self.picture.width() * scale, self.picture.height() * scale
+        return QRectF(4, 4 + high - down, across, down)
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        box = QRectF(4, 4, self.width() - 8, PICTURE.height() - 8)
+        box = self._sheet_box()
         painter.fillRect(box, colour("panel"))
         if self.picture is not None:
             painter.drawImage(box, self.picture)
@@ -188,12 +201,19 @@ class LeafTile(QAbstractButton):
             super().keyPressEvent(event)
 
 
+def opened_on(design: Design) -> Chain | None:
+    """Return the chain a work opens on: the one it is told to, or else the longest."""
+    chains = design.chains()
+    return next((one for one in chains if one.id == design.main), max(chains, key=lambda chain: len(chain.rules), default=None))
+
+
 def made_of(design: Design) -> str:
-    """Return the rules of the layer with the longest chain, in words."""
+    """Return the rules of the layer it opens on, in words."""
     chains = design.chains()
     if not chains:
         return "no layers"
-    longest = max(chains, key=lambda chain: len(chain.rules))
+    longest = opened_on(design)
+    assert longest is not None
     motif = longest.rules[0].key_line("").split(",")[0]
     return ", ".join([motif, *(rule.shown_name().lower() for rule in longest.rules[1:] if rule.kind != "ink")])
 
@@ -208,7 +228,7 @@ class ChainLine(QWidget):
         self.setMinimumWidth(420)
 
     def show_design(self, design: Design | None) -> None:
-        """Show the longest chain of a design."""
+        """Show the chain that a design opens on."""
         self.design = design
         self.setAccessibleName(f"Chain: {made_of(design)}" if design is not None else "Chain")
         self.update()
@@ -216,7 +236,8 @@ class ChainLine(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if self.design is None or not self.design.chains():
             return
-        chain = max(self.design.chains(), key=lambda one: len(one.rules))
+        chain = opened_on(self.design)
+        assert chain is not None
         rules = [*chain.rules, chain.end]
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -272,6 +293,17 @@ def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
         leaf.work = open_any(leaf.path).work
         leaf.name = leaf.work.design.name
     assert leaf.work is not None
-    results = evaluate(leaf.work.design).values()
-    leaf.count = sum(result.last.stage.n for result in results if result.last is not None and result.last.stage is not None)
-    return picture_of(leaf.work.design, *size)
+    design = leaf.work.design
+    scale = min(size[0] / design.sheet.width, size[1] / design.sheet.height)
+    whole = max(1, round(design.sheet.width * scale)), max(1, round(design.sheet.height * scale))
+    image = kept_picture(f"{to_text(Work(design=design), None)} {whole}", lambda: _counted(design, whole))
+    leaf.count = int(image.text(COUNT) or 0)
+    return image
+
+
+def _counted(design: Design, size: tuple[int, int]) -> QImage:
+    """The picture of a work, with how many copies the layer it opens on has: the number that its facts and cards say."""
+    image, chain = picture_of(design, *size), opened_on(design)
+    last = evaluate(design)[chain.id].last if chain is not None else None
+    image.setText(COUNT, str(last.stage.n if last is not None and last.stage is not None else 0))
+    return image

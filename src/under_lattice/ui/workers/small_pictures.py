@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 from PySide6.QtGui import QImage
 
-from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.colour import bytes_of, luminance
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.cache import SHARED
@@ -23,6 +23,8 @@ from under_lattice.work.model import Design
 from under_lattice.work.reading import needed
 
 THUMB = 80
+DUSK, PALE = "#4A4A4A", "#EDEDED"  # grounds of small pictures of what cannot be told from the ground of its sheet
+STANDS_OUT, SEEN_LEAST = 60, 0.03  # of 255, in parts of the picture
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
 FEW = 12  # so many copies are shown whole in a step picture
 
@@ -38,9 +40,18 @@ def step_image(
     view = replace(view, width=width, left=view.left + (width - height) / 2)
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
     pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
+    if inked and _hardly_seen(pixels, ground):  # light on light: what is painted is shown on a ground it stands out from
+        ground = DUSK if luminance(ground) > 0.3 else PALE
+        pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
     if inked and (pixels == pixels[0, 0]).all():  # in the colour of the ground: as outlines at least
         return step_image(picture, design, False, width, height, progress)
     return to_image(pixels)
+
+
+def _hardly_seen(pixels: Array, ground: str) -> bool:
+    """Tell whether next to nothing of a picture (h, w, 4) stands out from its ground."""
+    away = np.abs(pixels[..., :3].astype(np.int16) - bytes_of((ground,))[0, :3]).max(-1)
+    return bool((away > STANDS_OUT).mean() < SEEN_LEAST)
 
 
 def sheet_image(picture: Picture, design: Design) -> QImage:
