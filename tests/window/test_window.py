@@ -544,7 +544,7 @@ def test_signals_with_a_value_can_be_emitted_without_end(qapp):
         ("star", "Star as the motif"),
         ("rope mat", "Open Rope mat"),
         ("vortex", "Add Progression"),
-        ("gradient", "Ink: Fill is"),
+        ("gradient", "Ink: Fill type"),
         ("floor", "Layer Floor"),
     ],
 )

@@ -95,7 +95,7 @@ class LeaveOut(CopyRule):
 
     kind: Literal["leave-out"] = "leave-out"
     which: Annotated[
-        Which, Choice("Leaves out", "Which copies go.", unsought=("by hand", "exact doubles"), options=get_args(Which))
+        Which, Choice("Remove", "Which copies go.", unsought=("by hand", "exact doubles"), options=get_args(Which))
     ] = "every k-th"
     every: Annotated[float, Count("Every", "So many; the first of them goes.", least=2, slides=(2, 12), when=(EVERY,))] = 3
     first: Annotated[float, Count("From", "The number of the first that goes.", least=1, slides=(1, 12), when=(EVERY,))] = 2

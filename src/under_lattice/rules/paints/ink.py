@@ -77,7 +77,7 @@ class Ink(Rule):
     inside: Annotated[
         Literal["flat", "straight ramp", "round ramp"],
         Choice(
-            "Fill is",
+            "Fill type",
             "One colour for each mark, or the whole palette as a ramp inside.",
             options=("flat", "straight ramp", "round ramp"),
             main=False,
@@ -147,7 +147,7 @@ class Ink(Rule):
     ] = "butt"
     line: Annotated[
         Literal["unbroken", "dashes"],
-        Choice("Line is", "Unbroken, or in dashes.", options=("unbroken", "dashes"), main=False, when=(STROKED,)),
+        Choice("Line type", "Unbroken, or in dashes.", options=("unbroken", "dashes"), main=False, when=(STROKED,)),
     ] = "unbroken"
     dash: Annotated[float, Length("Dash", "Of each dash.", least=0.001, slides=(0.1, 20.0), main=False, when=(STROKED, DASHED))] = (
         2.0
@@ -168,7 +168,7 @@ class Ink(Rule):
     blend: Annotated[
         Blend,
         Choice(
-            "Marks mix",
+            "Blend copies",
             "How each mark mixes with what is beneath it.",
             options=BLENDS,
             unsought=RARE,
@@ -179,7 +179,7 @@ class Ink(Rule):
     of: Annotated[
         str,
         RuleChoice(
-            "Rows of",
+            "Rows counted in",
             "The repeat whose rows, columns or steps are counted.",
             main=False,
             nearest="the nearest repeat",
@@ -196,7 +196,7 @@ class Ink(Rule):
     ] = 1
     coat: Annotated[
         Literal["in place of", "on top"],
-        Choice("Laid", "In place of the ink above, or as another coat on top.", options=("in place of", "on top"), main=False),
+        Choice("Coat", "In place of the ink above, or as another coat on top.", options=("in place of", "on top"), main=False),
     ] = "in place of"
 
     def lays(self, inks: Sequence[Any]) -> bool:

@@ -101,7 +101,7 @@ class AlongCurve(Repeat):
     begin: Annotated[float, Ratio("Begins at", "So far along the line.", slides=(0.0, 100.0), main=False)] = 0.0
     facing: Annotated[
         Literal["along the line", "upright"],
-        Choice("Copies turn", "With the line, or not at all.", options=("along the line", "upright")),
+        Choice("Orientation", "With the line, or not at all.", options=("along the line", "upright")),
     ] = "along the line"
     turn: Annotated[Number, Angle("Further turn", "Of each copy, about its own middle.", vary=True)] = 0.0
     aside: Annotated[

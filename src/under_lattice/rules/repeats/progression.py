@@ -125,7 +125,7 @@ class Progression(Repeat):
     grows: Annotated[
         Literal["by ratio", "by equal step"],
         Choice(
-            "Sizes go",
+            "Size change",
             "By ratio: q, q², q³. By equal step: as much again each time.",
             options=("by ratio", "by equal step"),
             main=False,
@@ -135,7 +135,7 @@ class Progression(Repeat):
         Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, roams=10.0, winds=True, main=False)
     ] = 0.0
     own: Annotated[
-        str, RuleChoice("Own centre of", "What is taken as one where its own centre counts.", nearest="", others=OTHERS, main=False)
+        str, RuleChoice("Centre of", "What is taken as one where its own centre counts.", nearest="", others=OTHERS, main=False)
     ] = ALL
     stacking: Annotated[Stacking, STACKING] = "smaller on top"
     level: Annotated[Number, LEVEL] = 0.0

@@ -128,7 +128,7 @@ class Rosette(Repeat):
             main=False,
         ),
     ] = "by the arc"
-    facing: Annotated[Facing, Choice("Copies turn", "With the ring, not at all, or further.", options=get_args(Facing))] = (
+    facing: Annotated[Facing, Choice("Orientation", "With the ring, not at all, or further.", options=get_args(Facing))] = (
         "with the ring"
     )
     own_turn: Annotated[

@@ -79,9 +79,7 @@ class SeedHead(Repeat):
             when=(When(field="law", values=("power",), reason="the law gives the power"),),
         ),
     ] = 60.0
-    skip: Annotated[
-        float, Count("Leave out first", "So many innermost copies.", least=0, most=10_000, slides=(0, 40), main=False)
-    ] = 0
+    skip: Annotated[float, Count("Leave out first", "So many innermost copies.", least=0, most=10_000, slides=(0, 40), main=False)] = 0
     size: Annotated[
         Number,
         Ratio(
@@ -90,7 +88,7 @@ class SeedHead(Repeat):
     ] = 100.0
     facing: Annotated[
         Literal["outwards", "upright"],
-        Choice("Copies face", "Turned to face outwards, or as they are.", options=("outwards", "upright")),
+        Choice("Orientation", "Turned to face outwards, or as they are.", options=("outwards", "upright")),
     ] = "outwards"
     turn: Annotated[Number, Angle("Turn each", "About its own middle.", vary=True, main=False)] = 0.0
     begin: Annotated[float, Angle("Begins at", "The first heading, clockwise from the right.", main=False)] = 0.0

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.workers.pictures import Pictures
 
 SMALL = 0.86  # of the size of type, for why a rule cannot act
@@ -153,7 +153,7 @@ class PictureChooser(QDialog):
         self.line.setPlaceholderText("type to find")
         self.line.setAccessibleName("Find among these")
         self.line.setClearButtonEnabled(True)
-        self.line.setFixedWidth(200)
+        self.line.setFixedWidth(px(200))
         self.line.textChanged.connect(self._lay_out)
         self.tiles: dict[str, PictureTile] = {}
         for offer in offers:

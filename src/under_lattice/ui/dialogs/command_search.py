@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 
 from under_lattice.ui.dialogs.everyday import meanings
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
-from under_lattice.ui.look.tokens import CARD_LEFT, CHAIN_WIDTH, STRIP_HEIGHT, THREAD_X, colour
+from under_lattice.ui.look.tokens import CARD_LEFT, CHAIN_WIDTH, STRIP_HEIGHT, THREAD_X, colour, px
 
 SEEN = 10  # lines at once; more are scrolled
 LINE = 44  # px
@@ -137,7 +137,7 @@ class CommandSearch(QFrame):
         """Show it where the chain hangs, with the focus in its line."""
         window = self.parentWidget()
         assert window is not None
-        self.move(0, STRIP_HEIGHT)
+        self.move(0, px(STRIP_HEIGHT))
         self.show()
         self.raise_()
         self.field.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -165,7 +165,7 @@ class CommandSearch(QFrame):
         self.nothing.setVisible(count == 0 and bool(text.strip()))
         self.list.setVisible(count > 0)
         self.list.setFixedHeight(LINE * min(count, SEEN))
-        self.setFixedWidth(CHAIN_WIDTH + 40)
+        self.setFixedWidth(px(CHAIN_WIDTH) + 40)
         self.adjustSize()
         self.update()
 

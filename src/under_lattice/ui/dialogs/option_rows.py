@@ -12,6 +12,7 @@ from under_lattice.declare.option_dials import Switch
 from under_lattice.output import Format
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.tokens import px
 from under_lattice.work.model import Sheet
 
 
@@ -52,7 +53,7 @@ class OptionRows(QWidget):
             return combo
         assert isinstance(dial, NumberDial)
         field = NumberField(dial, dial.unit, self.sheet.resolution, dial.label)
-        field.keep_whole(96)
+        field.keep_whole(px(96))
         field.entered.connect(lambda value: self.turned.emit(name, value))
         field.refused.connect(self.refused)
         return field

@@ -15,6 +15,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.tokens import px
 from under_lattice.ui.state.document import Document
 from under_lattice.work.sheets import presets, set_sheet
 
@@ -72,7 +73,7 @@ class SheetDialog(QDialog):
         self._lay_out(column, grid)
         document.changed.connect(self._show)
         self._show()
-        self.setFixedWidth(360)
+        self.setFixedWidth(px(360))
 
     def _lay_out(self, column: QVBoxLayout, grid: QGridLayout) -> None:
         ground = QHBoxLayout()

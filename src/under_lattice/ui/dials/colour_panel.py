@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from under_lattice.colour.colour import checked, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 
 PAUSE_MS = 700
 
@@ -101,10 +101,10 @@ class ColourPanel(QFrame):
         grid.addWidget(self.hex, 0, 1)
         grid.addWidget(self.error, 1, 0, 1, 2)
         self.sliders: list[QSlider] = []
-        for row, (words, most) in enumerate((("Lightness", 1000), ("Strength", 370), ("Hue", 3600))):
+        for row, (words, most) in enumerate((("Lightness", 1000), ("Chroma", 370), ("Hue", 3600))):
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(0, most)
-            slider.setFixedWidth(180)
+            slider.setFixedWidth(px(180))
             slider.setAccessibleName(words)
             slider.valueChanged.connect(self._slid)
             self.sliders.append(slider)

@@ -13,6 +13,7 @@ from under_lattice.ui.dials.colour_panel import PAUSE_MS, ColourPanel, Swatch
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.look.tokens import px
 
 IN_A_LINE = 7
 MOST = 12
@@ -75,7 +76,7 @@ class PaletteRow(DialRow):
         self.grid.setSpacing(2)
         self.more = QPushButton("+")
         self.more.setObjectName("nudge")
-        self.more.setFixedSize(24, 24)
+        self.more.setFixedSize(px(24), px(24))
         self.more.setAccessibleName(f"{self.dial.label}, one colour more")
         self.more.setToolTip("One colour more")
         self.more.clicked.connect(self._add)

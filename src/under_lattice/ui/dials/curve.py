@@ -11,7 +11,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.geometry.chance import lots_of_keys, smooth_noise
 from under_lattice.ui.dials.field import shown_short
 from under_lattice.ui.look.thread import draw_thread, round_bead
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied, curved
 
@@ -77,7 +77,7 @@ class CurveButton(QAbstractButton):
         self.setToolTip("What it varies by, and how")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(24)
+        self.setFixedHeight(px(24))
         self.setMinimumWidth(44)
 
     def sizeHint(self) -> QSize:
@@ -106,7 +106,7 @@ class VaryMark(QAbstractButton):
     def __init__(self, name: str, may: bool = True) -> None:
         super().__init__()
         self.setEnabled(may)
-        self.setFixedSize(24, 24)
+        self.setFixedSize(px(24), px(24))
         self.setAccessibleName(f"Vary {name}")
         self.setToolTip("Let it vary from copy to copy (V)")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -133,7 +133,7 @@ class NumberStrip(QWidget):
         super().__init__()
         self.number: Varied | None = None
         self.unit, self.digits, self.steps = "", 2, 0
-        self.setFixedHeight(64)
+        self.setFixedHeight(px(64))
         self.setMinimumWidth(220)
         self.setAccessibleName("the numbers from first to last")
 

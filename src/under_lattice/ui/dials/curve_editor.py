@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaint
 from PySide6.QtWidgets import QWidget
 
 from under_lattice.ui.look.thread import draw_thread, round_bead
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 from under_lattice.vary.numbers import POINTS_MOST
 
 Points = tuple[tuple[float, float], ...]
@@ -24,7 +24,7 @@ class CurveEditor(QWidget):
         super().__init__()
         self.points: Points = FIRST
         self.chosen, self._held = 0, False
-        self.setFixedHeight(110)
+        self.setFixedHeight(px(110))
         self.setMinimumWidth(220)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Curve: points from start to end")

@@ -12,7 +12,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.core.units import is_relative, typed
 from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.line import Line
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 
 PAUSE_MS = 700
 ROOM = 14  # px beside the text: frame, padding, cursor
@@ -95,7 +95,7 @@ class NumberField(Line):
     def _fit(self) -> None:
         wide = self.fontMetrics().horizontalAdvance
         text = wide(self.text()) + ROOM
-        self._unit_room = wide(self.unit) + 3 if self.unit and (not self._least or text + wide(self.unit) + 3 <= WIDEST) else 0
+        self._unit_room = wide(self.unit) + 3 if self.unit and (not self._least or text + wide(self.unit) + 3 <= px(WIDEST)) else 0
         self.setTextMargins(0, 0, self._unit_room, 0)
         if self._least:
             self.setFixedWidth(max(self._least, text + self._unit_room))

@@ -11,6 +11,7 @@ from under_lattice.declare.dials import LayerChoice
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, ListRow
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.tokens import px
 from under_lattice.work.reading import may_read, members_of
 
 LAYER = "layer:"  # before the id of a layer that shall be shown
@@ -22,7 +23,7 @@ class LayerRow(ListRow):
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
         self._members: tuple[tuple[str, str], ...] = ()
-        self.below.setContentsMargins(LABEL_WIDTH + 3, 0, 0, 2)
+        self.below.setContentsMargins(px(LABEL_WIDTH) + 3, 0, 0, 2)
 
     def entries(self) -> list[tuple[str, str]]:
         dial = self.dial

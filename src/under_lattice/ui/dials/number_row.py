@@ -17,6 +17,7 @@ from under_lattice.ui.dials.parts import UNFOLD_WIDTH, Lock, NudgeRow, ThreadSli
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
+from under_lattice.ui.look.tokens import px
 from under_lattice.vary.numbers import Channel, Varied
 
 
@@ -159,7 +160,7 @@ class NumberRow(DialRow):
         else:
             self._build_lead(kind)
             field = self._take(self._field(self.title, lambda v: self._turn_to(v)))
-            field.keep_whole(80)
+            field.keep_whole(px(80))
             self._take(self._new_lock())
             if self._marks:
                 mark = VaryMark(self.title, self.number.vary)
@@ -173,7 +174,8 @@ class NumberRow(DialRow):
         """Put a slider, or the room of one, between label and field."""
         if kind == "constant":
             self.slider = ThreadSlider(*self.number.slides, self.title)
-            self.slider.setFixedWidth(56 if self._marks else 78)
+            beyond = self.label.width() - px(LABEL_WIDTH) if self.unfold is None else 0  # a long name takes of the thread
+            self.slider.setFixedWidth(max(px(30), px(56 if self._marks else 78) - beyond))
             self.slider.begun.connect(self._slide_begun)
             self.slider.moved.connect(self._slid)
             self.slider.ended.connect(self._end_visit)
@@ -191,11 +193,11 @@ class NumberRow(DialRow):
     def _label_width(self, kind: str) -> int:
         """A short name of a varied number leaves more room for its curve."""
         if kind != "varied":
-            return LABEL_WIDTH if self.unfold is None else LABEL_WIDTH - UNFOLD_WIDTH - self.line.spacing()
+            return self.label_width() if self.unfold is None else px(LABEL_WIDTH) - px(UNFOLD_WIDTH) - self.line.spacing()
         bold = QFont(self.label.font())
         bold.setBold(True)
         wide = QFontMetrics(bold).horizontalAdvance(self.title) + 4
-        return max(36, wide) if wide < 56 else LABEL_WIDTH
+        return max(px(36), wide) if wide < px(56) else px(LABEL_WIDTH)
 
     def _build_varied(self) -> None:
         start = self._take(self._field(f"{self.title}, start", lambda v: self._turn_end("start", v)))
@@ -203,7 +205,7 @@ class NumberRow(DialRow):
         self.curve.clicked.connect(self.open_vary)
         end = self._take(self._field(f"{self.title}, end", lambda v: self._turn_end("end", v)))
         for field in (start, end):
-            field.keep_whole(66 if self.label.width() < LABEL_WIDTH else 60)
+            field.keep_whole(px(66 if self.label.width() < px(LABEL_WIDTH) else 60))
             field.setProperty("varied", True)
         self._take(self._new_lock())
         self.caption = QPushButton("")

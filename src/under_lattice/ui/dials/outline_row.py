@@ -11,6 +11,7 @@ from under_lattice.declare.shape_list import shapes_of_text
 from under_lattice.geometry.path_text import parts_of_text
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
+from under_lattice.ui.look.tokens import px
 from under_lattice.ui.workers.background import background, bytes_of
 
 if TYPE_CHECKING:
@@ -27,7 +28,7 @@ class OutlineRow(DialRow):
         super().__init__(hand, name)
         self.said = QLabel("")
         self.said.setObjectName("derived")
-        self.said.setContentsMargins(LABEL_WIDTH + 8, 0, 0, 0)
+        self.said.setContentsMargins(px(LABEL_WIDTH) + 8, 0, 0, 0)
         self.button = QPushButton("From an SVG…")
         self.button.setAccessibleName(f"{self.dial.label}, bring one in from an SVG file")
         self.button.clicked.connect(self._choose)
@@ -36,7 +37,7 @@ class OutlineRow(DialRow):
         self.left = QLabel("")
         self.left.setObjectName("hint")
         self.left.setWordWrap(True)
-        self.left.setContentsMargins(LABEL_WIDTH + 8, 0, 0, 0)
+        self.left.setContentsMargins(px(LABEL_WIDTH) + 8, 0, 0, 0)
         self.left.hide()
         self.below.addWidget(self.left)
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel
 from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 
 
 class ThreadSlider(QWidget):
@@ -24,7 +24,7 @@ class ThreadSlider(QWidget):
     def __init__(self, low: float, high: float, name: str) -> None:
         super().__init__()
         self.low, self.high, self.value, self.focused = low, high, low, False
-        self.setFixedSize(78, 24)
+        self.setFixedSize(px(78), px(24))
         self.setAccessibleName(f"{name}, slider")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -75,7 +75,7 @@ class Lock(QAbstractButton):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setCheckable(True)
-        self.setFixedSize(18, 24)
+        self.setFixedSize(px(18), px(24))
         self.setAccessibleName(f"Lock {name}")
         self.setToolTip("Lock: variations leave this number alone; typing still may change it")
         self.sign = ""  # of the axis of the test strip that steps the number: stands in place of the lock
@@ -118,7 +118,7 @@ class UnfoldButton(QAbstractButton):
 
     def __init__(self, name: str) -> None:
         super().__init__()
-        self.setFixedSize(UNFOLD_WIDTH, 24)
+        self.setFixedSize(px(UNFOLD_WIDTH), px(24))
         self.setAccessibleName(name)
         self.setToolTip(name)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -195,7 +195,7 @@ class GlyphButton(QPushButton):
         super().__init__()
         self.glyph = glyph
         self.setCheckable(True)
-        self.setFixedSize(width, height)
+        self.setFixedSize(px(width), px(height))
         self.setAccessibleName(name)
         self.setToolTip(name)
 
@@ -289,7 +289,7 @@ class NudgeRow(QWidget):
         row.setSpacing(0)
         label = QLabel("nudge by")
         label.setObjectName("small")
-        label.setFixedWidth(80)
+        label.setFixedWidth(px(80))
         row.addWidget(label)
         self._sizes: list[QPushButton] = []
         for k, text in enumerate(steps):
@@ -321,6 +321,6 @@ class NudgeRow(QWidget):
         button.setObjectName("nudge")
         button.setAccessibleName(name)
         button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        button.setFixedSize(width, 24)
+        button.setFixedSize(px(width), px(24))
         button.clicked.connect(act)
         return button

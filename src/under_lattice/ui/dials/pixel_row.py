@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from under_lattice.declare.drawn_dials import PIXEL_SIGNS
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 
 WIDE = 236
 KEYS = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}
@@ -125,7 +125,7 @@ class PixelRow(DialRow):
             sizes.addWidget(label)
             for sign, words, by in (("−", "less", -1), ("+", "more", 1)):  # noqa: RUF001
                 button = QPushButton(sign)
-                button.setFixedWidth(30)
+                button.setFixedWidth(px(30))
                 button.setAccessibleName(f"{title}: one {words}")
                 button.clicked.connect(lambda _=False, r=row * by, c=column * by: self._resize(r, c))
                 sizes.addWidget(button)
@@ -154,7 +154,7 @@ class PixelRow(DialRow):
             button = QPushButton("")
             button.setCheckable(True)
             button.setAutoExclusive(True)
-            button.setFixedSize(20, 20)
+            button.setFixedSize(px(20), px(20))
             button.setAccessibleName(f"Colour {k + 1}, {ink}")
             button.setToolTip(f"Put colour {k + 1}")
             button.setStyleSheet(

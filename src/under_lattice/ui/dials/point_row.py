@@ -10,6 +10,7 @@ from under_lattice.rules.shared.anchor import SPOTS
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
+from under_lattice.ui.look.tokens import px
 
 CORNERS = 6
 
@@ -47,7 +48,7 @@ class PointRow(DialRow):
             label.setObjectName("small")
             label.setBuddy(field)
             row.addWidget(label)
-            field.keep_whole(72)
+            field.keep_whole(px(72))
             row.addWidget(field)
         self.below.addWidget(self.offset)
 

@@ -19,6 +19,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
+from under_lattice.ui.look.tokens import px
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 
@@ -62,7 +63,7 @@ class DialRow(QWidget):
         self.below.setContentsMargins(0, 0, 0, 0)
         whole.addLayout(self.below)
         self.label = ScrubLabel(self.dial.label, scrubs=False)
-        self.label.setFixedWidth(LABEL_WIDTH)
+        self.label.setFixedWidth(self.label_width())
         self.label.setToolTip(self.dial.words)
         self.label.reset.connect(self.reset)
         self.label.carries = self._carried
@@ -75,6 +76,10 @@ class DialRow(QWidget):
         self.below.addWidget(self.error)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._menu_at)
+
+    def label_width(self) -> int:
+        """Return the width of the label: that of its column, or more where its words need it."""
+        return max(px(LABEL_WIDTH), self.label.fontMetrics().horizontalAdvance(self.label.text()) + 2)
 
     def _carried(self) -> QMimeData | None:
         """What is dragged out of the row: the dial, of one that varies its end."""
@@ -157,7 +162,7 @@ class DialRow(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         shifted = event.key() == Qt.Key.Key_F10 and event.modifiers() == Qt.KeyboardModifier.ShiftModifier
         if event.key() == Qt.Key.Key_Menu or shifted:
-            self._menu_at(QPoint(LABEL_WIDTH, self.height()))
+            self._menu_at(QPoint(px(LABEL_WIDTH), self.height()))
         else:
             super().keyPressEvent(event)
 
@@ -203,7 +208,7 @@ class ChoiceRow(DialRow):
         assert isinstance(dial, NumberDial)
         field = NumberField(dial, self.hand.unit_of(name), self.hand.sheet.resolution, dial.label)
         field.setProperty("derived", True)
-        field.keep_whole(88)
+        field.keep_whole(px(88))
         field.setToolTip(f"{dial.words} It follows from this choice; typing frees it.")
         visit = object()
         field.entered.connect(lambda value: self.refuse(self.hand.turn(name, value, visit)))

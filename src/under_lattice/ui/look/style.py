@@ -7,7 +7,7 @@ from importlib.resources import as_file, files
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
-from under_lattice.ui.look.tokens import LOOK, Tokens
+from under_lattice.ui.look.tokens import LOOK, Tokens, px
 
 FACE = "Clear Sans"
 SHEET = """
@@ -27,7 +27,7 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 #card {{ background: {card}; border: 1px solid {line}; border-radius: 4px; }}
 #cardOpen {{ background: {open}; border: 1px solid {ver}; border-radius: 4px; }}
 #small, #key {{ font-size: {small}px; color: {text2}; }}
-#hint {{ font-size: {small}px; color: {text2}; padding-left: 77px; }}
+#hint {{ font-size: {small}px; color: {text2}; padding-left: {under}px; }}
 #quiet, #derived {{ color: {text2}; }}
 #bold {{ font-weight: bold; }}
 #varied {{ font-weight: bold; color: {saf}; }}
@@ -49,11 +49,11 @@ QPushButton#cure, QPushButton#link, QPushButton#plain, QPushButton#warn, QPushBu
   background: transparent; border: none; padding: 2px; font-size: {small}px; }}
 QPushButton#cure, QPushButton#link {{ color: {ver}; text-decoration: underline; }}
 QPushButton#warn {{ font-weight: bold; }}
-QPushButton#linkSaf {{ color: {saf}; text-align: left; padding-left: 80px; }}
+QPushButton#linkSaf {{ color: {saf}; text-align: left; padding-left: {under}px; }}
 QPushButton#more {{ text-align: left; }}
 QPushButton#cure:focus, QPushButton#link:focus, QPushButton#plain:focus, QPushButton#warn:focus, QPushButton#more:focus {{
   border: 2px solid {ver}; padding: 0; }}
-QPushButton#linkSaf:focus {{ border: 2px solid {ver}; padding: 0 0 0 78px; }}
+QPushButton#linkSaf:focus {{ border: 2px solid {ver}; padding: 0 0 0 {under}px; }}
 QPushButton#plain:hover, QPushButton#warn:hover, QPushButton#more:hover, QPushButton#linkSaf:hover {{ background: {hover}; }}
 QPushButton#nudge {{ padding: 0; border-radius: 3px; }}
 QPushButton#nudge:checked {{ background: {ver}; color: {verink}; border: 1px solid {ver}; }}
@@ -64,7 +64,7 @@ QToolButton:hover {{ background: {hover}; }}
 QToolButton:focus {{ border: 2px solid {ver}; padding: 2px 8px; }}
 QToolButton::menu-indicator {{ image: none; width: 0; }}
 QLineEdit, QComboBox, QSpinBox {{
-  background: {field}; border: 1px solid {strong}; border-radius: 3px; padding: 1px 4px; min-height: 20px;
+  background: {field}; border: 1px solid {strong}; border-radius: 3px; padding: 1px 4px; min-height: {line_high}px;
   selection-background-color: {ver}; selection-color: {verink}; }}
 QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {ver}; padding: 0 3px; }}
 QLineEdit[derived="true"] {{ background: transparent; border: 1px solid transparent; color: {text2}; }}
@@ -110,7 +110,7 @@ def load_face() -> None:
 def dress(app: QApplication) -> None:
     """Put palette and style sheet of the theme in force on the application; text scales with the desktop's size."""
     t = LOOK.tokens
-    scale = _text_scale()
+    scale = LOOK.text = _text_scale()
     font = QFont(FACE)
     font.setPixelSize(round(13 * scale))
     app.setFont(font)
@@ -118,13 +118,14 @@ def dress(app: QApplication) -> None:
     with as_file(files("under_lattice") / "fonts" / ("arrow-dark.svg" if LOOK.dark else "arrow-light.svg")) as arrow:
         values = t.__dict__ | {"face": FACE, "arrow": arrow.as_posix()}
         sizes = {"body": round(13 * scale), "small": round(12 * scale), "title": round(22 * scale), "heading": round(14 * scale)}
+        sizes |= {"under": px(77), "line_high": px(20)}
         app.setStyleSheet(SHEET.format(**values, **sizes))
 
 
 def _text_scale() -> float:
     """Size of the desktop's text over the common 10 points, within reason."""
     points = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont).pointSizeF()
-    return min(max(points / 10.0, 1.0), 1.6) if points > 0 else 1.0
+    return min(max(points / 10.0, 1.0), 2.0) if points > 0 else 1.0
 
 
 def _palette(t: Tokens) -> QPalette:

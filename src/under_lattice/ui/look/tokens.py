@@ -96,6 +96,7 @@ class _Look:
 
     def __init__(self) -> None:
         self.wish = "desktop"
+        self.text = 1.0  # size of the desktop's text, over the common one
 
     @property
     def dark(self) -> bool:
@@ -118,3 +119,8 @@ def colour(name: str, alpha: int = 255) -> QColor:
     made = QColor(getattr(LOOK.tokens, name))
     made.setAlpha(alpha)
     return made
+
+
+def px(size: float) -> int:
+    """Return a size in px as it is with the desktop's size of text."""
+    return round(size * LOOK.text)

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
-from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour
+from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour, px
 
 SIDE = 24  # px of the sign between two cards
 
@@ -27,11 +27,11 @@ class AddSlot(QAbstractButton):
         super().__init__()
         self.setText("Add a rule here")
         self.setAccessibleName("Add a rule here")
-        self.setFixedHeight(26)
+        self.setFixedHeight(px(26))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(CARD_LEFT + CARD_WIDTH, 26)
+        return QSize(CARD_LEFT + px(CARD_WIDTH), 26)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -41,12 +41,12 @@ class AddSlot(QAbstractButton):
         ink = colour("ver" if self.underMouse() or self.hasFocus() else "strong")
         _sign(painter, at, ink)
         words = painter.fontMetrics().horizontalAdvance(self.text())
-        centre = CARD_LEFT + CARD_WIDTH / 2
+        centre = CARD_LEFT + px(CARD_WIDTH) / 2
         painter.setPen(QPen(ink, 1, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(CARD_LEFT, middle), QPointF(centre - words / 2 - 8, middle))
-        painter.drawLine(QPointF(centre + words / 2 + 8, middle), QPointF(CARD_LEFT + CARD_WIDTH, middle))
+        painter.drawLine(QPointF(centre + words / 2 + 8, middle), QPointF(CARD_LEFT + px(CARD_WIDTH), middle))
         painter.setPen(colour("text2"))
-        painter.drawText(QRectF(CARD_LEFT, 0, CARD_WIDTH, self.height()), Qt.AlignmentFlag.AlignCenter, self.text())
+        painter.drawText(QRectF(CARD_LEFT, 0, px(CARD_WIDTH), self.height()), Qt.AlignmentFlag.AlignCenter, self.text())
         if self.hasFocus():
             painter.setPen(QPen(colour("ver"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)

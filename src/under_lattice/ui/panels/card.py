@@ -24,7 +24,7 @@ from under_lattice.ui.dials.curve import draw_curve
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.thread import chain_bead
-from under_lattice.ui.look.tokens import CARD_WIDTH, colour
+from under_lattice.ui.look.tokens import CARD_WIDTH, colour, px
 from under_lattice.ui.panels.form import RuleForm
 from under_lattice.vary.numbers import Varied
 
@@ -46,7 +46,7 @@ class Bead(QAbstractButton):
     def __init__(self, form: str, fixed: bool) -> None:
         super().__init__()
         self.form, self.fixed, self.on, self.big = form, fixed, True, False
-        self.setFixedSize(32, CLOSED)
+        self.setFixedSize(32, px(CLOSED))
         if fixed:
             self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         else:
@@ -85,15 +85,15 @@ class CardHead(QAbstractButton):
         self.exchanges = False  # a press on its picture asks for another motif
         self._pressed_at: QPoint | None = None
         self._dragging = False
-        self.setFixedHeight(CLOSED)
+        self.setFixedHeight(px(CLOSED))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setMouseTracking(True)
 
     def sizeHint(self) -> QSize:
-        return QSize(CARD_WIDTH, self.height())
+        return QSize(px(CARD_WIDTH), self.height())
 
     def _picture_box(self) -> QRectF:
-        side = 20 if self.compact else 40
+        side = px(20 if self.compact else 40)
         return QRectF(4, (self.height() - side) / 2, side, side)
 
     def _more_box(self) -> QRect:
@@ -153,8 +153,8 @@ class CardHead(QAbstractButton):
             used = QFontMetrics(bold).horizontalAdvance(title) + 10
             left, room, top, tall = left + used, room - used, 0, self.height()
         else:
-            painter.drawText(QRect(left, 5, room, 20), middle, title)
-            top, tall = 24, 18
+            painter.drawText(QRect(left, px(5), room, px(20)), middle, title)
+            top, tall = px(24), px(18)
         painter.setFont(small)
         ink = "dis" if self.off else "saf" if self.line_varies else "text2"
         if self.warned:
@@ -236,7 +236,7 @@ class Card(QFrame):
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(0)
         self._layout.addWidget(self.head)
-        self.setFixedWidth(CARD_WIDTH)
+        self.setFixedWidth(px(CARD_WIDTH))
         self.setObjectName("card")
 
     def set_open(self, on: bool, unfolded: bool) -> None:
@@ -286,5 +286,5 @@ class Card(QFrame):
     def set_compact(self, on: bool) -> int:
         """Shrink a closed head; returns the card's height."""
         self.head.compact = on and self.form is None
-        self.head.setFixedHeight(OPEN if self.form is not None else COMPACT - 2 if on else CLOSED - 2)
+        self.head.setFixedHeight(px(OPEN if self.form is not None else COMPACT - 2 if on else CLOSED - 2))
         return self.sizeHint().height()

@@ -13,7 +13,7 @@ from under_lattice.ui.dials.layer_row import LAYER
 from under_lattice.ui.dials.outline_row import DRAWING
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.thread import detour, draw_thread
-from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour
+from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour, px
 from under_lattice.ui.panels.add_slot import AddBetween, AddSlot
 from under_lattice.ui.panels.card import FORMS, Bead, Card
 from under_lattice.ui.state.desk import Desk
@@ -311,7 +311,7 @@ class _Thread(QWidget):
         line = self.chain.drop_line()
         if line is not None:
             painter.setPen(QPen(colour("ver"), 3))
-            painter.drawLine(QPointF(CARD_LEFT, line), QPointF(CARD_LEFT + CARD_WIDTH, line))
+            painter.drawLine(QPointF(CARD_LEFT, line), QPointF(CARD_LEFT + px(CARD_WIDTH), line))
         painter.end()
 
 

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QLabel
 
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.layouts import emptied
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.reading import parent_of
@@ -34,7 +34,7 @@ class Chip(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(88, 44) if self.named else QSize(36, 44)
+        return QSize(px(88), px(44)) if self.named else QSize(36, px(44))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -43,7 +43,7 @@ class Chip(QAbstractButton):
         painter.setPen(QPen(colour("ver" if on else "line"), 2 if on else 1))
         painter.setBrush(colour("hover" if self.underMouse() and not on else "card"))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        box = QRectF(5, 7, 28, 30) if self.named else QRectF(4, 7, 28, 30)
+        box = QRectF(5 if self.named else 4, (self.height() - 30) / 2, 28, 30)
         painter.setOpacity(0.4 if self.hidden_layer else 1.0)
         painter.fillRect(box, colour("field"))
         if self.picture is not None:
@@ -55,16 +55,16 @@ class Chip(QAbstractButton):
         if self.named:
             bold, small = QFont(self.font()), QFont(self.font())
             bold.setBold(True)
-            bold.setPixelSize(12)
-            small.setPixelSize(12)
+            bold.setPixelSize(px(12))
+            small.setPixelSize(px(12))
             painter.setFont(bold)
             painter.setPen(colour("dis" if self.hidden_layer else "text"))
             words = painter.fontMetrics().elidedText(self.title, Qt.TextElideMode.ElideRight, self.width() - 42)
-            painter.drawText(QRect(38, 6, self.width() - 42, 17), Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(QRect(38, px(6), self.width() - 42, px(17)), Qt.AlignmentFlag.AlignVCenter, words)
             painter.setFont(small)
             painter.setPen(colour("dis" if self.hidden_layer else "text2"))
             state = "hidden" if self.hidden_layer else "locked" if self.locked else self.place
-            painter.drawText(QRect(38, 22, self.width() - 42, 17), Qt.AlignmentFlag.AlignVCenter, state)
+            painter.drawText(QRect(38, px(22), self.width() - 42, px(17)), Qt.AlignmentFlag.AlignVCenter, state)
         if self.grouped:  # a thread runs under what a group holds
             painter.setPen(QPen(colour("strong"), 2))
             painter.drawLine(4, self.height() - 3, self.width() - 4, self.height() - 3)
@@ -110,7 +110,7 @@ class PlusChip(QAbstractButton):
         super().__init__()
         self.setAccessibleName("Add a layer")
         self.setToolTip("Add a layer")
-        self.setFixedSize(24, 44)
+        self.setFixedSize(px(24), px(44))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -140,7 +140,7 @@ class LayerChips(QWidget):
         self.front, self.back = QLabel("front"), QLabel("back")
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
-        self.area.setFixedHeight(46)
+        self.area.setFixedHeight(px(46))
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
         self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWi
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.findings import Cure, Warn
 from under_lattice.ui.look.glyphs import glyph_icon
-from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour
+from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour, px
 from under_lattice.work.model import Sheet
 
 LEAST = 320
@@ -32,7 +32,7 @@ class FactsLine(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("facts")
-        self.setFixedHeight(FACTS_HEIGHT)
+        self.setFixedHeight(px(FACTS_HEIGHT))
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.row = QHBoxLayout(self)
         self.row.setContentsMargins(24, 0, 24, 0)
@@ -77,7 +77,7 @@ class FactsLine(QWidget):
         self.show_facts(Facts(), Sheet(), "")
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(LEAST, FACTS_HEIGHT)
+        return QSize(LEAST, px(FACTS_HEIGHT))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -13,6 +13,7 @@ from under_lattice.declare.dials import Angle, Count, Length, NumberDial, Ratio,
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.tokens import px
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
 from under_lattice.work.address import Address
@@ -76,7 +77,7 @@ class NamedRow(QWidget):
         whole.addLayout(line)
         self.name = QPushButton("")
         self.name.setObjectName("plain")
-        self.name.setFixedWidth(92)
+        self.name.setFixedWidth(px(92))
         self.name.setStyleSheet("text-align: left;")
         self.name.clicked.connect(self.open_menu)
         dial = KINDS[one.measure]
@@ -86,7 +87,7 @@ class NamedRow(QWidget):
         self.slider.ended.connect(self._end)
         sheet = document.design.sheet
         self.field = NumberField(dial, dial.unit or (sheet.unit if one.measure == "length" else ""), sheet.resolution, one.name)
-        self.field.keep_whole(80)
+        self.field.keep_whole(px(80))
         self.field.entered.connect(self._turn)
         self.field.refused.connect(self._refuse)
         self.field.abandoned.connect(lambda: self.document.give_up(self._visit))

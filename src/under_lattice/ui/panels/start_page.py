@@ -24,7 +24,7 @@ from under_lattice.library import DEMOS, STARTS, blank, demo
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.mark import Mark
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.panels.book_files import BookFiles
 from under_lattice.ui.panels.start_tiles import PICTURE, ChainLine, Leaf, LeafTile, StartLine, leaf_picture, start_picture
 from under_lattice.ui.state.recent import recent_works
@@ -69,7 +69,7 @@ class StartPage(QWidget):
         left = QWidget()
         left.setObjectName("chain")
         left.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        left.setFixedWidth(320)
+        left.setFixedWidth(px(320))
         column = QVBoxLayout(left)
         column.setContentsMargins(20, 24, 14, 14)
         column.setSpacing(0)
@@ -83,11 +83,11 @@ class StartPage(QWidget):
         column.addSpacing(16)
         size = QHBoxLayout()
         label = QLabel("Sheet")
-        label.setFixedWidth(52)
+        label.setFixedWidth(px(52))
         size.addWidget(label)
         self.sheet = QuietCombo("Sheet")
         self.sheet.addItems(list(presets()))
-        self.sheet.setFixedHeight(26)
+        self.sheet.setFixedHeight(px(26))
         size.addWidget(self.sheet, 1)
         column.addLayout(size)
         column.addSpacing(14)
@@ -98,7 +98,7 @@ class StartPage(QWidget):
         self.new.clicked.connect(self._new)
         open_button.clicked.connect(self.open_wanted)
         for button in (self.new, open_button):
-            button.setFixedHeight(32)
+            button.setFixedHeight(px(32))
         buttons.addWidget(self.new, 3)
         buttons.addWidget(open_button, 2)
         column.addLayout(buttons)
@@ -116,7 +116,7 @@ class StartPage(QWidget):
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setMinimumHeight(120)
+        area.setMinimumHeight(px(120))
         body.setObjectName("chain")
         body.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         lines = QVBoxLayout(body)
@@ -173,6 +173,7 @@ class StartPage(QWidget):
     # -- the book --------------------------------------------------------------------------------
     def _right(self) -> QWidget:
         right = QWidget()
+        right.setMinimumWidth(px(420))
         column = QVBoxLayout(right)
         column.setContentsMargins(24, 24, 24, 10)
         column.setSpacing(0)
@@ -203,11 +204,11 @@ class StartPage(QWidget):
         foot.setSpacing(12)
         self.chosen_name = QLabel("")
         self.chosen_name.setObjectName("bold")
-        self.chosen_name.setFixedWidth(130)
+        self.chosen_name.setFixedWidth(px(130))
         self.chain_line = ChainLine()
         self.open_leaf = QPushButton("Open this sheet")
         self.open_leaf.setObjectName("primary")
-        self.open_leaf.setFixedHeight(32)
+        self.open_leaf.setFixedHeight(px(32))
         self.open_leaf.clicked.connect(self._open_leaf)
         foot.addWidget(self.chosen_name)
         foot.addWidget(self.chain_line, 1)
@@ -228,7 +229,7 @@ class StartPage(QWidget):
         self.kinds.activated.connect(lambda _: self._lay_leaves())
         self.search.setPlaceholderText("find by name or word")
         self.search.setAccessibleName("Find in the book")
-        self.search.setFixedWidth(190)
+        self.search.setFixedWidth(px(190))
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda _: self._lay_leaves())
         self.more = QPushButton("Book ▾")

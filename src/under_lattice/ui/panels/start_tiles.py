@@ -28,7 +28,7 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import to_text
 from under_lattice.library import STARTS, blank
 from under_lattice.ui.look.thread import chain_bead, draw_thread, round_bead, straight
-from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.panels.card import FORMS
 from under_lattice.ui.workers.picture_cache import kept_picture
 from under_lattice.ui.workers.small_pictures import picture_of
@@ -70,7 +70,7 @@ class StartLine(QAbstractButton):
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setAccessibleName(f"{title}: {words}")
-        self.setFixedHeight(60)
+        self.setFixedHeight(px(60))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -104,10 +104,10 @@ class StartLine(QAbstractButton):
         bold.setBold(True)
         painter.setFont(bold)
         painter.setPen(colour("text"))
-        painter.drawText(QRectF(96, middle - 19, self.width() - 100, 19), Qt.AlignmentFlag.AlignVCenter, self.title)
+        painter.drawText(QRectF(96, middle - px(19), self.width() - 100, px(19)), Qt.AlignmentFlag.AlignVCenter, self.title)
         painter.setFont(self.font())
         painter.setPen(colour("text2"))
-        painter.drawText(QRectF(96, middle, self.width() - 100, 19), Qt.AlignmentFlag.AlignVCenter, self.words)
+        painter.drawText(QRectF(96, middle, self.width() - 100, px(19)), Qt.AlignmentFlag.AlignVCenter, self.words)
         if self.hasFocus():
             painter.setPen(QPen(colour("text"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -128,7 +128,7 @@ class LeafTile(QAbstractButton):
         self.setAutoExclusive(True)
         self.setAccessibleName(f"{leaf.name}: {leaf.line}")
         self.setToolTip(str(leaf.path) if leaf.path else leaf.name)
-        self.setFixedSize(PICTURE.width(), PICTURE.height() + 50)
+        self.setFixedSize(PICTURE.width(), PICTURE.height() + px(50))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def _sheet_box(self) -> QRectF:
@@ -159,19 +159,19 @@ class LeafTile(QAbstractButton):
         bold = QFont(self.font())
         bold.setBold(True)
         small = QFont(self.font())
-        small.setPixelSize(12)
+        small.setPixelSize(px(12))
         top, wide = PICTURE.height() + 4, self.width() - 8
         painter.setFont(small)
         painter.setPen(colour("text2"))
         words = f"{self.leaf.count} in all" if self.leaf.count else ""
-        painter.drawText(QRect(4, top, wide, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(QRect(4, top, wide, px(18)), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
         room = wide - painter.fontMetrics().horizontalAdvance(words) - 8
         line = painter.fontMetrics().elidedText(self.leaf.line, Qt.TextElideMode.ElideRight, wide)
-        painter.drawText(QRect(4, top + 18, wide, 18), Qt.AlignmentFlag.AlignVCenter, line)
+        painter.drawText(QRect(4, top + px(18), wide, px(18)), Qt.AlignmentFlag.AlignVCenter, line)
         painter.setFont(bold)
         painter.setPen(colour("text"))
         name = painter.fontMetrics().elidedText(self.leaf.name, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QRect(4, top, room, 18), Qt.AlignmentFlag.AlignVCenter, name)
+        painter.drawText(QRect(4, top, room, px(18)), Qt.AlignmentFlag.AlignVCenter, name)
         painter.end()
 
     def mouseDoubleClickEvent(self, event: object) -> None:
@@ -224,8 +224,8 @@ class ChainLine(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.design: Design | None = None
-        self.setFixedHeight(56)
-        self.setMinimumWidth(420)
+        self.setFixedHeight(px(56))
+        self.setMinimumWidth(px(120))
 
     def show_design(self, design: Design | None) -> None:
         """Show the chain that a design opens on."""
@@ -242,7 +242,7 @@ class ChainLine(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         small = QFont(self.font())
-        small.setPixelSize(12)
+        small.setPixelSize(px(12))
         painter.setFont(small)
         step = min(92.0, (self.width() - 60) / max(1, len(rules) - 1))
         path = QPainterPath(QPointF(40, 18))

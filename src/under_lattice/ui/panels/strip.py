@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.glyphs import glyph_icon
 from under_lattice.ui.look.mark import Mark
-from under_lattice.ui.look.tokens import STRIP_HEIGHT, colour
+from under_lattice.ui.look.tokens import STRIP_HEIGHT, colour, px
 from under_lattice.work.model import Design
 
 
@@ -18,9 +18,10 @@ class CommandStrip(QWidget):
     def __init__(self, actions: dict[str, QAction], menu: QMenu) -> None:
         super().__init__()
         self.actions_by_key = actions
+        self._name = self._commission = ""
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(STRIP_HEIGHT)
+        self.setFixedHeight(px(STRIP_HEIGHT))
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 0, 12, 0)
         row.setSpacing(4)
@@ -35,7 +36,7 @@ class CommandStrip(QWidget):
         names.addWidget(self.commission)
         box = QWidget()
         box.setLayout(names)
-        box.setFixedWidth(174)
+        box.setFixedWidth(px(174))
         row.addWidget(box)
         self.buttons: dict[str, QToolButton] = {}
         self.menu_button = QToolButton()
@@ -51,10 +52,10 @@ class CommandStrip(QWidget):
         self._tool(row, "redo", "", "redo")
         self._tool(row, "history", "▾", "")
         self.buttons["history"].setObjectName("step")
-        self.buttons["history"].setFixedWidth(24)
+        self.buttons["history"].setFixedWidth(px(24))
         divider = QFrame()
         divider.setObjectName("divider")
-        divider.setFixedSize(1, 24)
+        divider.setFixedSize(1, px(24))
         row.addWidget(divider)
         self._tool(row, "bones", "Outlines", "bones")
         self._tool(row, "handles", "Handles", "handles")
@@ -66,7 +67,34 @@ class CommandStrip(QWidget):
         self.keep = self._button(row, "keep", "Keep", False)
         self.save = self._button(row, "save", "Save", False)
         self.export = self._button(row, "export", "Export", True)
+        row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)  # it never widens the window
+        self._row, self._box = row, box
         self.dress()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(640, px(STRIP_HEIGHT))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.fit()
+
+    def fit(self) -> None:
+        """Where there is no room for all words, signs alone stand for what has one; then the name gives way."""
+        wordy = [button for button in self.buttons.values() if button.property("glyph") and button.text()]
+        beside, alone = Qt.ToolButtonStyle.ToolButtonTextBesideIcon, Qt.ToolButtonStyle.ToolButtonIconOnly
+        for signs, narrow in ((0, False), (len(wordy), False), (len(wordy) + 1, False), (len(wordy) + 1, True)):
+            for k, button in enumerate((*wordy, self.menu_button)):
+                button.setToolButtonStyle(alone if k < signs else beside)
+            self._box.setFixedWidth(px(96 if narrow else 174))
+            self._row.invalidate()
+            if self._row.sizeHint().width() <= self.width():
+                break
+        self._elide()
+
+    def _elide(self) -> None:
+        room = self._box.width() - 6
+        for label, text in ((self.name, self._name), (self.commission, self._commission)):
+            label.setText(label.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room))
 
     def _tool(self, row: QHBoxLayout, key: str, words: str, glyph: str) -> None:
         button = QToolButton()
@@ -81,7 +109,7 @@ class CommandStrip(QWidget):
             if words
             else Qt.ToolButtonStyle.ToolButtonIconOnly
         )
-        button.setMinimumHeight(32)
+        button.setMinimumHeight(px(32))
         button.setIconSize(QSize(18, 18))
         button.clicked.connect(action.trigger)
         action.changed.connect(lambda: self._follow(button, action))
@@ -102,7 +130,7 @@ class CommandStrip(QWidget):
         action = self.actions_by_key[key]
         if primary:
             button.setObjectName("primary")
-        button.setFixedSize(92 if primary else 68, 32)
+        button.setMinimumSize(px(92 if primary else 68), px(32))
         button.setToolTip(f"{action.text()} ({action.shortcut().toString()})")
         button.clicked.connect(action.trigger)
         row.addWidget(button)
@@ -119,7 +147,7 @@ class CommandStrip(QWidget):
 
     def show_work(self, design: Design, modified: bool) -> None:
         """Show the name of the work; a dot says that it is not saved."""
-        text = design.name + (" •" if modified else "")
-        self.name.setText(self.name.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 168))
+        self._name, self._commission = design.name + (" •" if modified else ""), design.commission or "no commission"
+        self._elide()
         self.name.setToolTip(f"{design.name}, not saved" if modified else design.name)
-        self.commission.setText(design.commission or "no commission")
+        self.commission.setToolTip(self._commission)

@@ -13,7 +13,7 @@ from under_lattice.colour.colour import luminance
 from under_lattice.geometry.affine import Array
 from under_lattice.picking.picker import Level
 from under_lattice.rules.handles import Arrow, Handle, HandleSet
-from under_lattice.ui.look.tokens import DARK, LIGHT, colour
+from under_lattice.ui.look.tokens import DARK, LIGHT, colour, px
 
 LABELLED_MOST = 5  # handles; of more, beads are labelled under the pointer only
 LEAST_STEP = 10.0
@@ -195,7 +195,7 @@ class HandlePainter:
 
     def _labels(self, words: list[tuple[QPointF, str, QPointF]], middle: QPointF) -> None:
         font = QFont(self.painter.font())
-        font.setPixelSize(12)
+        font.setPixelSize(px(12))
         self.painter.setFont(font)
         measure = QFontMetricsF(font)
         for at, text, way in words:
@@ -244,7 +244,7 @@ def paint_level(
         painter.setPen(QPen(ink, width))
         painter.drawPath(path)
     font = QFont(painter.font())
-    font.setPixelSize(12)
+    font.setPixelSize(px(12))
     painter.setFont(font)
     wide = QFontMetricsF(font).horizontalAdvance(level.words) + 13
     box = QRectF(pointer.x() + 14, pointer.y() + 18, wide, 18)

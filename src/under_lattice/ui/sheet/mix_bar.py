@@ -11,6 +11,7 @@ from under_lattice.declare.dials import Ratio
 from under_lattice.explore.mixing import mix
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
+from under_lattice.ui.look.tokens import px
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
 from under_lattice.work.model import Design, Kept
@@ -36,10 +37,10 @@ class MixBar(QWidget):
         self.name = QLabel("")
         self.name.setMaximumWidth(150)
         self.slider = ThreadSlider(0.0, 100.0, "Share of the kept version")
-        self.slider.setFixedWidth(220)
+        self.slider.setFixedWidth(px(220))
         self.slider.moved.connect(lambda value: self.show_share(round(value)))
         self.field = NumberField(SHARE, "%", 96.0, "Share of the kept version, per cent")
-        self.field.keep_whole(58)
+        self.field.keep_whole(px(58))
         self.field.entered.connect(self.show_share)
         self.field.nudged.connect(self.field.step_seen)
         self.adopt, self.keep, self.close_button = QPushButton("Adopt"), QPushButton("Keep"), QPushButton("Close")

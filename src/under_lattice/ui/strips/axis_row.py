@@ -25,6 +25,7 @@ from under_lattice.explore.strips import (
 from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.tokens import px
 from under_lattice.work.address import Address
 from under_lattice.work.model import Design, Kept
 
@@ -51,10 +52,10 @@ class AxisRow(QWidget):
         self.row.setSpacing(5)
         mark, label = QLabel(sign), QLabel(words)
         label.setObjectName("small")
-        label.setFixedWidth(38)
-        mark.setFixedWidth(14)
+        label.setFixedWidth(px(38))
+        mark.setFixedWidth(px(14))
         self.which = QuietCombo(f"What is stepped {words}")
-        self.which.setFixedWidth(166)
+        self.which.setFixedWidth(px(166))
         self.which.activated.connect(self._choose)
         for part in (mark, label, self.which):
             self.row.addWidget(part)
@@ -119,7 +120,7 @@ class AxisRow(QWidget):
         for words, value in (("from", start), ("to", stop)):
             self._said(words)
             field = NumberField(one.dial, unit, self.design.sheet.resolution, f"{words}, {self.words}")
-            field.keep_whole(62)
+            field.keep_whole(px(62))
             field.show_value(value)
             field.refused.connect(self.refused)
             field.nudged.connect(field.step_seen)
@@ -127,7 +128,7 @@ class AxisRow(QWidget):
             self._add(field)
         self._said("in")
         steps = NumberField(STEPS, "", 96.0, f"steps {self.words}")
-        steps.keep_whole(30)
+        steps.keep_whole(px(30))
         steps.show_value(len(axis.steps))
         steps.refused.connect(self.refused)
         steps.nudged.connect(lambda way, size: steps.step_by(way))

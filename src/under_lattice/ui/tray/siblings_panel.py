@@ -13,6 +13,7 @@ from under_lattice.explore.dealing import Sibling
 from under_lattice.explore.movable import WHOLE, Scope
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.tokens import px
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
 from under_lattice.ui.tray.hanging import COUNT, Hanging
@@ -80,7 +81,7 @@ class SiblingsPanel(QWidget):
         button = QToolButton()
         button.setText(sign)
         button.setObjectName("step")
-        button.setFixedWidth(24)
+        button.setFixedWidth(px(24))
         button.setToolTip(words)
         button.setAccessibleName(words)
         return button
@@ -105,7 +106,7 @@ class SiblingsPanel(QWidget):
         """Put the number of the reach beside its bead."""
         holder = self.hanging.far
         self.far = NumberField(HOW_FAR, "%", 96.0, "How far, in per cent", holder)
-        self.far.keep_whole(52)
+        self.far.keep_whole(px(52))
         self.far.entered.connect(lambda value: self.roaming.reach(value / 100))
         self.far.nudged.connect(self.far.step_seen)
         label = QLabel("how far", holder)
@@ -236,7 +237,7 @@ class SiblingsPanel(QWidget):
             for label in (what, how):
                 label.setObjectName("small" if label is what else "fact")
                 label.setToolTip(change.words())
-                label.setFixedHeight(16)
+                label.setFixedHeight(px(16))
             self.changes.addWidget(what, row, 0)
             self.changes.addWidget(how, row, 1, Qt.AlignmentFlag.AlignRight)
         self.changes.setRowStretch(SHOWN, 1)

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from under_lattice.ui.look.tokens import TRAY_WIDTH
+from under_lattice.ui.look.tokens import TRAY_WIDTH, px
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.tray.kept_panel import KeptPanel
 from under_lattice.ui.tray.siblings_panel import SiblingsPanel
@@ -21,7 +21,7 @@ class Tray(QWidget):
         super().__init__()
         self.setObjectName("tray")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(TRAY_WIDTH)
+        self.setFixedWidth(px(TRAY_WIDTH))
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Ignored)
         self.siblings, self.kept = SiblingsPanel(desk), KeptPanel(desk)
         self.kept.sibling_dropped.connect(self.siblings.keep)

@@ -103,6 +103,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("lock_but", "Lock all but the open rule", "Explore", "", "hold protect variations"),
     Command("unlock_all", "Unlock all", "Explore", "", "free release"),
     Command("tray", "Tray: siblings and kept versions", "View", "Ctrl+6", "panel right side variations", checkable=True),
+    Command("column", "Chain: layers and rules", "View", "F9", "hide column panel left side bar", checkable=True),
     Command("bones", "Outlines only", "View", "Ctrl+1", "wireframe lines bones skeleton", checkable=True),
     Command("handles", "Handles on the sheet", "View", "Ctrl+2", "pivot arrows", checkable=True),
     Command("grid", "Construction grid", "View", "Ctrl+3", "snap raster", checkable=True),

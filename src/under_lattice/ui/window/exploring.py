@@ -64,7 +64,7 @@ class Exploring(QObject):
     def show_tray(self) -> None:
         """Show the tray, or put it away, as its switch says; found again so the next time."""
         shown = self.window.switched(TRAY)
-        self.studio.tray.setVisible(shown)
+        self.studio.want_tray(shown)
         background(self.window, partial(recent.remember_tray, shown), lambda _: None, lambda _: None)
 
     def _open_tray(self) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from under_lattice.evaluate.result import ChainResult
@@ -15,7 +16,7 @@ from under_lattice.picking.picker import Level, Picked
 from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Cure, Warn
 from under_lattice.rules.shared.touches import Place
-from under_lattice.ui.look.tokens import CHAIN_WIDTH
+from under_lattice.ui.look.tokens import CHAIN_WIDTH, TRAY_WIDTH, px
 from under_lattice.ui.panels.back_bar import BackBar
 from under_lattice.ui.panels.chain_list import ChainList
 from under_lattice.ui.panels.chips import LayerChips
@@ -39,6 +40,7 @@ Panel = TypeVar("Panel", bound=QWidget)
 # of the column at the left, from top to bottom; each is given the desk
 PANELS: tuple[type[Any], ...] = (LayerChips, BackBar, NamedPanel, ChainList)
 BUSY_AFTER_MS = 150
+SHEET_LEAST = 380  # px across, before the tray gives way
 WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
 
 
@@ -87,7 +89,8 @@ class Studio(QWidget):
         left = QWidget()
         left.setObjectName("chain")
         left.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        left.setFixedWidth(CHAIN_WIDTH)
+        left.setFixedWidth(px(CHAIN_WIDTH))
+        self.column, self._tray_wanted = left, True
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -186,6 +189,24 @@ class Studio(QWidget):
         """Ask for what the work is compared with, in the same view."""
         if self.compared is not None and self.sheet.compare.on:
             self.engine.ask_beside(self.compared.design, self.sheet.wanted_view(), self.looked.time)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._make_room()
+
+    def want_tray(self, wanted: bool) -> None:
+        """Show the tray, or put it away; where the sheet would be too narrow it waits for a wider window."""
+        self._tray_wanted = wanted
+        self._make_room()
+
+    def _make_room(self) -> None:
+        left = 0 if self.column.isHidden() else self.column.width()
+        self.tray.setVisible(self._tray_wanted and self.width() - left - px(TRAY_WIDTH) >= SHEET_LEAST)
+
+    def show_column(self, shown: bool) -> None:
+        """Show the column of the chain, or put it away."""
+        self.column.setVisible(shown)
+        self._make_room()
 
     def showEvent(self, event: Any) -> None:
         super().showEvent(event)

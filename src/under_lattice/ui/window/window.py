@@ -96,6 +96,7 @@ class Window(Host):
             "draw_line": lambda: self._on_sheet(lambda s: s.handling.begin_drawing()),
             **{f"{work}_point": partial(self._point_work, work) for work in ("add", "remove", "smooth", "straight")},
             "zoom_in": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(1.25)),
+            "column": self._show_column,
             "zoom_out": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(0.8)),
         }  # fmt: skip
         for key, wish in THEMES.items():
@@ -112,6 +113,7 @@ class Window(Host):
             self.actions_by_key[command.key] = action
         self.actions_by_key["handles"].setChecked(True)
         self.actions_by_key["tray"].setChecked(recent.tray_shown())
+        self.actions_by_key["column"].setChecked(True)
         opener = QAction(self)
         opener.setShortcut(QKeySequence("F10"))
         opener.triggered.connect(self._open_menu)
@@ -173,7 +175,8 @@ class Window(Host):
         self.book_actions = BookActions(self.studio, self, self.files, self.pictures)
         for acts in (self.chain_actions, self.layer_actions, self.copy_actions, self.exploring, self.book_actions):
             self._functions |= acts.commands()
-        self.studio.tray.setVisible(self.switched("tray"))
+        self.studio.want_tray(self.switched("tray"))
+        self.studio.show_column(self.switched("column"))
         for key in ("strip", "compare", "difference"):
             self.show_switch(key, False)
         self.studio.sheet_wanted.connect(self.open_sheet)
@@ -315,6 +318,12 @@ class Window(Host):
     def _first_picture(self) -> None:
         """Take what is loaded by now out of the collector's rounds, which would hold the interface for a tenth of a second."""
         gc.freeze()
+
+    def _show_column(self) -> None:
+        """Show the column of the chain, or put it away; the focus is never left in what cannot be seen."""
+        if self.studio is not None:
+            self.studio.show_column(self.switched("column"))
+            self.studio.sheet.setFocus()
 
     def _full_screen(self) -> None:
         if self.switched("full_screen"):

@@ -26,6 +26,7 @@ THUMB = 80
 DUSK, PALE = "#4A4A4A", "#EDEDED"  # grounds of small pictures of what cannot be told from the ground of its sheet
 STANDS_OUT, SEEN_LEAST = 60, 0.03  # of 255, in parts of the picture
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
+TINY = 0.085  # of a figure: copies smaller than this are shown close up
 FEW = 12  # so many copies are shown whole in a step picture
 
 
@@ -75,7 +76,8 @@ def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
         scale = side * 0.82 / max(float((high - low).max()) + size, 1e-9)
         return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
     low, high = marks.xform[:, :, 2].min(0), marks.xform[:, :, 2].max(0)
-    if float((high - low).max()) + size < min(sheet.width, sheet.height):  # a figure of its own, not a cover: all of it
+    spread = float((high - low).max()) + size
+    if spread < min(sheet.width, sheet.height) and size > TINY * spread:  # a figure of its own, not a cover: all of it
         centre, scale = (low + high) / 2, side * 0.9 / (float((high - low).max()) + size)
         return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
     apart = float(np.sqrt(np.prod(np.maximum(high - low, size)) / (marks.copy[-1] + 1)))

@@ -1,0 +1,167 @@
+"""No word is cut off: all forms, pages and panels, at the common size of text and larger, light and dark, on small screens."""
+
+import pytest
+from PySide6.QtCore import QRect, Qt
+from PySide6.QtGui import QFontMetrics
+from PySide6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QStyle,
+    QStyleOptionComboBox,
+    QToolButton,
+    QWidget,
+)
+
+from tests.chains import work_of
+from tests.window.conftest import Hands
+from under_lattice.library import demo
+from under_lattice.library.layers import chain
+from under_lattice.rules import FAMILIES
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.look import style
+from under_lattice.ui.look.tokens import CHAIN_WIDTH, LOOK
+from under_lattice.ui.panels.card import Card
+from under_lattice.ui.state.document import Document
+from under_lattice.work.model import Design, Sheet, Work
+
+SLACK = 1  # px
+WRAPS = int(Qt.TextFlag.TextWordWrap)
+
+
+def cut(widget):
+    """What of a widget's words cannot be read, or nothing."""
+    if isinstance(widget, QLabel) and widget.text() and not widget.pixmap().width():
+        metrics = QFontMetrics(widget.font())
+        if widget.wordWrap():
+            room = QRect(0, 0, max(1, widget.contentsRect().width()), 10_000)
+            return widget.text() if metrics.boundingRect(room, WRAPS, widget.text()).height() > widget.height() + 3 else ""
+        lines = widget.text().split("\n")
+        wide = max(QFontMetrics(widget.font()).horizontalAdvance(line) for line in lines)
+        return widget.text() if wide > widget.contentsRect().width() + SLACK else ""
+    if isinstance(widget, (QPushButton, QToolButton)) and widget.text():
+        if isinstance(widget, QToolButton) and widget.toolButtonStyle() == Qt.ToolButtonStyle.ToolButtonIconOnly:
+            return ""
+        wide = QFontMetrics(widget.font()).horizontalAdvance(widget.text().replace("&&", "&"))
+        return widget.text() if wide > widget.width() + SLACK else ""
+    if isinstance(widget, QLineEdit) and widget.text():
+        margins = widget.textMargins()
+        free = widget.contentsRect().width() - margins.left() - margins.right() - 4
+        number = hasattr(widget, "dial")
+        return widget.text() if number and QFontMetrics(widget.font()).horizontalAdvance(widget.text()) > free else ""
+    if isinstance(widget, QComboBox) and widget.currentText():
+        option = QStyleOptionComboBox()
+        widget.initStyleOption(option)
+        field, control = QStyle.SubControl.SC_ComboBoxEditField, QStyle.ComplexControl.CC_ComboBox
+        box = widget.style().subControlRect(control, option, field, widget)
+        across = QFontMetrics(widget.font()).horizontalAdvance(widget.currentText())
+        return widget.currentText() if across > box.width() + SLACK else ""
+    return ""
+
+
+def cut_in(parent):
+    """All words that cannot be read, and whose they are; what elides on purpose ends with dots and has a tip or a name."""
+    words = {widget: cut(widget) for widget in parent.findChildren(QWidget) if widget.isVisible()}
+    return [
+        f"{type(one).__name__} “{said[:60]}”, {one.width()} px" for one, said in words.items() if said and not said.endswith("…")
+    ]
+
+
+@pytest.fixture(params=[(1.0, "light"), (1.4, "dark"), (2.0, "light")], ids=["100%", "140% dark", "200%"])
+def large(request, qapp, monkeypatch):
+    scale, theme = request.param
+    monkeypatch.setattr(style, "_text_scale", lambda: scale)
+    LOOK.wish = theme
+    style.dress(qapp)
+    yield scale
+    monkeypatch.undo()
+    LOOK.wish = "light"
+    style.dress(qapp)
+
+
+def whole_of(rule):
+    """A work in which the dials of a rule can be seen."""
+    before = () if rule.family in ("motif", "end") else (Polygon(size=20.0), Lattice(form="squares"))
+    return (*before, rule) if rule.family != "end" else (Polygon(size=20.0),)
+
+
+def test_no_word_of_any_form_is_cut_off(qtbot, large):
+    problems = {}
+    for kind in (kind for _, kinds in FAMILIES for kind in kinds):
+        rule = kind.model_validate({"kind": kind.model_fields["kind"].default})
+        layer = chain("Floor", *whole_of(rule))
+        document = Document(Work(design=Design(sheet=Sheet(), layers=(layer,))))
+        shown = layer.end if kind.family == "end" else layer.rules[-1]
+        card = Card(Hand(document, layer.id, shown.id, print))
+        qtbot.addWidget(card)
+        card.set_open(True, True)
+        card.refresh(shown, 12, "")
+        card.show()
+        QApplication.processEvents()
+        found = cut_in(card)
+        if found:
+            problems[kind.__name__] = found
+        card.close()
+    assert not problems
+
+
+@pytest.mark.parametrize("size", [(1024, 700), (1366, 768), (2560, 1400)])
+def test_no_word_of_the_pages_is_cut_off_and_nothing_is_off_the_window(window, qtbot, size):
+    window.resize(*size)
+    window.show_book()
+    window.show()
+    QApplication.processEvents()
+    assert (window.width(), window.height()) == size
+    assert not cut_in(window.start_page)
+    columns = window.start_page.columns()
+    assert columns == max(1, (size[0] - 320 - 48 - 8 + 18) // 230) or abs(columns - (size[0] - 368) / 230) < 1.2
+    window.show_work(demo("entrance-floor"))
+    hands = Hands(qtbot, window)
+    hands.settle()
+    qtbot.waitUntil(lambda: window.studio.facts.copies > 0, timeout=20_000)
+    QApplication.processEvents()
+    assert (window.width(), window.height()) == size
+    assert not cut_in(window.strip) + cut_in(window.studio.column) + cut_in(window.studio.tray)
+    for part in (window.strip.export, window.strip.keep, window.studio.sheet, window.studio.facts_line):
+        right = part.mapTo(window, part.rect().bottomRight())
+        assert right.x() <= window.width()
+        assert right.y() <= window.height()
+
+
+def test_the_column_grows_with_the_text(window, qtbot, large):
+    window.resize(1600, 1000)
+    window.show()
+    window.show_work(demo("entrance-floor"))
+    QApplication.processEvents()
+    assert window.studio.column.width() == round(CHAIN_WIDTH * large)
+    assert not cut_in(window.studio.column) + cut_in(window.strip)
+    head = next(iter(window.studio.chain.cards.values())).head
+    assert head.height() >= QFontMetrics(head.font()).height()
+
+
+def test_the_column_is_put_away_by_one_key_and_comes_back_by_it(hands):
+    assert hands.studio.column.isVisible()
+    hands.do("column")
+    assert not hands.studio.column.isVisible()
+    assert hands.window.focusWidget() is hands.studio.sheet
+    hands.do("column")
+    assert hands.studio.column.isVisible()
+    assert hands.window.actions_by_key["column"].shortcut().toString() == "F9"
+
+
+def test_the_tray_waits_where_the_sheet_would_be_too_narrow(window, qtbot):
+    window.show()
+    window.show_work(work_of(Polygon(size=20.0)))
+    window.actions_by_key["tray"].setChecked(True)
+    window.studio.want_tray(True)
+    window.resize(1200, 700)
+    qtbot.waitUntil(window.studio.tray.isVisible, timeout=2000)
+    window.resize(900, 700)
+    qtbot.waitUntil(lambda: not window.studio.tray.isVisible(), timeout=2000)
+    assert window.actions_by_key["tray"].isChecked()
+    window.resize(1200, 700)
+    qtbot.waitUntil(window.studio.tray.isVisible, timeout=2000)
