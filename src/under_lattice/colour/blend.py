@@ -24,6 +24,7 @@ Blend = Literal[
     "plus-lighter",
 ]
 BLENDS: tuple[str, ...] = get_args(Blend)
+SPOKEN: tuple[str, ...] = tuple(one.replace("-", " ").replace("color", "colour") for one in BLENDS)  # as said on screen
 RARE: tuple[str, ...] = (
     "color-dodge",
     "color-burn",

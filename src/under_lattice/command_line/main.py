@@ -15,6 +15,7 @@ from under_lattice.command_line.exploring import add_siblings, add_strip, write_
 from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, NumberDial
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
@@ -146,7 +147,7 @@ def _facts(options: Any) -> None:
         }
         print(json.dumps(data, indent=1, sort_keys=True, ensure_ascii=False))
         return
-    print(f"{work.design.name}, {sheet.width:g} × {sheet.height:g} {sheet.unit}")  # noqa: RUF001
+    print(f"{work.design.name}, {short(sheet.width)} × {short(sheet.height)} {sheet.unit}")  # noqa: RUF001
     for handle, facts in found.items():
         print(f"{handle}: {facts.copies} in all, {facts.distinct} distinct shapes, {facts.gap_words or 'no neighbours'}")
         if facts.pitch is not None:
@@ -203,7 +204,9 @@ def described() -> list[dict[str, Any]]:
 
 def _allowed(dial: dict[str, Any]) -> str:
     if "least" in dial:
-        return f"{dial['least']:g} to {dial['most']:g} {dial['unit']}".strip() + (", may vary" if dial["may_vary"] else "")
+        return f"{short(dial['least'])} to {short(dial['most'])} {dial['unit']}".strip() + (
+            ", may vary" if dial["may_vary"] else ""
+        )
     return ", ".join(dial.get("options", [])) or str(dial["kind"])
 
 

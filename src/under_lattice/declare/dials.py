@@ -272,6 +272,7 @@ class Choice(Dial):
     unsought: tuple[str, ...] = ()
     pictures: bool = False
     shows: str = ""  # a derived number that stands at the end of its row
+    spoken: tuple[str, ...] = ()  # the options as they are said on screen, where a standard has other words in files
 
     def moved(self, value: str, push: Push) -> str:
         """Return another of the list."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from under_lattice.core.units import short
-from under_lattice.declare.dials import Colour, Dial, NumberDial, Palette, Point
+from under_lattice.declare.dials import Choice, Colour, Dial, NumberDial, Palette, Point
 from under_lattice.rules import KINDS
 from under_lattice.vary.numbers import Varied
 from under_lattice.vary.parts import Several
@@ -62,6 +62,8 @@ def said(value: Any, dial: Dial, unit: str) -> str:
         return str(value.words())
     if value in KINDS and KINDS[value].family == "motif":
         return KINDS[value].noun().lower()
+    if isinstance(dial, Choice) and value in dial.options and dial.spoken:
+        return dial.spoken[dial.options.index(value)]
     return _short(str(value))
 
 

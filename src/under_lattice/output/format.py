@@ -7,6 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
+from under_lattice.core.units import short
 from under_lattice.declare.declared import Declared
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Switch
@@ -62,7 +63,7 @@ class Format(Declared):
 
     def size_words(self, sheet: Sheet) -> str:
         """Return how large what is written is."""
-        return f"{sheet.width:g} × {sheet.height:g} {sheet.unit}"  # noqa: RUF001
+        return f"{short(sheet.width)} × {short(sheet.height)} {sheet.unit}"  # noqa: RUF001
 
     def write(self, job: Job) -> bytes:
         """Return the file.

@@ -12,6 +12,7 @@ import shapely
 from shapely.ops import substring
 
 from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.path import Path
 
@@ -91,7 +92,9 @@ def _refuse_doubled(a: Array, b: Array, c: Array, d: Array, size: float) -> None
     doubled = (apart < SAME * size) & (shared > 10 * SAME * size)
     if doubled.any():
         together = float(shared[doubled].sum())
-        raise RuleRefused(f"lines lie upon each other along {together:.3g} in all; only lines that cross can pass over and under")
+        raise RuleRefused(
+            f"lines lie upon each other along {short(together)} in all; only lines that cross can pass over and under"
+        )
 
 
 def _passes(found: Crossings, lines: list[Path], size: float) -> Array:

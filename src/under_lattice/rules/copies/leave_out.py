@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, Count, Length, Point, Ratio, Seed, When
 from under_lattice.declare.drawn_dials import Touches
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
@@ -58,7 +59,7 @@ def _slight_overlap(site: Site) -> Iterator[Warn]:
     size = float(np.ptp(stage.body_ring, 0).min()) * float(np.sqrt(np.abs(np.linalg.det(stage.xform[0, :, :2]))))
     if site.gap is None or site.on_net is not None or rule is None or not -MEANT * size < site.gap < -TOUCH:
         return
-    cure = rule.overlap_cure(site.gap, site.stages[rule.id]) or Cure("", "", LeaveOut(which="overlapping ones"), "leave them out")
+    cure = rule.overlap_cure(site.gap, site.stages[rule.id]) or Cure("", "", LeaveOut(which="overlapping ones"), "Leave them out")
     cure = cure if cure.dial else replace(cure, rule=site.last)
     yield Warn(f"overlap {-site.gap:.2f} {site.unit}", rule.id, cure)
 
@@ -193,13 +194,13 @@ class LeaveOut(CopyRule):
         yield from _slight_overlap(site)
         twice = _doubles(site)
         if len(twice):
-            cure = Cure(site.last, "", cls(which="exact doubles"), "leave them out")
+            cure = Cure(site.last, "", cls(which="exact doubles"), "Leave them out")
             words = "copy lies" if len(twice) == 1 else "copies lie"
             yield Warn(f"{len(twice)} {words} exactly on another", "", cure, tuple(site.end.bodies(twice[:SHOWN_MOST])))
         beside = _outside(site)
         if len(beside):
             words = "copy lies" if len(beside) == 1 else "copies lie"
-            cure = Cure(site.last, "", cls(which="beside the sheet"), "leave them out")
+            cure = Cure(site.last, "", cls(which="beside the sheet"), "Leave them out")
             yield Warn(f"{len(beside):,} {words} outside the sheet", "", cure, tuple(site.end.bodies(beside[:SHOWN_MOST])))
 
     @staticmethod
@@ -225,9 +226,9 @@ class LeaveOut(CopyRule):
     def key_line(self, unit: str) -> str:
         """Return what goes."""
         return {
-            "every k-th": f"every {self.every:g}, from {self.first:g}",
-            "by chance": f"{self.share:g} % by chance",
+            "every k-th": f"every {short(self.every)}, from {short(self.first)}",
+            "by chance": f"{short(self.share)} % by chance",
             "by hand": f"{len(self.picks)} picked by hand",
             "outside a circle": f"{self.side} a circle of {describe(self.radius, unit)}",
-            "outside a box": f"{self.side} {self.width:g} × {self.height:g}",  # noqa: RUF001
+            "outside a box": f"{self.side} {short(self.width)} × {short(self.height)}",  # noqa: RUF001
         }.get(self.which, self.which)

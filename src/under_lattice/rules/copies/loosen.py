@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, Count, Length, When
 from under_lattice.geometry.affine import Array, compose, moves
 from under_lattice.geometry.body import hull
@@ -55,7 +56,7 @@ class Loosen(CopyRule):
         most = SETTLED_MOST if self.until == "settled" else int(self.passes)
         to, passes, worst = loosened(at, np.maximum(size, 0.0), most)
         step = moves(to - at)
-        said = f"{passes} passes" if worst <= SLACK else f"{passes} passes, overlap {worst:.3g} is left"
+        said = f"{passes} passes" if worst <= SLACK else f"{passes} passes, overlap {short(worst)} is left"
         return Stage(
             self.id, above.shape, compose(step, x), step, np.arange(above.n, dtype=np.int32), above.key, above,
             {"step": np.arange(above.n, dtype=float)}, found=Findings(said={"until": said}),
@@ -68,7 +69,7 @@ class Loosen(CopyRule):
 
     def key_line(self, unit: str) -> str:
         """Return how long."""
-        return "until settled" if self.until == "settled" else f"{self.passes:g} passes"
+        return "until settled" if self.until == "settled" else f"{short(self.passes)} passes"
 
 
 def loosened(at: Array, radius: Array, most: int) -> tuple[Array, int, float]:

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, LayerChoice, Length, When
 from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse
 from under_lattice.pattern.clipping import of_rings, rings_of
@@ -82,7 +83,9 @@ class Trim(CopyRule):
         if self.at == "the sheet":
             corners = ground.sheet(-self.inset)
             if np.ptp(corners, 0).min() <= 0:
-                raise RuleRefused(f"an inset of {self.inset:g} leaves nothing of the sheet, {ground.width:g} by {ground.height:g}")
+                raise RuleRefused(
+                    f"an inset of {short(self.inset)} leaves nothing of the sheet, {short(ground.width)} by {short(ground.height)}"
+                )
             return shapely.Polygon(apply(inverse(ground.back), corners))
         if self.layer not in ground.layers:
             raise RuleRefused("no other layer is chosen, or it shows nothing")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
-from under_lattice.colour.blend import BLENDS, RARE, Blend
+from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.declare.dials import Choice, LayerChoice, Ratio
 from under_lattice.pattern.ask import moment
 from under_lattice.pattern.known import Known
@@ -24,7 +24,14 @@ class LayerEnd(EndRule):
     handle: str = "layer"
     opacity: Annotated[Number, Ratio("Opacity", "Of the whole layer.", vary=True)] = 100.0
     blend: Annotated[
-        Blend, Choice("Blend", "How it mixes with what is beneath (W3C Compositing and Blending).", options=BLENDS, unsought=RARE)
+        Blend,
+        Choice(
+            "Blend",
+            "How it mixes with what is beneath (W3C Compositing and Blending).",
+            options=BLENDS,
+            spoken=SPOKEN,
+            unsought=RARE,
+        ),
     ] = "normal"
     isolated: Annotated[
         Literal["no", "yes"],
@@ -62,4 +69,4 @@ class LayerEnd(EndRule):
 
     def key_line(self, unit: str) -> str:
         """Return opacity and blend."""
-        return f"{describe(self.opacity, '%', 0)}, {self.blend}"
+        return f"{describe(self.opacity, '%', 0)}, {SPOKEN[BLENDS.index(self.blend)]}"

@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Ratio
 from under_lattice.geometry.affine import linear
 from under_lattice.geometry.outline import flatten
@@ -71,4 +72,4 @@ class LayerMotif(InkedMotif):
         """Return its size."""
         if not self.layer:
             return "No layer chosen"
-        return "Linked" if self.size == 100 else f"Linked, {self.size:g} %"
+        return "Linked" if self.size == 100 else f"Linked, {short(self.size)} %"

@@ -7,6 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Length, Ratio
 from under_lattice.pattern.stage import Shape, Stage
 from under_lattice.rules.base import describe
@@ -50,7 +51,9 @@ class SheetMotif(MotifRule):
         """
         wide, high = ground.width - 2 * self.inset, ground.height - 2 * self.inset
         if min(wide, high) < 0.001:
-            raise RuleRefused(f"an inset of {self.inset:g} leaves nothing of the sheet, {ground.width:g} by {ground.height:g}")
+            raise RuleRefused(
+                f"an inset of {short(self.inset)} leaves nothing of the sheet, {short(ground.width)} by {short(ground.height)}"
+            )
         return Rectangle(width=wide, height=high, rounded=self.rounded).shape()
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:

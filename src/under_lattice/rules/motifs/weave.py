@@ -137,9 +137,7 @@ class Weave(MotifRule):
         Choice("Code is", "Repeated, or mirrored back and forth.", options=("repeated", "mirrored"), main=False),
     ] = "mirrored"
     size: Annotated[float, Length("Unit", "Of one part of the code.", least=0.001, slides=(0.5, 20.0))] = 3.0
-    spacing: Annotated[float, Length("Between straps", "Left open between neighbours.", least=0.0, slides=(0.0, 20.0), when=(WIDTHS,))] = (
-        2.0
-    )
+    spacing: Annotated[float, Length("Between straps", "Left open.", least=0.0, slides=(0.0, 20.0), when=(WIDTHS,))] = 2.0
     strap: Annotated[
         float, Length("Strap width", "Of every strap.", least=0.001, slides=(0.5, 30.0), when=(SPACINGS,), main=False)
     ] = 6.0

@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 
-from under_lattice.colour.blend import BLENDS, RARE, Blend
+from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp
 from under_lattice.declare.dials import Angle, Choice, Colour, Length, Palette, Picture, Ratio, RuleChoice, Seed, When
@@ -171,6 +171,7 @@ class Ink(Rule):
             "Blend copies",
             "How each mark mixes with what is beneath it.",
             options=BLENDS,
+            spoken=SPOKEN,
             unsought=RARE,
             main=False,
             search="multiply overlay",

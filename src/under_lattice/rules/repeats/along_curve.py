@@ -159,7 +159,9 @@ class AlongCurve(Repeat):
     def _paths(self, ground: Ground) -> list[Path]:
         if self.line == "the sheet's edge":
             if 2 * self.inset >= min(ground.width, ground.height):
-                raise RuleRefused(f"an inset of {self.inset:g} leaves no line; the sheet is {ground.width:g} by {ground.height:g}")
+                raise RuleRefused(
+                    f"an inset of {short(self.inset)} leaves no line; the sheet is {short(ground.width)} by {short(ground.height)}"
+                )
             edge = polygon(ground.sheet(-self.inset))
             return paths_of(edge.verbs, edge.points)
         if self.line == "points":
@@ -247,18 +249,18 @@ class AlongCurve(Repeat):
             return None
         pitch = stage.found.values["pitch"]
         fewer = max(2, int(self.count * pitch / (pitch - gap)))
-        return Cure(self.id, "count", fewer, f"{fewer} copies end it")
+        return Cure(self.id, "count", fewer, f"Use {fewer} copies")
 
     @classmethod
     def suggested(cls, around: Surroundings) -> dict[str, Any]:
         """Return a wave across the sheet."""
         x, y = tidy(around.width * 0.36), tidy(around.height * 0.22)
-        points = f"{-x:g}, {y:g}; {-x / 3:g}, {-y:g}; {x / 3:g}, {y:g}; {x:g}, {-y:g}"
+        points = f"{-x:g}, {short(y)}; {-x / 3:g}, {-y:g}; {x / 3:g}, {short(y)}; {short(x)}, {-y:g}"
         return {"points": points, "pitch": tidy(around.size * 1.1), "count": 16, "inset": tidy(around.size * 0.7)}
 
     def key_line(self, unit: str) -> str:
         """Return the line and how many or how far apart."""
-        many = f"{self.count:g} copies" if self.spacing == "by number" else f"pitch {describe(self.pitch, unit)}"
+        many = f"{short(self.count)} copies" if self.spacing == "by number" else f"pitch {describe(self.pitch, unit)}"
         return f"{self.line}, {many}"
 
 

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import rest
 from under_lattice.pattern.stage import Stage
@@ -29,7 +30,7 @@ def lattice_warnings(rule: Any, placed: Placed, site: Site) -> Iterator[Warn]:
         yield from _gap(rule, placed, site)
         yield from _bare(rule, site)
     if site.on[0].tiles and rule.form != AS_TILES:
-        cure = Cure(rule.id, "form", AS_TILES, "lay them as they lie")
+        cure = Cure(rule.id, "form", AS_TILES, "Lay them as they lie")
         yield Warn("the tiles of the motif do not fit each other on this lattice", rule.id, cure)
 
 
@@ -41,13 +42,13 @@ def _gap(rule: Any, placed: Placed, site: Site) -> Iterator[Warn]:
     if gap < -TOUCH:
         cure = None
         if rule.spacing == "free":
-            cure = Cure(rule.id, "spacing", "touching", "set spacing to touching")
+            cure = Cure(rule.id, "spacing", "touching", "Set spacing to touching")
         elif rest(rule.gap) < 0:
-            cure = Cure(rule.id, "gap", 0.0, "gap 0 ends it")
+            cure = Cure(rule.id, "gap", 0.0, "Set gap to 0")
         yield Warn(f"overlap {-gap:.2f} {unit}", rule.id, cure)
     elif rule.spacing == "free" and TOUCH < gap < SLIVER * placed.stage.found.values["pitch"]:
-        cure = Cure(rule.id, "spacing", "touching", "set spacing to touching")
-        yield Warn(f"a gap of {gap:.3g} {unit} is left between neighbours", rule.id, cure)
+        cure = Cure(rule.id, "spacing", "touching", "Set spacing to touching")
+        yield Warn(f"a gap of {short(gap)} {unit} is left between neighbours", rule.id, cure)
 
 
 def _bare(rule: Any, site: Site) -> Iterator[Warn]:
@@ -72,7 +73,7 @@ def _bare(rule: Any, site: Site) -> Iterator[Warn]:
         return
     cure = None
     if rule.extent != "covers the sheet":
-        cure = Cure(rule.id, "extent", "covers the sheet", "cover the sheet")
+        cure = Cure(rule.id, "extent", "covers the sheet", "Cover the sheet")
     half = np.array([site.width, site.height]) / SAMPLES / 2
     square = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * half
     rings = tuple(place + square for place in places[bare][:SHOWN_MOST])

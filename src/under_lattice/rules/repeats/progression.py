@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, RuleChoice, When
 from under_lattice.geometry.affine import Array, about, accumulated, apply, compose, inverse, linear
 from under_lattice.geometry.body import clearance, edges_of
@@ -263,7 +264,7 @@ class Progression(Repeat):
         if self.extent == "until a size is reached":
             size = 100 * np.sqrt(np.abs(np.linalg.det(steps[:, :, :2])))
             if abs(size[-1] - size[0]) < 1e-9 or (size[-1] < size[0]) != (self.until < 100.0):
-                raise RuleRefused(f"sizes never come to {self.until:g} %; change the size in each step")
+                raise RuleRefused(f"sizes never come to {short(self.until)} %; change the size in each step")
             inside = size >= self.until - 1e-9 if self.until < 100 else size <= self.until + 1e-9
         else:
             inside = meets_sheet(steps, above.bodies(), ground)
@@ -324,7 +325,7 @@ class Progression(Repeat):
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
         """Return the spacing at which neighbours touch, where it is free; lengths in the unit of the work."""
-        return Cure(self.id, "spacing", "touching", "set spacing to touching") if self.spacing == "free" else None
+        return Cure(self.id, "spacing", "touching", "Set spacing to touching") if self.spacing == "free" else None
 
     def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
         """Return by how much a line of pieces that comes round misses itself, and copies too small to be seen."""

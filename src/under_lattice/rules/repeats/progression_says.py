@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.core.units import short
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import rest
@@ -31,7 +32,7 @@ def misses(rule: Any, placed: Placed, unit: str) -> tuple[Warn, ...]:
     if not TOUCH * max(size, 1.0) < miss < 0.25 * size:
         return ()
     ring = np.stack([run[-1, 1], run[0, 0]])
-    return (Warn(f"the line misses itself by {miss:.3g} {unit}", rule.id, _closing(rule, len(run)), (ring,)),)
+    return (Warn(f"the line misses itself by {short(miss)} {unit}", rule.id, _closing(rule, len(run)), (ring,)),)
 
 
 def vanishing(rule: Any, placed: Placed, site: Site) -> tuple[Warn, ...]:
@@ -57,7 +58,7 @@ def _closing(rule: Any, count: int) -> Cure | None:
     if rounds == 0 or rounds % count == 0:
         return None
     turn = round(360.0 * rounds / count, 9)
-    return Cure(rule.id, "turn", turn, f"turn {turn:.6g}° closes it")
+    return Cure(rule.id, "turn", turn, f"Set turn to {short(turn, 6)}°")
 
 
 def starts_of_run(around: Surroundings) -> tuple[Start, ...]:

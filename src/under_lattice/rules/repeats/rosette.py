@@ -9,6 +9,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Tied, When
 from under_lattice.geometry.affine import Array, about, apply, compose, linear, mirrors, moves, turns
 from under_lattice.pattern.ask import Ask, rest
@@ -295,7 +296,7 @@ class Rosette(Repeat):
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
         """Return the radius at which neighbours touch, where it is free; lengths in the unit of the work."""
-        return Cure(self.id, "radius_by", "touching", "set radius to touching") if self.radius_by == "free" else None
+        return Cure(self.id, "radius_by", "touching", "Set radius to touching") if self.radius_by == "free" else None
 
     def starts(self, around: Surroundings) -> tuple[Start, ...]:
         """Return a ring, a flower, a fan, a necklace and a dial."""
@@ -318,7 +319,7 @@ class Rosette(Repeat):
 
     def key_line(self, unit: str) -> str:
         """Return count, radius and arc."""
-        count = f"{self.count.start:g} → {self.count.end:g}" if isinstance(self.count, Varied) else f"{self.count:g}"
+        count = f"{short(self.count.start)} → {short(self.count.end)}" if isinstance(self.count, Varied) else f"{short(self.count)}"
         said = [f"{count} round"]
         if self.radius_by == "free":
             said.append(f"radius {describe(self.radius, unit)}")

@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, When
 from under_lattice.geometry.affine import Array, about, apply, inverse, linear
 from under_lattice.pattern.ask import StepAsk, rest
@@ -79,7 +80,9 @@ class SeedHead(Repeat):
             when=(When(field="law", values=("power",), reason="the law gives the power"),),
         ),
     ] = 60.0
-    skip: Annotated[float, Count("Leave out first", "So many innermost copies.", least=0, most=10_000, slides=(0, 40), main=False)] = 0
+    skip: Annotated[
+        float, Count("Leave out first", "So many innermost copies.", least=0, most=10_000, slides=(0, 40), main=False)
+    ] = 0
     size: Annotated[
         Number,
         Ratio(
@@ -158,7 +161,7 @@ class SeedHead(Repeat):
         ]
         if self.extent == "by number":
             last = self.places(np.array([int(self.skip + self.count) - 1]))[0] + pivot
-            handles.append(Handle("end", last, f"{self.count:g} in all", "bead"))
+            handles.append(Handle("end", last, f"{short(self.count)} in all", "bead"))
         arrows = (Arrow(pivot, first, ""), Arrow(pivot, second, ""))
         return HandleSet(tuple(handles), ring, None, arrows)
 
@@ -184,7 +187,7 @@ class SeedHead(Repeat):
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
         """Return a rule that pushes overlapping copies apart."""
-        return Cure("", "", Loosen(), "loosen them")
+        return Cure("", "", Loosen(), "Loosen them")
 
     def starts(self, around: Surroundings) -> tuple[Start, ...]:
         """Return a sunflower, a burst and spokes."""

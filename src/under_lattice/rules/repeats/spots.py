@@ -182,7 +182,7 @@ class Spots(Repeat):
     def suggested(cls, around: Surroundings) -> dict[str, Any]:
         """Return three spots round the middle."""
         side = tidy(around.size * 1.3)
-        return {"spots": f"{-side:g}, {-side:g}; 0, {side:g}, 30; {side:g}, {-side:g}, 60, 70"}
+        return {"spots": f"{-side:g}, {-side:g}; 0, {short(side)}, 30; {short(side)}, {-side:g}, 60, 70"}
 
     def key_line(self, unit: str) -> str:
         """Return how many."""

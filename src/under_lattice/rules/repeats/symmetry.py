@@ -7,6 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 import numpy as np
 import shapely
 
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, When
 from under_lattice.geometry.affine import Array, about, apply, compose, inverse, linear, mirrors, moves, turns
 from under_lattice.geometry.groups import HEXAGONAL, OBLIQUE, SQUARE, Frieze, Plane, cell_of, maps_of, mirror_lines
@@ -249,7 +250,7 @@ class Symmetry(Repeat):
     def key_line(self, unit: str) -> str:
         """Return the group and its cell."""
         if self.over == "a point":
-            return f"{'D' if self.mirrored == 'mirrored too' else 'C'}{self.count:g} about a point"
+            return f"{'D' if self.mirrored == 'mirrored too' else 'C'}{short(self.count)} about a point"
         if self.over == "a strip":
             return f"strip {self.strip}, cell {describe(self.width, unit)}"
         return f"{self.group}, cell {describe(self.width, unit)}"

@@ -198,7 +198,7 @@ class PushEdges(ShapeRule):
         cure = None
         if isinstance(self.amount, float) and self.classes == "tied":
             value = float(np.copysign(np.floor(limit * 100) / 100, self.amount))
-            cure = Cure(self.id, "amount", value, f"amount {value:.2f} keeps clear")
+            cure = Cure(self.id, "amount", value, f"Set amount to {value:.2f}")
         return (Warn(f"edges cross themselves from {limit:.2f} {site.unit} on", self.id, cure),)
 
     @classmethod

@@ -12,6 +12,7 @@ import numpy as np
 import shapely
 
 from under_lattice.core.errors import InputError, RuleRefused
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, Count, Length, Text, When
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.outline import Outline, is_straight_polygon, polygon_verbs
@@ -121,7 +122,7 @@ def _cells(ring: Array, columns: int, rows: int, gutter: float) -> list[Face]:
     low, high = ring.min(0), ring.max(0)
     side = (high - low - gutter * np.array([columns - 1, rows - 1])) / (columns, rows)
     if side.min() <= 0:
-        raise InputError(f"a gutter of {gutter:g} leaves nothing of the cells", "Gutter")
+        raise InputError(f"a gutter of {short(gutter)} leaves nothing of the cells", "Gutter")
     whole = shapely.Polygon(ring)
     out: list[Face] = []
     for row in range(rows):
@@ -138,7 +139,7 @@ def _rings(ring: Array, count: int, gutter: float) -> list[Face]:
     far = float(np.abs(np.linalg.norm(ring - middle, axis=1)).max())
     gap = gutter / far
     if gap * (count - 1) >= 1:
-        raise InputError(f"a gutter of {gutter:g} leaves nothing of the rings", "Gutter")
+        raise InputError(f"a gutter of {short(gutter)} leaves nothing of the rings", "Gutter")
     wide = (1 - gap * (count - 1)) / count
     out: list[Face] = []
     for k in range(count):

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, NumberDial
 from under_lattice.geometry.affine import Array, linear
 from under_lattice.pattern.ask import rest
@@ -84,7 +85,7 @@ def turn_handle(motif: Any, ring: Array, unit: str) -> Handle | None:
         return None
     far = TURN_OUT * float(np.hypot(*ring.T).max())
     return Handle(
-        "turn", np.array(at_polar(far, motif.turn + TURN_AT)), f"{motif.turn:g}° {motif.dials()['turn'].label.lower()}", "bead"
+        "turn", np.array(at_polar(far, motif.turn + TURN_AT)), f"{short(motif.turn)}° {motif.dials()['turn'].label.lower()}", "bead"
     )
 
 

@@ -110,7 +110,7 @@ class DialRow(QWidget):
 
     def refuse(self, sentence: str) -> None:
         """Show why a value was not taken, or nothing."""
-        self.error.setText(sentence)
+        self.error.setText(sentence[:1].upper() + sentence[1:])
         self.error.setVisible(bool(sentence))
 
     def show_no_effect(self, found: NoEffect | None) -> None:
@@ -193,14 +193,24 @@ class ChoiceRow(DialRow):
             self.line.addStretch(1)
         else:
             self.combo = QuietCombo(self.dial.label)
-            self.combo.addItems(self.dial.options)
+            self.combo.addItems(self.dial.spoken or self.dial.options)
             self.combo.setToolTip(self.dial.words)
-            self.combo.textActivated.connect(self.turn)
+            self.combo.textActivated.connect(lambda words: self.turn(self.meant(words)))
             self.line.addWidget(self.combo, 1)
         self.derived = QLabel("")
         self.derived.setObjectName("derived")
         self.line.addWidget(self.derived)
         self.shown = self._derived_field(self.dial.shows) if self.dial.shows else None
+
+    def meant(self, words: str) -> str:
+        """Return the option that is said in these words."""
+        assert isinstance(self.dial, Choice)
+        return self.dial.options[self.dial.spoken.index(words)] if words in self.dial.spoken else words
+
+    def said(self, option: str) -> str:
+        """Return how an option is said."""
+        assert isinstance(self.dial, Choice)
+        return self.dial.spoken[self.dial.options.index(option)] if self.dial.spoken and option in self.dial.options else option
 
     def _derived_field(self, name: str) -> NumberField:
         """Return the field of a number that follows from this choice; typing in it frees the number."""
@@ -221,10 +231,11 @@ class ChoiceRow(DialRow):
         return field
 
     def refresh(self) -> None:
+        value = self.value
         if self.segments is not None:
-            self.segments.show_value(self.value)
-        if self.combo is not None:
-            self.combo.setCurrentText(self.value)
+            self.segments.show_value(value)
+        if self.combo is not None and isinstance(self.dial, Choice):
+            self.combo.setCurrentText(self.said(value) if self.dial.spoken else value)
         words = self.hand.words(self.name)
         self.derived.setText(words)
         self.derived.setVisible(bool(words))

@@ -232,6 +232,7 @@ class Card(QFrame):
         self.head = CardHead()
         self.form: RuleForm | None = None
         self._shown: tuple[Any, ...] | None = None
+        self._heights = px(OPEN), px(COMPACT - 2), px(CLOSED - 2)
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(0)
@@ -276,7 +277,7 @@ class Card(QFrame):
             line = f"{count:,} in all, {line}".replace(",", "\u202f", 1) if count >= 1000 else f"{count} in all, {line}"
         head.off = not rule.on
         head.warned = bool(problem) and rule.on
-        head.line = f"off: {line}" if not rule.on else (problem or line)
+        head.line = f"off: {line}" if not rule.on else (problem[:1].upper() + problem[1:] or line)
         head.varied = next((getattr(rule, n) for n in rule.dials() if isinstance(getattr(rule, n), Varied)), None)
         head.line_varies = head.varied is not None and "→" in line
         head.setAccessibleName(f"{head.title}: {head.line}")
@@ -286,5 +287,6 @@ class Card(QFrame):
     def set_compact(self, on: bool) -> int:
         """Shrink a closed head; returns the card's height."""
         self.head.compact = on and self.form is None
-        self.head.setFixedHeight(px(OPEN if self.form is not None else COMPACT - 2 if on else CLOSED - 2))
+        opened, compact, closed = self._heights
+        self.head.setFixedHeight(opened if self.form is not None else compact if on else closed)
         return self.sizeHint().height()

@@ -30,11 +30,12 @@ class Chip(QAbstractButton):
         self.named = self.hidden_layer = self.locked = self.grouped = False
         self._from: QPoint | None = None
         self._dragging = False
+        self._sizes = QSize(px(88), px(44)), QSize(36, px(44))
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(px(88), px(44)) if self.named else QSize(36, px(44))
+        return self._sizes[0] if self.named else self._sizes[1]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
+from under_lattice.core.units import short
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.findings import Cure, Warn
 from under_lattice.ui.look.glyphs import glyph_icon
@@ -13,6 +14,11 @@ from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour, px
 from under_lattice.work.model import Sheet
 
 LEAST = 320
+
+
+def capital(sentence: str) -> str:
+    """Return a sentence that begins with a capital."""
+    return sentence[:1].upper() + sentence[1:]
 
 
 def grouped(count: int) -> str:
@@ -118,7 +124,7 @@ class FactsLine(QWidget):
         self._set(self.gap, "" if said else facts.gap_words)
         self.gap.setObjectName("warn" if overlap else "fact" if facts.gap is None else "good")
         self.gap.style().polish(self.gap)
-        self.size_button.setText(f"{sheet.width:g} × {sheet.height:g} {unit}")  # noqa: RUF001
+        self.size_button.setText(f"{short(sheet.width)} × {short(sheet.height)} {unit}")  # noqa: RUF001
         self.size_button.setAccessibleName(f"Sheet, {self.size_button.text()}")
         if warnings != self._warnings:
             self._warnings, self._at = warnings, 0
@@ -136,7 +142,7 @@ class FactsLine(QWidget):
         self.further.setVisible(len(self._warnings) > 1)
         if self._warn is not None:
             room = 380 if cure is None else 240
-            text = self.warning.fontMetrics().elidedText(self._warn.sentence, Qt.TextElideMode.ElideRight, room)
+            text = self.warning.fontMetrics().elidedText(capital(self._warn.sentence), Qt.TextElideMode.ElideRight, room)
             self.warning.setIcon(glyph_icon("attention", colour("text")))
             self.warning.setText(text)
             self.warning.setToolTip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else ""))
@@ -178,6 +184,7 @@ class FactsLine(QWidget):
 
     def tell(self, sentence: str) -> None:
         """Say something that just happened; nothing takes it away."""
+        sentence = capital(sentence)
         self.told.setToolTip(sentence)
         self._set(self.told, sentence)
         self._fit()

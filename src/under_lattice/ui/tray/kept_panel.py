@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from under_lattice.core.units import short
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
@@ -125,7 +126,7 @@ class KeptPanel(QWidget):
             name = QLabel(self.fontMetrics().elidedText(one.name, Qt.TextElideMode.ElideRight, WIDE))
             name.setObjectName("small")
             sheet = one.design.sheet
-            size = f"{sheet.width:g} × {sheet.height:g} {sheet.unit}"  # noqa: RUF001
+            size = f"{short(sheet.width)} × {short(sheet.height)} {sheet.unit}"  # noqa: RUF001
             told = ", ".join(filter(None, (one.name, said(one.at), size)))
             for part in (name, tile):
                 part.setToolTip(f"{told}\nPress to see it; double press to restore; Ctrl and press to take several; menu for more")

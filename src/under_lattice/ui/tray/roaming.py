@@ -146,6 +146,7 @@ class Roaming(QObject):
             self._deal(used=False)
 
     def _tell(self, sentence: str) -> None:
+        sentence = sentence[:1].upper() + sentence[1:]
         self.sentence = sentence
         self.changed.emit()
 

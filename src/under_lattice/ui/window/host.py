@@ -52,7 +52,7 @@ class Host(QMainWindow):
 
     def complain(self, sentence: str) -> None:
         """Show a message that says what is wrong."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", sentence, parent=self)
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", sentence[:1].upper() + sentence[1:], parent=self)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.open()
