@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QLocale, QRect, Qt, QTimer, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QAccessible, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from under_lattice.core.errors import InputError
@@ -61,6 +61,7 @@ class NumberField(Line):
     abandoned = Signal()
     nudged = Signal(int, int)  # direction, size of step: -1 smaller, 0, 1 larger, 2 larger still
     meant = Signal(str)  # what a part or a change of the number is, or nothing
+    spoken_role = QAccessible.Role.SpinBox
 
     def __init__(self, dial: NumberDial, unit: str, resolution: float, name: str, parent: QWidget | None = None) -> None:
         super().__init__(self._refused, parent)
@@ -80,6 +81,10 @@ class NumberField(Line):
         self._least = 0
         self.textChanged.connect(self._fit)
         self._fit()
+
+    def spoken_value(self) -> str:
+        """Return the number with its unit and the range that is allowed."""
+        return f"{self.text()}{'' if self.unit == '°' else ' '}{self.unit}".strip() + f", {self.dial.allowed(self.unit)}"
 
     def set_unit(self, unit: str, resolution: float) -> None:
         """Show and read numbers in another unit."""

@@ -17,6 +17,7 @@ from under_lattice.ui.dials.parts import UNFOLD_WIDTH, Lock, NudgeRow, ThreadSli
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
+from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.tokens import px
 from under_lattice.vary.numbers import Channel, Varied
 
@@ -102,6 +103,7 @@ class NumberRow(DialRow):
         """Show what is to be said of the number; first what a text in per cent means."""
         self._meant = self._meant if meant is None else meant
         words = self._meant or ", ".join(filter(None, (self.hand.words(self.name), tie_words(self.hand, self.name))))
+        words = as_written_here(words) if words else words
         if words != self.hint.text():
             self.hint.setText(words)
             self.hint.setVisible(bool(words))
@@ -175,7 +177,7 @@ class NumberRow(DialRow):
         if kind == "constant":
             self.slider = ThreadSlider(*self.number.slides, self.title)
             beyond = self.label.width() - px(LABEL_WIDTH) if self.unfold is None else 0  # a long name takes of the thread
-            self.slider.setFixedWidth(max(px(30), px(56 if self._marks else 78) - beyond))
+            self.slider.setFixedWidth(max(px(30), px(50 if self._marks else 72) - beyond))
             self.slider.begun.connect(self._slide_begun)
             self.slider.moved.connect(self._slid)
             self.slider.ended.connect(self._end_visit)

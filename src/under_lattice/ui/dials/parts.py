@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QDrag, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QAccessible, QDrag, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from under_lattice.core.units import short
 from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
@@ -20,6 +21,7 @@ class ThreadSlider(QWidget):
     moved = Signal(float)
     begun = Signal()
     ended = Signal()
+    spoken_role = QAccessible.Role.Slider
 
     def __init__(self, low: float, high: float, name: str) -> None:
         super().__init__()
@@ -27,6 +29,10 @@ class ThreadSlider(QWidget):
         self.setFixedSize(px(78), px(24))
         self.setAccessibleName(f"{name}, slider")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def spoken_value(self) -> str:
+        """Return where the bead is, and from where to where the thread goes."""
+        return f"{short(self.value)}, from {short(self.low)} to {short(self.high)}"
 
     def show_value(self, value: float) -> None:
         """Put the bead at a value; past the ends it rests there."""
@@ -75,7 +81,7 @@ class Lock(QAbstractButton):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setCheckable(True)
-        self.setFixedSize(px(18), px(24))
+        self.setFixedSize(px(24), px(24))
         self.setAccessibleName(f"Lock {name}")
         self.setToolTip("Lock: variations leave this number alone; typing still may change it")
         self.sign = ""  # of the axis of the test strip that steps the number: stands in place of the lock
@@ -87,7 +93,7 @@ class Lock(QAbstractButton):
             self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(18, 24)
+        return QSize(24, 24)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -100,13 +106,14 @@ class Lock(QAbstractButton):
             return
         painter.setPen(QPen(colour("text" if closed else "strong"), 1.4))
         painter.setBrush(colour("text") if closed else Qt.BrushStyle.NoBrush)
+        painter.translate(3, 0)
         painter.drawRect(QRectF(4.5, 11.5, 9, 7))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         lift = 0.0 if closed else -1.5
         painter.drawArc(QRectF(6, 6.5 + lift, 6, 9), 0 if closed else -20 * 16, 180 * 16)
         if self.hasFocus():
             painter.setPen(QPen(colour("ver"), 2))
-            painter.drawRoundedRect(QRectF(1, 2, 16, 20), 3, 3)
+            painter.drawRoundedRect(QRectF(-1, 2, 20, 20), 3, 3)
         painter.end()
 
 
@@ -234,7 +241,7 @@ class Segments(QWidget):
         self._group = QButtonGroup(self)
         self._buttons: dict[str, GlyphButton] = {}
         for option in options:
-            button = GlyphButton(option, option, min(25, ROOM // len(options)))
+            button = GlyphButton(option, option, max(24, min(25, ROOM // len(options))))
             self._group.addButton(button)
             self._buttons[option] = button
             button.clicked.connect(lambda _=False, o=option: self.chosen.emit(o))

@@ -19,6 +19,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
+from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.tokens import px
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
@@ -76,6 +77,13 @@ class DialRow(QWidget):
         self.below.addWidget(self.error)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._menu_at)
+
+    def relate(self) -> None:
+        """Let the label name the first part that takes keys."""
+        for part in self.findChildren(QWidget):
+            if part.focusPolicy() & Qt.FocusPolicy.TabFocus and part is not self.label:
+                self.label.setBuddy(part)
+                return
 
     def label_width(self) -> int:
         """Return the width of the label: that of its column, or more where its words need it."""
@@ -190,6 +198,7 @@ class ChoiceRow(DialRow):
             self.segments = Segments(self.dial.options, self.dial.label)
             self.segments.chosen.connect(self.turn)
             self.line.addWidget(self.segments)
+            self.label.setFixedWidth(min(self.label.width(), px(LABEL_WIDTH - 10)))  # eight signs stand beside it
             self.line.addStretch(1)
         else:
             self.combo = QuietCombo(self.dial.label)
@@ -237,7 +246,7 @@ class ChoiceRow(DialRow):
         if self.combo is not None and isinstance(self.dial, Choice):
             self.combo.setCurrentText(self.said(value) if self.dial.spoken else value)
         words = self.hand.words(self.name)
-        self.derived.setText(words)
+        self.derived.setText(as_written_here(words) if words else "")
         self.derived.setVisible(bool(words))
         if self.shown is not None and isinstance(self.dial, Choice):
             value = self.hand.derived(self.dial.shows)

@@ -23,6 +23,7 @@ from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.curve import draw_curve
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.look.glyphs import draw_glyph
+from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.thread import chain_bead
 from under_lattice.ui.look.tokens import CARD_WIDTH, colour, px
 from under_lattice.ui.panels.form import RuleForm
@@ -230,6 +231,7 @@ class Card(QFrame):
         super().__init__()
         self.hand = hand
         self.head = CardHead()
+        self.head.setAccessibleDescription("closed")
         self.form: RuleForm | None = None
         self._shown: tuple[Any, ...] | None = None
         self._heights = px(OPEN), px(COMPACT - 2), px(CLOSED - 2)
@@ -255,6 +257,7 @@ class Card(QFrame):
             self.form.grown.connect(self.grown)
             self._layout.addWidget(self.form)
         self.head.opened = on
+        self.head.setAccessibleDescription("open" if on else "closed")
         self.setObjectName("cardOpen" if on else "card")
         self.style().unpolish(self)
         self.style().polish(self)
@@ -280,6 +283,7 @@ class Card(QFrame):
         head.line = f"off: {line}" if not rule.on else (problem[:1].upper() + problem[1:] or line)
         head.varied = next((getattr(rule, n) for n in rule.dials() if isinstance(getattr(rule, n), Varied)), None)
         head.line_varies = head.varied is not None and "→" in line
+        head.line = as_written_here(head.line)
         head.setAccessibleName(f"{head.title}: {head.line}")
         head.setToolTip(problem or ("A press on the picture changes the motif" if head.exchanges else ""))
         head.update()

@@ -9,7 +9,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWi
 from under_lattice.core.units import short
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.findings import Cure, Warn
+from under_lattice.ui.look.accessible import announce
 from under_lattice.ui.look.glyphs import glyph_icon
+from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour, px
 from under_lattice.work.model import Sheet
 
@@ -77,6 +79,7 @@ class FactsLine(QWidget):
         self.row.addStretch(1)
         self.told = self._label("warn")
         self.zoom = self._label("small")
+        self._said = ""
         self._warn: Warn | None = None
         self._warnings: tuple[Warn, ...] = ()
         self._at = 0
@@ -124,7 +127,7 @@ class FactsLine(QWidget):
         self._set(self.gap, "" if said else facts.gap_words)
         self.gap.setObjectName("warn" if overlap else "fact" if facts.gap is None else "good")
         self.gap.style().polish(self.gap)
-        self.size_button.setText(f"{short(sheet.width)} × {short(sheet.height)} {unit}")  # noqa: RUF001
+        self.size_button.setText(as_written_here(f"{short(sheet.width)} × {short(sheet.height)} {unit}"))  # noqa: RUF001
         self.size_button.setAccessibleName(f"Sheet, {self.size_button.text()}")
         if warnings != self._warnings:
             self._warnings, self._at = warnings, 0
@@ -133,6 +136,9 @@ class FactsLine(QWidget):
         self.setAccessibleName("Facts")
         self.setAccessibleDescription(", ".join(words + [warn.sentence for warn in warnings]))
         self.spoken.emit(self.accessibleDescription())
+        if self.accessibleDescription() != self._said:
+            self._said = self.accessibleDescription()
+            announce(self, self._said)
 
     def _show_warning(self) -> None:
         self._warn = self._warnings[self._at % len(self._warnings)] if self._warnings else None
@@ -142,13 +148,15 @@ class FactsLine(QWidget):
         self.further.setVisible(len(self._warnings) > 1)
         if self._warn is not None:
             room = 380 if cure is None else 240
-            text = self.warning.fontMetrics().elidedText(capital(self._warn.sentence), Qt.TextElideMode.ElideRight, room)
+            text = self.warning.fontMetrics().elidedText(
+                as_written_here(capital(self._warn.sentence)), Qt.TextElideMode.ElideRight, room
+            )
             self.warning.setIcon(glyph_icon("attention", colour("text")))
             self.warning.setText(text)
             self.warning.setToolTip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else ""))
             self.warning.setAccessibleName(f"Attention: {self._warn.sentence}")
         if cure is not None:
-            self.cure.setText(cure.words)
+            self.cure.setText(as_written_here(cure.words))
             self.cure.setAccessibleName(f"Cure: {cure.words}")
         self.further.setText(f"{self._at % max(1, len(self._warnings)) + 1} of {len(self._warnings)}")
         self.further.setToolTip("Next thing that needs attention")
@@ -163,7 +171,7 @@ class FactsLine(QWidget):
         self._show_warning()
 
     def _set(self, label: QLabel, text: str) -> None:
-        label.setText(text)
+        label.setText(as_written_here(text))
         label.setVisible(bool(text))
 
     def show_working(self, words: str) -> None:
@@ -185,6 +193,7 @@ class FactsLine(QWidget):
     def tell(self, sentence: str) -> None:
         """Say something that just happened; nothing takes it away."""
         sentence = capital(sentence)
+        announce(self, sentence)
         self.told.setToolTip(sentence)
         self._set(self.told, sentence)
         self._fit()

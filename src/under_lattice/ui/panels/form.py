@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+import itertools
+
+from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.dials import row_for
@@ -12,6 +14,8 @@ from under_lattice.ui.dials.parts import NoEffectLine
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.vary.numbers import Varied
+
+ROW = 14  # px, half of a row: parts so near in height stand in one
 
 
 class RuleForm(QWidget):
@@ -24,6 +28,8 @@ class RuleForm(QWidget):
         super().__init__()
         self.hand = hand
         self.rows: dict[str, DialRow] = {}
+        self._ordering = QTimer(self, singleShot=True, interval=0)
+        self._ordering.timeout.connect(self._order_tabs)
         self._idle: set[str] = set()
         self._without: tuple[str, ...] = ()  # that are there and have no effect
         self._pairs = {beside: name for name, dial in hand.rule.dials().items() if (beside := getattr(dial, "beside", ""))}
@@ -55,6 +61,8 @@ class RuleForm(QWidget):
         self._links: tuple[tuple[str, str], ...] = ()
         whole.addWidget(self.folded)
         self.refresh()
+        for row in self.rows.values():
+            row.relate()
         self._unfold(unfolded)
 
     def _row(self, name: str) -> DialRow:
@@ -70,6 +78,20 @@ class RuleForm(QWidget):
             row.below.addWidget(fold)
         row.wanted.connect(self.wanted)
         return row
+
+    def event(self, event: QEvent) -> bool:
+        done = super().event(event)
+        if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Show) and not self._ordering.isActive():
+            self._ordering.start()
+        return done
+
+    def _order_tabs(self) -> None:
+        """Let Tab go from top to bottom and from left to right, in whatever order the parts were made."""
+        parts = [one for one in self.findChildren(QWidget) if one.focusPolicy() & Qt.FocusPolicy.TabFocus and one.isVisible()]
+        places = {one: one.mapTo(self, one.rect().center()) for one in parts}
+        ordered = sorted(parts, key=lambda one: (round(places[one].y() / ROW), places[one].x()))
+        for before, after in itertools.pairwise(ordered):
+            QWidget.setTabOrder(before, after)
 
     def take_focus(self) -> None:
         """Put the focus on the first dial that is shown."""

@@ -14,7 +14,7 @@ from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from under_lattice.library import DEMOS, demo
-from under_lattice.ui.look import style
+from under_lattice.ui.look import accessible, style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.ending import Ending
@@ -42,6 +42,7 @@ def make_application(arguments: Sequence[str] = ()) -> QApplication:
     app.setApplicationDisplayName("Under Lattice")
     app.setDesktopFileName("org.under_lattice.Studio")
     app.setStyle("Fusion")
+    accessible.install()
     style.load_face()
     style.dress(app)
     app.setWindowIcon(_icon())
