@@ -14,6 +14,8 @@ from tests.chains import floor_alone
 from under_lattice.files.unsaved import folder, left_behind, new_place
 from under_lattice.library import demo
 from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
+from under_lattice.ui.window.application import keep_all
+from under_lattice.ui.window.ending import Ending
 from under_lattice.ui.workers import autosave
 
 
@@ -171,3 +173,30 @@ def test_a_signal_keeps_everything_and_ends_soon(number):
     assert not problems
     assert next(rule for rule in found.work.design.chains()[-1].rules if rule.handle == "lattice").gap == 4.0
     found.place.clear()
+
+
+def test_ctrl_c_in_the_terminal_asks_as_closing_does(qapp, qtbot, monkeypatch, hands):
+    asked = []
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: asked.append(box.text()) or QMessageBox.StandardButton.Cancel)
+    hands.type_in(hands.row("lattice", "gap").fields[0], "3")
+    ending = Ending(qapp, hands.window.close, hands.window.autosave.flush)
+    try:
+        signal.raise_signal(signal.SIGINT)
+        qtbot.waitUntil(lambda: bool(asked), timeout=5000)
+    finally:
+        ending.stop()
+    assert asked == ["Save changes to “Entrance floor”?"]
+    assert hands.window.isVisible()  # it was not left
+
+
+def test_a_log_out_keeps_everything_and_asks_nothing(qapp, monkeypatch, hands):
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: pytest.fail("it asked"))
+    hands.type_in(hands.row("lattice", "gap").fields[0], "7")
+    ending = Ending(qapp, hands.window.close, lambda: keep_all([hands.window]))
+    try:
+        ending.log_out()  # what the signal of the desktop's session calls
+    finally:
+        ending.stop()
+    assert len(copies()) == 1
+    hands.window.autosave.place.let_go()
+    assert gap_in_copy() == 7

@@ -38,7 +38,7 @@ class Ending(QObject):
         self._wakeup = signal.set_wakeup_fd(told.fileno(), warn_on_full_buffer=False)
         self._notifier = QSocketNotifier(self._heard.fileno(), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._hear)
-        app.commitDataRequest.connect(lambda _: self.keep())
+        app.commitDataRequest.connect(lambda _: self.log_out())
 
     def _hear(self) -> None:
         numbers = set(self._heard.recv(64))
@@ -46,6 +46,10 @@ class Ending(QObject):
             self.end_at_once()
         elif signal.SIGINT in numbers and QApplication.activeModalWidget() is None:
             self.ask()
+
+    def log_out(self) -> None:
+        """Keep all that is unsaved and ask nothing; the desktop ends the process itself."""
+        self.keep()
 
     def end_at_once(self) -> None:
         """Keep all that is unsaved, ask nothing, and end without waiting for pictures that are being painted."""
