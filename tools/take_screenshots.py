@@ -89,12 +89,7 @@ class Photographer:
         chooser = self.window.findChildren(PictureChooser)[-1]
         chooser.move(self.window.mapToGlobal(QPoint(40, 60)))
         self.until(lambda: all(tile.picture is not None or tile.problem for tile in chooser.tiles.values()))
-        whole = chooser.area.widget()
-        if whole.height() > chooser.area.height():  # more than the window shows at once: all tiles, without what is round them
-            whole.grab().save(str(FOLDER / f"{name}.png"))
-            print(name)
-        else:
-            self.take(name)
+        self.take(name)
         chooser.reject()
 
     def row(self, rule: str, dial: str):  # type: ignore[no-untyped-def]

@@ -280,15 +280,15 @@ class Progression(Repeat):
         angle = float(np.degrees(np.arctan2(last[1, 0], last[0, 0])))
         said = {}
         if abs(size - 100) > 0.005:
-            said["across"] = f"last {size:.4g} %"
+            said["across"] = f"last {short(size, 2)} %"
         if abs(angle) > 0.005 or isinstance(self.turn, Varied) or self.turn != 0:
             total = float(self.turn) * (most - 1) if isinstance(self.turn, (int, float)) else angle
-            said["turn"] = f"last {total:.4g}°"
+            said["turn"] = f"last {short(total, 2)}°"
             times = symmetry_of(above.body_ring)
             looks = total % (360 / times)
             looks = looks - 360 / times if looks > 180 / times else looks
             if times > 1 and abs(looks - total) > 0.005:
-                said["turn"] += f", looks like {looks:.4g}°"
+                said["turn"] += f", looks like {short(looks, 2)}°"
         said["extent"] = f"{most:,} in all"
         return RunFound({"count": most}, said, first=compose(whole[1], own[1])[0] if len(whole) > 1 else None)
 
@@ -313,15 +313,20 @@ class Progression(Repeat):
         return {"by": value, "distance": round(float(np.hypot(x, y)), 4), "direction": round(angle, 4)}
 
     def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
-        """Return the pivot, where nothing turns or is sized about it."""
+        """Return the pivot that was moved, where nothing turns or is sized about it."""
+        found = self.idle_pivot()
+        return {"pivot": found} if found is not None and self.pivot != Anchor() else {}
+
+    def idle_pivot(self) -> NoEffect | None:
+        """Return why the pivot has no effect, with what would give it one; None where it has."""
         turns, sizes = self.turn != 0, (self.across, self.along) != (100.0, 100.0)
         about = (turns and self.turn_about == "the pivot") or (sizes and self.size_about == "the pivot") or self.skew != 0
         if about or self.spacing == "each begins where the last ended":
-            return {}
+            return None
         if not (turns or sizes):
-            return {"pivot": NoEffect("Nothing turns or changes size yet, so the pivot has no effect.")}
+            return NoEffect("Nothing turns or changes size yet, so the pivot has no effect.")
         words = "Each copy turns and is sized about its own centre, so the pivot has no effect."
-        return {"pivot": NoEffect(words, "Turn and size about the pivot", dict(WHOLE))}
+        return NoEffect(words, "Turn and size about the pivot", dict(WHOLE))
 
     def overlap_cure(self, gap: float, stage: Stage) -> Cure | None:
         """Return the spacing at which neighbours touch, where it is free; lengths in the unit of the work."""

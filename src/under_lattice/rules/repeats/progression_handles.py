@@ -36,7 +36,7 @@ def progression_handles(rule: Any, above: Stage, stage: Stage, ground: Ground, u
     """Return the handles, in the place of the rule."""
     ring = above.bodies(np.array([above.origin]))[0]
     pivot = resolve(rule.pivot, above, ground)
-    idle = ", no effect yet" if rule.without_effect() else ""
+    idle = ", no effect yet" if rule.idle_pivot() is not None else ""
     handles = [Handle("pivot", pivot, f"pivot: {rule.pivot.words()}{idle}", "pivot")]
     first = first_of(stage)
     if first is None:

@@ -82,10 +82,10 @@ class CommandStrip(QWidget):
         """Where there is no room for all words, signs alone stand for what has one; then the name gives way."""
         wordy = [button for button in self.buttons.values() if button.property("glyph") and button.text()]
         beside, alone = Qt.ToolButtonStyle.ToolButtonTextBesideIcon, Qt.ToolButtonStyle.ToolButtonIconOnly
-        for signs, narrow in ((0, False), (len(wordy), False), (len(wordy) + 1, False), (len(wordy) + 1, True)):
+        for signs, wide in ((0, 174), (0, 144), (len(wordy), 174), (len(wordy) + 1, 174), (len(wordy) + 1, 96)):
             for k, button in enumerate((*wordy, self.menu_button)):
                 button.setToolButtonStyle(alone if k < signs else beside)
-            self._box.setFixedWidth(px(96 if narrow else 174))
+            self._box.setFixedWidth(px(wide))
             self._row.invalidate()
             if self._row.sizeHint().width() <= self.width():
                 break

@@ -27,6 +27,7 @@ DUSK, PALE = "#4A4A4A", "#EDEDED"  # grounds of small pictures of what cannot be
 STANDS_OUT, SEEN_LEAST = 60, 0.03  # of 255, in parts of the picture
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
 TINY = 0.085  # of a figure: copies smaller than this are shown close up
+ALONE = 9.0  # copies far apart: one is seen, so many times its size is shown
 FEW = 12  # so many copies are shown whole in a step picture
 
 
@@ -81,7 +82,7 @@ def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
         centre, scale = (low + high) / 2, side * 0.9 / (float((high - low).max()) + size)
         return View(side, side, scale, side / 2 - float(centre[0]) * scale, side / 2 - float(centre[1]) * scale)
     apart = float(np.sqrt(np.prod(np.maximum(high - low, size)) / (marks.copy[-1] + 1)))
-    span = min(max(sheet.width, sheet.height), max(size, apart) * ACROSS)
+    span = min(max(sheet.width, sheet.height), max(size * ACROSS, min(apart * ACROSS, size * ALONE)))
     nearest = marks.xform[np.argmin(np.hypot(marks.xform[:, 0, 2], marks.xform[:, 1, 2])), :, 2]
     if np.abs(nearest).max() < span / 2:
         return View(side, side, side / span, side / 2, side / 2)
