@@ -70,7 +70,7 @@ def test_a_copy_is_left_out_and_let_go_again(squares):
 def test_without_a_copy_it_says_what_to_do(squares):
     squares.studio._picked = None
     squares.do("touch_copy")
-    assert "point at a copy" in squares.studio.facts_line.told.text()
+    assert "Point at a copy" in squares.studio.facts_line.told.text()
     assert len(squares.layer.rules) == 3
 
 
@@ -92,7 +92,7 @@ def test_doubles_are_shown_where_they_lie_and_left_out_by_their_cure(hands):
     hands.bot.waitUntil(lambda: hands.studio.settled and "exactly on another" in line.warning.text(), timeout=20_000)
     line.warning.click()
     assert len(hands.studio.sheet.under.rings) == 12
-    assert line.cure.text() == "leave them out"
+    assert line.cure.text() == "Leave them out"
     line.cure.click()
     hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies == 4, timeout=10_000)
     assert hands.rule("leave-out").which == "exact doubles"

@@ -17,6 +17,7 @@ from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.ui.dialogs.about_dialog import AboutDialog
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.window import Window
 from under_lattice.vary.numbers import Varied
@@ -89,7 +90,7 @@ def test_else_the_picture_is_copied(hands):
 
 def test_what_was_broken_on_the_clipboard_is_refused_in_words(hands, monkeypatch):
     said = []
-    monkeypatch.setattr(hands.window, "complain", said.append)
+    monkeypatch.setattr(hands.window, "complain", lambda sentence: said.append(capital(sentence)))
     hands.card("ink").head.setFocus()
     hands.do("copy")
     mime = QGuiApplication.clipboard().mimeData()

@@ -216,7 +216,7 @@ def test_the_difference_is_black_where_both_are_the_same(hands):
 
 def test_nothing_kept_to_compare_with_is_said(hands):
     hands.do("compare")
-    assert "nothing is kept yet" in hands.studio.facts_line.told.text()
+    assert "Nothing is kept yet" in hands.studio.facts_line.told.text()
     assert not hands.window.switched("compare")
 
 

@@ -76,7 +76,7 @@ def test_a_picture_that_takes_long_can_be_stopped_and_a_newer_one_ends_it(hands,
     hands.bot.waitUntil(stop.isVisible, timeout=5000)
     QTest.mouseClick(stop, Qt.MouseButton.LeftButton)
     hands.settle()
-    assert "stopped" in hands.studio.facts_line.warning.text()
+    assert "Stopped" in hands.studio.facts_line.warning.text()
     QTest.keyClick(field, Qt.Key.Key_Up)
     hands.bot.waitUntil(stop.isVisible, timeout=5000)
     endless.clear()

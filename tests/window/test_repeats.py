@@ -97,7 +97,7 @@ def test_a_number_varies_by_the_steps_of_its_own_rule(showing):
     value = hands.rule("progression").turn
     assert isinstance(value, Varied)
     assert value.rule == hands.rule("progression").id
-    assert row.panel.source.count() == 3  # its steps, chance, or the loop
+    assert row.panel.source.count() == 2  # its steps, or chance
     row.panel.close()
 
 

@@ -134,7 +134,7 @@ class Bringing:
             BroughtDialog(answer.told, answer.count, self.window).open()
 
     def _refuse(self, sentence: str) -> None:
-        self.window.complain(sentence[:1].upper() + sentence[1:])
+        self.window.complain(sentence)
 
 
 def copied(mime: QMimeData) -> Read:

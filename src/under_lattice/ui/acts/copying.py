@@ -83,7 +83,7 @@ class Copying:
         try:
             carried = from_text(bytes(mime.data(form).data()).decode("utf-8", "replace"), "what was copied").design
         except FileError as error:
-            self.window.complain(str(error)[:1].upper() + str(error)[1:])
+            self.window.complain(str(error))
             return
         if form == LAYER:
             self._paste_layer(studio, carried)

@@ -6,11 +6,11 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import UNITS
-from under_lattice.declare.dials import Length, NumberDial
+from under_lattice.declare.dials import Count, Length, NumberDial
 from under_lattice.declare.frozen import edited
 from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.field import NumberField
@@ -22,6 +22,7 @@ from under_lattice.work.sheets import presets, set_sheet
 SIZE = Length("Size", "Of the sheet.", least=0.001, most=1e5)
 DENSE = NumberDial("Resolution", "Pixels in an inch, where the unit is px.", least=1, most=10000, digits=0)
 SPACING = Length("Spacing", "Of the construction grid.", least=0.001, most=1e5)
+DIVISIONS = Count("Divisions", "Parts of each spacing of the grid.", most=20)
 DOWN = Length("Spacing down", "Of the level lines of the grid.", least=0.001, most=1e5)
 
 
@@ -62,11 +63,10 @@ class SheetDialog(QDialog):
         self.shown.setChecked(grid_shown.isChecked())
         self.shown.toggled.connect(lambda on: grid_shown.trigger() if on != grid_shown.isChecked() else None)
         self._field("down", DOWN, sheet.unit)
-        self.divisions = QSpinBox()
-        self.divisions.setRange(1, 20)
-        self.divisions.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-        self.divisions.setAccessibleName("Divisions of the grid")
-        self.divisions.valueChanged.connect(lambda parts: self._change_grid(divisions=parts))
+        self.divisions = NumberField(DIVISIONS, "", sheet.resolution, "Divisions of the grid")
+        self.divisions.entered.connect(lambda parts: self._change_grid(divisions=int(parts)))
+        self.divisions.refused.connect(self.error.setText)
+        self.divisions.nudged.connect(lambda way, size: self.divisions.step_by(way))
         self.form = QuietCombo("Form of the grid")
         self.form.addItems(["squares", "triangles"])
         self.form.textActivated.connect(lambda form: self._change_grid(form=form))
@@ -144,9 +144,7 @@ class SheetDialog(QDialog):
         self._last_ground = sheet.background or self._last_ground
         self.form.setCurrentText(sheet.grid.form)
         self.fields["down"].setEnabled(sheet.grid.form == "squares")
-        self.divisions.blockSignals(True)
-        self.divisions.setValue(sheet.grid.divisions)
-        self.divisions.blockSignals(False)
+        self.divisions.show_value(sheet.grid.divisions)
 
     def _take_preset(self, name: str) -> None:
         if name in presets():

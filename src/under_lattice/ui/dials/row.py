@@ -19,7 +19,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
-from under_lattice.ui.look.numerals import as_written_here
+from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.tokens import px
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
@@ -118,7 +118,7 @@ class DialRow(QWidget):
 
     def refuse(self, sentence: str) -> None:
         """Show why a value was not taken, or nothing."""
-        self.error.setText(sentence[:1].upper() + sentence[1:])
+        self.error.setText(capital(sentence))
         self.error.setVisible(bool(sentence))
 
     def show_no_effect(self, found: NoEffect | None) -> None:

@@ -54,6 +54,7 @@ class VaryPanel(QFrame):
         self.repeats.setAccessibleName("How many times it runs from start to end")
         self.taken = self._line("Values taken in turn", "values in turn, such as 10 20 15")
         self.taken.setToolTip("Instead of going from start to end, these values are taken one after the other.")
+        self.midway_label = QLabel("Midway")
         self.midway = self._line("Start and end midway through the loop", "start and end midway through the loop")
         self.midway.setToolTip("Two numbers, such as 10 40: over the loop both ends go there and back.")
         self.formula = self._line("Formula", "or a formula, such as 12 + 3 * k")
@@ -83,7 +84,8 @@ class VaryPanel(QFrame):
         grid.setVerticalSpacing(8)
         rows: dict[QWidget, str | QLabel] = {
             self.source: "Varies", self.picture: self.picture_label, self.second: "With", self.how: self.how_label,
-            self.curve: "Curve", self.seed: self.seed_label, self.repeats: "Repeats", self.midway: "Midway", self.taken: "In turn",
+            self.curve: "Curve", self.seed: self.seed_label, self.repeats: "Repeats", self.midway: self.midway_label,
+            self.taken: "In turn",
             self.drawn: "", self.strip: "", self.formula: "Formula", self.said: "",
         }  # fmt: skip
         for row, (part, label) in enumerate(rows.items()):
@@ -129,8 +131,14 @@ class VaryPanel(QFrame):
     def _channels(self, rule: Rule) -> tuple[str, ...]:
         """The readings of a rule a number may vary by; parts only where marks are inked."""
         if rule.id == self.hand.rule_id and self.name != "level":  # levels are read when the copies stand
-            return OWN_CHANNELS
-        return tuple(one for one in CHANNELS if one != "part" or self.hand.rule.family == "paint")
+            return tuple(one for one in OWN_CHANNELS if one not in self._without_loop())
+        hidden = {"part"} if self.hand.rule.family != "paint" else set()
+        return tuple(one for one in CHANNELS if one not in hidden | self._without_loop())
+
+    def _without_loop(self) -> set[str]:
+        """The reading of the loop, which the window does not show yet, is offered only where a number reads it already."""
+        number = self.number
+        return set() if isinstance(number, Varied) and number.channel == "loop" else {"loop"}
 
     @property
     def number(self) -> Any:
@@ -164,6 +172,8 @@ class VaryPanel(QFrame):
         self.picture.setVisible(seen and runs)
         self.picture_label.setVisible(seen and runs)
         self.midway.setEnabled(runs)
+        for shown_late in (self.midway, self.midway_label):
+            shown_late.setVisible(number.midway is not None or number.channel == "loop")
         for part in (self.second, self.curve, self.repeats):
             part.setEnabled(runs)
         self.taken.setEnabled(not number.formula)

@@ -1,4 +1,4 @@
-"""Numbers in sentences, as the desktop's language writes them."""
+"""Sentences as they are shown: numbers as the desktop's language writes them, a capital at the beginning."""
 
 from __future__ import annotations
 
@@ -6,10 +6,17 @@ import re
 
 from PySide6.QtCore import QLocale
 
+_MINUS = re.compile(r"(?<![\w.,\-#])-(?=\d)")
 _POINT = re.compile(r"(?<=\d)\.(?=\d)")
+
+
+def capital(sentence: str) -> str:
+    """Return a sentence that begins with a capital; one that begins with the name of a file stays as it is."""
+    first = sentence.split(" ", 1)[0]
+    return sentence if "." in first.rstrip(".") or "/" in first else sentence[:1].upper() + sentence[1:]
 
 
 def as_written_here(text: str) -> str:
     """Return a text with the decimal sign of the desktop's language, and true minus signs before numbers."""
-    point = QLocale().decimalPoint()
+    point, text = QLocale().decimalPoint(), _MINUS.sub("−", text)  # noqa: RUF001
     return text if point == "." else _POINT.sub(point, text)

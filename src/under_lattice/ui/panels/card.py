@@ -23,7 +23,7 @@ from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.curve import draw_curve
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.look.glyphs import draw_glyph
-from under_lattice.ui.look.numerals import as_written_here
+from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.thread import chain_bead
 from under_lattice.ui.look.tokens import CARD_WIDTH, colour, px
 from under_lattice.ui.panels.form import RuleForm
@@ -280,7 +280,7 @@ class Card(QFrame):
             line = f"{count:,} in all, {line}".replace(",", "\u202f", 1) if count >= 1000 else f"{count} in all, {line}"
         head.off = not rule.on
         head.warned = bool(problem) and rule.on
-        head.line = f"off: {line}" if not rule.on else (problem[:1].upper() + problem[1:] or line)
+        head.line = f"off: {line}" if not rule.on else (capital(problem) or line)
         head.varied = next((getattr(rule, n) for n in rule.dials() if isinstance(getattr(rule, n), Varied)), None)
         head.line_varies = head.varied is not None and "→" in line
         head.line = as_written_here(head.line)

@@ -11,16 +11,11 @@ from under_lattice.measure.facts import Facts
 from under_lattice.rules.findings import Cure, Warn
 from under_lattice.ui.look.accessible import announce
 from under_lattice.ui.look.glyphs import glyph_icon
-from under_lattice.ui.look.numerals import as_written_here
+from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour, px
 from under_lattice.work.model import Sheet
 
 LEAST = 320
-
-
-def capital(sentence: str) -> str:
-    """Return a sentence that begins with a capital."""
-    return sentence[:1].upper() + sentence[1:]
 
 
 def grouped(count: int) -> str:

@@ -11,6 +11,7 @@ from PySide6.QtGui import QImage
 
 from under_lattice.explore.dealing import Terms
 from under_lattice.explore.movable import WHOLE, Movables, Scope
+from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.workers.dealer import Dealer, Hung
 from under_lattice.work.model import Design
@@ -146,7 +147,7 @@ class Roaming(QObject):
             self._deal(used=False)
 
     def _tell(self, sentence: str) -> None:
-        sentence = sentence[:1].upper() + sentence[1:]
+        sentence = capital(sentence)
         self.sentence = sentence
         self.changed.emit()
 

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMainWindow, QMessageBox
 
+from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.studio import Studio
 from under_lattice.work.model import Work
@@ -52,7 +53,7 @@ class Host(QMainWindow):
 
     def complain(self, sentence: str) -> None:
         """Show a message that says what is wrong."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", sentence[:1].upper() + sentence[1:], parent=self)
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", capital(sentence), parent=self)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.open()

@@ -27,7 +27,7 @@ DUSK, PALE = "#4A4A4A", "#EDEDED"  # grounds of small pictures of what cannot be
 STANDS_OUT, SEEN_LEAST = 60, 0.03  # of 255, in parts of the picture
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
 TINY = 0.085  # of a figure: copies smaller than this are shown close up
-ALONE = 9.0  # copies far apart: one is seen, so many times its size is shown
+ALONE = 4.0  # copies far apart: one is seen, so many times its size is shown
 FEW = 12  # so many copies are shown whole in a step picture
 
 
