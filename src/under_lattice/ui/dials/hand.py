@@ -108,8 +108,9 @@ class Hand:
 
     def without_effect(self) -> Mapping[str, NoEffect]:
         """Return the dials that change nothing as the rule and its motif stand."""
-        rules = self.owner.own_rules
-        return self.rule.without_effect(rules[0] if rules else None)
+        _, layer, rule = self._now()
+        rules = layer.own_rules if rule.family == "paint" else ()  # inks alone may have no say beside a motif
+        return rule.without_effect(rules[0] if rules else None)
 
     def give_effect(self, found: NoEffect) -> None:
         """Set what would give a dial an effect."""

@@ -113,7 +113,8 @@ class RuleForm(QWidget):
             if not row.isHidden():
                 row.refresh()
         effects = self.hand.without_effect()
-        self.whole.show_found(effects.get(""))
+        if self.whole.isVisibleTo(self) or "" in effects:
+            self.whole.show_found(effects.get(""))
         for name in {*effects, *self._without} - {""}:
             self.rows[name].show_no_effect(effects.get(name))
         self._without = tuple(effects)
