@@ -2,7 +2,8 @@
 
 from hypothesis import strategies as st
 
-from under_lattice.declare.dials import Choice, Colour, Font, LayerChoice, NumberDial, Palette, Picture, Point, RuleChoice, Text
+from under_lattice.declare.colour_dials import Colour, Palette
+from under_lattice.declare.dials import Choice, Font, LayerChoice, NumberDial, Picture, Point, RuleChoice, Text
 from under_lattice.declare.drawn_dials import PIXEL_SIGNS, OutlineText, Pixels, ShapeList, Touches  # fmt: skip
 from under_lattice.library.layers import chain
 from under_lattice.library.sample_pictures import sample_picture

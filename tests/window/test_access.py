@@ -9,23 +9,43 @@ from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 from under_lattice.colour.colour import contrast
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import Lock, ThreadSlider
-from under_lattice.ui.look.tokens import DARK, LIGHT
+from under_lattice.ui.look.tokens import DARK, HIGH_DARK, HIGH_LIGHT, LIGHT, LOOK, colour
 from under_lattice.ui.window.commands import COMMANDS
 
 TEXT = [("text", ground) for ground in ("panel", "card", "open", "field", "hover", "tint", "tag", "saft")]
 TEXT += [("text2", ground) for ground in ("panel", "card", "open", "field", "hover", "tint", "ground")]
 TEXT += [("dis", ground) for ground in ("panel", "card", "open", "field")]
 TEXT += [("ver", "panel"), ("ver", "open"), ("verink", "ver"), ("saf", "card"), ("saf", "open"), ("err", "open"), ("err", "card")]
+TEXT += [("text", "surround"), ("ver", "tint"), ("saf", "saft")]
 PARTS = [("ver", "panel"), ("strong", "panel"), ("strong", "field"), ("safg", "open"), ("err", "field"), ("ver", "tint")]
+PARTS += [("strong", "open")]
+HIGH = {"high light": HIGH_LIGHT, "high dark": HIGH_DARK}
+GREYS = ("surround", "ground", "panel", "card", "open", "field", "hover", "line", "strong", "text")
 
 
-@pytest.mark.parametrize("tokens", [LIGHT, DARK], ids=["light", "dark"])
-def test_contrast_is_enough(tokens):
+@pytest.mark.parametrize("name", ["light", "dark", *HIGH])
+def test_contrast_is_enough(name):
+    tokens = {"light": LIGHT, "dark": DARK, **HIGH}[name]
+    least_text, least_part = (7.0, 4.5) if name in HIGH else (4.5, 3.0)
     low = [(one, other, round(contrast(getattr(tokens, one), getattr(tokens, other)), 2)) for one, other in TEXT]
-    assert [pair for pair in low if pair[2] < 4.5] == []
+    assert [pair for pair in low if pair[2] < least_text] == []
     parts = [(one, other, round(contrast(getattr(tokens, one), getattr(tokens, other)), 2)) for one, other in PARTS]
-    assert [pair for pair in parts if pair[2] < 3.0] == []
-    assert all(QColor(getattr(tokens, name)).saturation() == 0 for name in ("surround", "ground", "panel", "card", "hover", "line"))
+    assert [pair for pair in parts if pair[2] < least_part] == []
+    assert all(QColor(getattr(tokens, grey)).saturation() == 0 for grey in GREYS)
+
+
+def test_high_contrast_of_the_desktop_is_respected(hands, monkeypatch):
+    monkeypatch.setattr(type(LOOK), "high", True)
+    hands.window.dress()
+    assert colour("text2") == QColor(HIGH_LIGHT.text2)
+    assert QApplication.palette().windowText().color() == QColor("#000000")
+    label = hands.row("lattice", "gap").label
+    shot = label.grab().toImage()
+    darkest = min(shot.pixelColor(x, y).value() for x in range(shot.width()) for y in range(shot.height()))
+    assert darkest < 60
+    monkeypatch.undo()
+    hands.window.dress()
+    assert colour("text2") == QColor(LIGHT.text2)
 
 
 def focusable(parent):
@@ -56,7 +76,7 @@ def test_numbers_are_spin_boxes_with_unit_and_range_and_threads_are_sliders(hand
     assert told.text(QAccessible.Text.Value) == "0.00 mm, from −10000 to 10000 mm is allowed"
     thread = QAccessible.queryAccessibleInterface(row.slider)
     assert thread.role() == QAccessible.Role.Slider
-    assert thread.text(QAccessible.Text.Value) == "0, from -10 to 10"
+    assert thread.text(QAccessible.Text.Value) == "0, from \u221210 to 10"
     hands.type_in(row.fields[0], "3")
     assert told.text(QAccessible.Text.Value).startswith("3")
 

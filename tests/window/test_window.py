@@ -8,7 +8,6 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QInputDialog, QLineEdit, QMessageBox
 
 from tests.chains import floor_alone
-from under_lattice.colour.colour import contrast
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import read
 from under_lattice.library import DEMOS, demo
@@ -16,7 +15,6 @@ from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.command_search import CommandSearch
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
-from under_lattice.ui.look.tokens import DARK, LIGHT
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.commands import COMMANDS
 
@@ -485,30 +483,6 @@ def test_dark_and_light_are_remembered(hands):
     hands.settle()
     hands.do("light")
     assert recent.theme() == "light"
-
-
-TEXT = [
-    ("text", "panel"),
-    ("text", "open"),
-    ("text2", "panel"),
-    ("text2", "open"),
-    ("text2", "card"),
-    ("dis", "card"),
-    ("text", "surround"),
-]
-TEXT += [("ver", "panel"), ("ver", "tint"), ("verink", "ver"), ("saf", "open"), ("saf", "saft"), ("err", "open")]
-BORDERS = [("safg", "open"), ("strong", "open"), ("strong", "panel"), ("strong", "field")]
-
-
-@pytest.mark.parametrize("theme", [LIGHT, DARK])
-def test_contrast_of_text_and_borders(theme):
-    for ink, ground in TEXT:
-        assert contrast(getattr(theme, ink), getattr(theme, ground)) >= 4.5, (ink, ground)
-    for ink, ground in BORDERS:
-        assert contrast(getattr(theme, ink), getattr(theme, ground)) >= 3.0, (ink, ground)
-    for grey in ("surround", "panel", "card", "open", "field", "line", "strong", "text"):
-        red, green, blue = (getattr(theme, grey)[k : k + 2] for k in (1, 3, 5))
-        assert red == green == blue
 
 
 def test_signals_with_a_value_can_be_emitted_without_end(qapp):

@@ -9,16 +9,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from under_lattice.colour.colour import checked
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
 from under_lattice.declare.moving import (
     Push,
     at_half,
     between,
-    coloured,
     mixed_angle,
-    mixed_colours,
     mixed_evenly,
     mixed_ratio,
     multiplied,
@@ -59,6 +56,8 @@ class Dial:
         Stands in the open card; others are folded under More.
     search : str
         Everyday words that find it.
+    group : str
+        The heading it stands under where many are folded.
     when : tuple of When
     """
 
@@ -66,6 +65,7 @@ class Dial:
     words: str
     main: bool = True
     search: str = ""
+    group: str = ""
     when: tuple[When, ...] = ()
     kind: ClassVar[str] = ""
     unit: ClassVar[str] = ""
@@ -349,51 +349,3 @@ class Font(Dial):
         if not 0 < len(value) <= 120:
             raise InputError("a font has a name of at most 120 letters", self.label)
         return value
-
-
-@dataclass(frozen=True)
-class Palette(Dial):
-    """One to twelve colours."""
-
-    kind: ClassVar[str] = "palette"
-
-    def moved(self, value: tuple[str, ...], push: Push) -> tuple[str, ...]:
-        """Return the colours, each moved in Oklch."""
-        return tuple(coloured(one, push, str(k)) for k, one in enumerate(value))
-
-    def mixed(self, one: tuple[str, ...], other: tuple[str, ...], share: float) -> tuple[str, ...]:
-        """Return the colours `share` (0..1) of the way between two palettes, in Oklab."""
-        return mixed_colours(one, other, share)
-
-    def read(self, text: str) -> tuple[str, ...]:
-        """Read colours with commas between."""
-        return tuple(part.strip() for part in text.split(","))
-
-    def check(self, value: tuple[str, ...]) -> tuple[str, ...]:
-        """Hold to one to twelve colours."""
-        if not 1 <= len(value) <= 12:
-            raise InputError("a palette has from 1 to 12 colours", self.label)
-        return tuple(checked(colour) for colour in value)
-
-
-@dataclass(frozen=True)
-class Colour(Dial):
-    """One colour, or none."""
-
-    kind: ClassVar[str] = "colour"
-
-    def moved(self, value: str, push: Push) -> str:
-        """Return the colour moved in Oklch; none stays none."""
-        return coloured(value, push) if value else value
-
-    def mixed(self, one: str, other: str, share: float) -> str:
-        """Return the colour `share` (0..1) of the way between two, in Oklab; the nearer where one is none."""
-        return mixed_colours((one,), (other,), share)[0] if one and other else at_half(one, other, share)
-
-    def read(self, text: str) -> str:
-        """Read a colour, or none."""
-        return "" if text == "none" else text
-
-    def check(self, value: str) -> str:
-        """Hold to a colour or nothing."""
-        return checked(value) if value else ""

@@ -8,10 +8,10 @@ from functools import cache, cached_property
 from typing import Any
 
 from under_lattice.core.errors import LatticeError
+from under_lattice.declare.colour_dials import Colour, Palette
 from under_lattice.declare.dials import (
     Angle,
     Choice,
-    Colour,
     Count,
     Dial,
     Font,
@@ -19,7 +19,6 @@ from under_lattice.declare.dials import (
     Length,
     NumberDial,
     Offset,
-    Palette,
     Picture,
     Ratio,
     RuleChoice,

@@ -15,7 +15,8 @@ from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short, typed
-from under_lattice.declare.dials import Angle, Choice, Dial, NumberDial, Palette, Point
+from under_lattice.declare.colour_dials import Palette
+from under_lattice.declare.dials import Angle, Choice, Dial, NumberDial, Point
 from under_lattice.declare.moving import mixed_evenly, mixed_ratio, tidied
 from under_lattice.explore.movable import MOTIF, Movable, Movables, plain_motifs
 from under_lattice.explore.words import said

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from under_lattice.core.units import short
-from under_lattice.declare.dials import Choice, Colour, Dial, NumberDial, Palette, Point
+from under_lattice.declare.colour_dials import Colour, Palette
+from under_lattice.declare.dials import Choice, Dial, NumberDial, Point
 from under_lattice.rules import KINDS
 from under_lattice.vary.numbers import Varied
 from under_lattice.vary.parts import Several

@@ -17,7 +17,7 @@ from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.true_lengths import true_lengths
 
-PLACE = Offset("", "To the right of the middle of the sheet.", main=False, slides=(-120.0, 120.0))
+PLACE = Offset("", "To the right of the middle of the sheet.", main=False, group="Place", slides=(-120.0, 120.0))
 
 
 class MotifRule(Rule):

@@ -9,7 +9,8 @@ from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import convert
-from under_lattice.declare.dials import LayerChoice, Palette
+from under_lattice.declare.colour_dials import Palette
+from under_lattice.declare.dials import LayerChoice
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.work.edits import exchange_motif, renamed, set_dial, with_layer, with_picture

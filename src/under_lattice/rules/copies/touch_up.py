@@ -9,7 +9,7 @@ import numpy as np
 
 from under_lattice.colour.colour import bytes_of
 from under_lattice.core.units import short
-from under_lattice.declare.dials import Colour
+from under_lattice.declare.colour_dials import Colour
 from under_lattice.declare.drawn_dials import Touches
 from under_lattice.geometry.affine import IDENTITY, Array, about, compose, inverse, linear
 from under_lattice.pattern.findings import Findings

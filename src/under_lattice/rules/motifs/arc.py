@@ -32,7 +32,7 @@ class Arc(MeasuredMotif):
     sweep: Annotated[
         Number, Angle("Sweep", "How far it goes round.", least=0.1, most=359.9, winds=True, vary=True, slides=(10, 350))
     ] = 120.0
-    turn: Annotated[float, Angle("Turn", "About the ring's middle.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About the ring's middle.", main=False, group="Place")] = 0.0
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return the outer arc, then the inner one back."""

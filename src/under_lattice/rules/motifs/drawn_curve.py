@@ -38,7 +38,7 @@ class DrawnCurve(MeasuredMotif):
         Literal["as drawn", "open", "closed"],
         Choice("Ends", "Open, closed, or closed where the drawn line comes back.", options=("as drawn", "open", "closed")),
     ] = "as drawn"
-    turn: Annotated[float, Angle("Turn", "About its origin.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About its origin.", main=False, group="Place")] = 0.0
 
     @classmethod
     def noun(cls) -> str:

@@ -79,7 +79,7 @@ class Ellipse(MotifRule):
     roundness: Annotated[
         Number, Ratio("Height", "In parts of the width; 100 % is a disc.", least=0.1, most=10000.0, vary=True, slides=(5.0, 200.0))
     ] = 100.0
-    turn: Annotated[float, Angle("Turn", "About its middle.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
 
     def shape(self) -> Shape:
         """Return the lazy ellipse."""

@@ -31,7 +31,7 @@ class Kite(MeasuredMotif):
             "Widest at", "So far from the top; above 100 % it is a dart.", least=-400.0, most=500.0, vary=True, slides=(0.0, 100.0)
         ),
     ] = 50.0
-    turn: Annotated[float, Angle("Turn", "About the middle of its height.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About the middle of its height.", main=False, group="Place")] = 0.0
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return the top, the right, the bottom and the left corner."""

@@ -34,7 +34,7 @@ class LayerMotif(InkedMotif):
         ),
     ] = "about its middle"
     size: Annotated[float, Ratio("Size", "Of its own.", least=0.1, most=10000.0, slides=(5.0, 200.0))] = 100.0
-    turn: Annotated[float, Angle("Turn", "About its middle.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
     colours: Annotated[Colours, COLOURS] = "its own"
 
     @classmethod

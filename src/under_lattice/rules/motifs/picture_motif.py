@@ -38,7 +38,7 @@ class PictureMotif(InkedMotif):
     stretch: Annotated[float, Ratio("Height", "Of its own height.", least=0.1, most=10000.0, slides=(20.0, 200.0), main=False)] = (
         100.0
     )
-    turn: Annotated[float, Angle("Turn", "About its middle.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
     colours: Annotated[Colours, COLOURS] = "its own"
 
     @classmethod

@@ -9,7 +9,8 @@ import shapely
 
 from under_lattice.colour.colour import bytes_of
 from under_lattice.core.errors import RuleRefused
-from under_lattice.declare.dials import Angle, Length, Palette
+from under_lattice.declare.colour_dials import Palette
+from under_lattice.declare.dials import Angle, Length
 from under_lattice.declare.drawn_dials import PIXEL_SIGNS, Pixels
 from under_lattice.geometry.affine import linear
 from under_lattice.pattern.clipping import of_rings, rings_of
@@ -34,7 +35,7 @@ class PixelMotif(InkedMotif):
     drawing: Annotated[str, Pixels("Drawing", "Press or drag over squares; the chosen colour is put, or taken away again.")] = SHELL
     palette: Annotated[tuple[str, ...], Palette("Palette", "Colour 1 and so on.")] = ("#26374F", "#E9DCC3", "#C2694C")
     side: Annotated[float, Length("Square", "Side of one square.", least=0.001, most=1e4, slides=(0.5, 20.0))] = 4.0
-    turn: Annotated[float, Angle("Turn", "About its middle.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
     colours: Annotated[Colours, COLOURS] = "its own"
 
     @classmethod

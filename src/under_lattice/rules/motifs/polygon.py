@@ -86,7 +86,7 @@ class Polygon(MotifRule):
     stands: Annotated[
         Literal["on a point", "on a flat"], Choice("Stands", "What points down.", options=("on a point", "on a flat"))
     ] = "on a point"
-    turn: Annotated[float, Angle("Turn", "Turned from its stand.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "Turned from its stand.", main=False, group="Place")] = 0.0
 
     def shape(self) -> Shape:
         """Return the lazy polygon."""

@@ -32,7 +32,7 @@ class Triangle(MeasuredMotif):
         Number,
         Ratio("Tip stands", "Along the base; 50 % is above its middle.", least=-500.0, most=600.0, vary=True, slides=(0, 100)),
     ] = 50.0
-    turn: Annotated[float, Angle("Turn", "About its centroid.", main=False)] = 0.0
+    turn: Annotated[float, Angle("Turn", "About its centroid.", main=False, group="Place")] = 0.0
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return the tip, then the base."""

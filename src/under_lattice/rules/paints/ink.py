@@ -10,7 +10,8 @@ import numpy as np
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp
-from under_lattice.declare.dials import Angle, Choice, Colour, Length, Palette, Picture, Ratio, RuleChoice, Seed, When
+from under_lattice.declare.colour_dials import Colour, Palette
+from under_lattice.declare.dials import Angle, Choice, Length, Picture, Ratio, RuleChoice, Seed, When
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.chance import lots_of_keys
 from under_lattice.pattern.ask import Ask
@@ -71,6 +72,7 @@ class Ink(Rule):
             "In turn, or as a ramp run through from the first copy to the last.",
             options=("in turn", "as a ramp"),
             main=False,
+            group="Colours",
             when=(When(field="colours", values=READ, reason="only for what is read of a rule"),),
         ),
     ] = "in turn"
@@ -81,6 +83,7 @@ class Ink(Rule):
             "One colour for each mark, or the whole palette as a ramp inside.",
             options=("flat", "straight ramp", "round ramp"),
             main=False,
+            group="Fill",
             search="gradient linear radial",
             when=(When(field="colours", values=PAINTED, reason="there is no fill"),),
         ),
@@ -91,6 +94,7 @@ class Ink(Rule):
             "Ramp over",
             "Each shape, each copy of a rule, all that stands above this ink, or the sheet.",
             main=False,
+            group="Fill",
             nearest="",
             others=SCOPES,
             when=(RAMPED,),
@@ -103,6 +107,7 @@ class Ink(Rule):
             "Turns with what it runs over, or keeps its direction on the sheet.",
             options=("turns with it", "stays upright"),
             main=False,
+            group="Fill",
             when=(RAMPED,),
         ),
     ] = "turns with it"
@@ -112,18 +117,19 @@ class Ink(Rule):
             "Ramp angle",
             "The way it runs, clockwise from the right.",
             main=False,
+            group="Fill",
             when=(When(field="inside", values=("straight ramp",), reason="only for a straight ramp"),),
         ),
     ] = 90.0
     mixing: Annotated[
         Literal["sRGB", "Oklab"],
-        Choice("Mixed in", "Oklab keeps the lightness even.", options=("sRGB", "Oklab"), main=False, when=(RAMPED,)),
+        Choice("Mixed in", "Oklab keeps the lightness even.", options=("sRGB", "Oklab"), main=False, group="Fill", when=(RAMPED,)),
     ] = "sRGB"
     fill_opacity: Annotated[
         Number,
         Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
     ] = 100.0
-    opacity: Annotated[Number, Ratio("Opacity", "Of fill and stroke alike.", vary=True, main=False)] = 100.0
+    opacity: Annotated[Number, Ratio("Opacity", "Of fill and stroke alike.", vary=True, main=False, group="Blending")] = 100.0
     stroke: Annotated[
         Literal["none", "one colour", "as before"],
         Choice(
@@ -137,23 +143,34 @@ class Ink(Rule):
     stroke_width: Annotated[
         Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
     ] = 0.5
-    stroke_opacity: Annotated[Number, Ratio("Stroke opacity", "Of the line.", vary=True, main=False, when=(STROKED,))] = 100.0
+    stroke_opacity: Annotated[
+        Number, Ratio("Stroke opacity", "Of the line.", vary=True, main=False, group="Line", when=(STROKED,))
+    ] = 100.0
     join: Annotated[
-        Join, Choice("Corners", "How the line turns.", options=("mitre", "round", "bevel"), main=False, when=(STROKED,))
+        Join,
+        Choice("Corners", "How the line turns.", options=("mitre", "round", "bevel"), main=False, group="Line", when=(STROKED,)),
     ] = "mitre"
     cap: Annotated[
         Literal["butt", "round", "square"],
-        Choice("Line ends", "How the line and its dashes end.", options=("butt", "round", "square"), main=False, when=(STROKED,)),
+        Choice(
+            "Line ends",
+            "How the line and its dashes end.",
+            options=("butt", "round", "square"),
+            main=False,
+            group="Line",
+            when=(STROKED,),
+        ),
     ] = "butt"
     line: Annotated[
         Literal["unbroken", "dashes"],
-        Choice("Line type", "Unbroken, or in dashes.", options=("unbroken", "dashes"), main=False, when=(STROKED,)),
+        Choice("Line type", "Unbroken, or in dashes.", options=("unbroken", "dashes"), main=False, group="Line", when=(STROKED,)),
     ] = "unbroken"
-    dash: Annotated[float, Length("Dash", "Of each dash.", least=0.001, slides=(0.1, 20.0), main=False, when=(STROKED, DASHED))] = (
-        2.0
-    )
+    dash: Annotated[
+        float, Length("Dash", "Of each dash.", least=0.001, slides=(0.1, 20.0), main=False, group="Line", when=(STROKED, DASHED))
+    ] = 2.0
     dash_gap: Annotated[
-        float, Length("Dash gap", "Between dashes.", least=0.001, slides=(0.1, 20.0), main=False, when=(STROKED, DASHED))
+        float,
+        Length("Dash gap", "Between dashes.", least=0.001, slides=(0.1, 20.0), main=False, group="Line", when=(STROKED, DASHED)),
     ] = 2.0
     dash_fit: Annotated[
         Literal["a whole number", "as they are"],
@@ -162,6 +179,7 @@ class Ink(Rule):
             "Sized a little so that a whole number fits each line.",
             options=("a whole number", "as they are"),
             main=False,
+            group="Line",
             when=(STROKED, DASHED),
         ),
     ] = "a whole number"
@@ -174,6 +192,7 @@ class Ink(Rule):
             spoken=SPOKEN,
             unsought=RARE,
             main=False,
+            group="Blending",
             search="multiply overlay",
         ),
     ] = "normal"
@@ -183,6 +202,7 @@ class Ink(Rule):
             "Rows counted in",
             "The repeat whose rows, columns or steps are counted.",
             main=False,
+            group="Colours",
             nearest="the nearest repeat",
         ),
     ] = ""
@@ -192,12 +212,19 @@ class Ink(Rule):
             "Seed",
             "Another seed, other chances.",
             main=False,
+            group="Colours",
             when=(When(field="colours", values=("chance",), reason="only for chance"),),
         ),
     ] = 1
     coat: Annotated[
         Literal["in place of", "on top"],
-        Choice("Coat", "In place of the ink above, or as another coat on top.", options=("in place of", "on top"), main=False),
+        Choice(
+            "Coat",
+            "In place of the ink above, or as another coat on top.",
+            options=("in place of", "on top"),
+            main=False,
+            group="Blending",
+        ),
     ] = "in place of"
 
     def lays(self, inks: Sequence[Any]) -> bool:

@@ -113,7 +113,14 @@ class Lattice(Repeat):
     ] = 50.0
     march: Annotated[
         Literal["alternating", "progressive"],
-        Choice("Rows go", "0, f, 0, f or 0, f, 2f.", options=("alternating", "progressive"), main=False, when=(SHIFTED,)),
+        Choice(
+            "Rows go",
+            "0, f, 0, f or 0, f, 2f.",
+            options=("alternating", "progressive"),
+            main=False,
+            group="Copies",
+            when=(SHIFTED,),
+        ),
     ] = "alternating"
     angle: Annotated[float, Angle("First angle", "Direction of the first vector.", when=(VECTORS,))] = 0.0
     row_angle: Annotated[float, Angle("Second angle", "Direction of the second vector.", when=(VECTORS,))] = 70.0
@@ -126,13 +133,21 @@ class Lattice(Repeat):
             "Which copies lie over which, where they overlap.",
             options=("last on top", "first on top", "middle on top", "middle below", BY_LEVEL),
             main=False,
+            group="Order",
         ),
     ] = "last on top"
     level: Annotated[Number, LEVEL] = 0.0
-    turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False)] = 0.0
+    turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False, group="Copies")] = 0.0
     grow: Annotated[
         Corner,
-        Choice("Grow from", "Where the motif stands among the copies.", options=get_args(Corner), main=False, when=(COUNTED,)),
+        Choice(
+            "Grow from",
+            "Where the motif stands among the copies.",
+            options=get_args(Corner),
+            main=False,
+            group="Extent",
+            when=(COUNTED,),
+        ),
     ] = "middle"
     margin: Annotated[
         float,
@@ -141,16 +156,17 @@ class Lattice(Repeat):
             "Round the sheet that is covered too; below zero it stays bare.",
             least=-1e4,
             main=False,
+            group="Extent",
             slides=(-40.0, 40.0),
             when=(When(field="extent", values=EXTENTS[:2], reason="counts are given"),),
         ),
     ] = 0.0
-    box_width: Annotated[float, Length("Box width", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = (
-        240.0
-    )
-    box_height: Annotated[float, Length("Box height", "To be filled.", least=0.01, main=False, when=(BOXED,), slides=(10, 400))] = (
-        240.0
-    )
+    box_width: Annotated[
+        float, Length("Box width", "To be filled.", least=0.01, main=False, group="Extent", when=(BOXED,), slides=(10, 400))
+    ] = 240.0
+    box_height: Annotated[
+        float, Length("Box height", "To be filled.", least=0.01, main=False, group="Extent", when=(BOXED,), slides=(10, 400))
+    ] = 240.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies on the lattice.

@@ -82,6 +82,7 @@ class Progression(Repeat):
             "How the step is given.",
             options=("across and down", "distance and direction"),
             main=False,
+            group="Steps",
             when=(FREE,),
         ),
     ] = "distance and direction"
@@ -130,13 +131,17 @@ class Progression(Repeat):
             "By ratio: q, q², q³. By equal step: as much again each time.",
             options=("by ratio", "by equal step"),
             main=False,
+            group="Steps",
         ),
     ] = "by ratio"
     skew: Annotated[
-        Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, roams=10.0, winds=True, main=False)
+        Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, roams=10.0, winds=True, main=False, group="Steps")
     ] = 0.0
     own: Annotated[
-        str, RuleChoice("Centre of", "What is taken as one where its own centre counts.", nearest="", others=OTHERS, main=False)
+        str,
+        RuleChoice(
+            "Centre of", "What is taken as one where its own centre counts.", nearest="", others=OTHERS, main=False, group="Steps"
+        ),
     ] = ALL
     stacking: Annotated[Stacking, STACKING] = "smaller on top"
     level: Annotated[Number, LEVEL] = 0.0

@@ -80,7 +80,12 @@ class PushEdges(ShapeRule):
     bends: Annotated[
         Literal["smooth", "straight"],
         Choice(
-            "Bends", "One smooth curve through the places, or straight.", options=("smooth", "straight"), main=False, when=(DRAWN,)
+            "Bends",
+            "One smooth curve through the places, or straight.",
+            options=("smooth", "straight"),
+            main=False,
+            group="Profile",
+            when=(DRAWN,),
         ),
     ] = "smooth"
     amount: Annotated[
@@ -94,20 +99,44 @@ class PushEdges(ShapeRule):
             "One way all over; or by turns, upright edges of squares towards every second tile and level ones away from it.",
             options=("one way", "in and out by turns"),
             main=False,
+            group="Profile",
         ),
     ] = "one way"
     classes: Annotated[
         Literal["tied", "each its own"],
-        Choice("Edges", "Edges of one direction form a class.", options=("tied", "each its own"), main=False),
+        Choice(
+            "Edges", "Edges of one direction form a class.", options=("tied", "each its own"), main=False, group="Classes of edges"
+        ),
     ] = "tied"
     second: Annotated[
-        Number, Length("Second class", "Push of the second class of edges.", main=False, vary=True, when=OWN, slides=(-8.0, 8.0))
+        Number,
+        Length(
+            "Second class",
+            "Push of the second class of edges.",
+            main=False,
+            group="Classes of edges",
+            vary=True,
+            when=OWN,
+            slides=(-8.0, 8.0),
+        ),
     ] = 2.0
     third: Annotated[
-        Number, Length("Third class", "Push of the third class of edges.", main=False, vary=True, when=OWN, slides=(-8.0, 8.0))
+        Number,
+        Length(
+            "Third class",
+            "Push of the third class of edges.",
+            main=False,
+            group="Classes of edges",
+            vary=True,
+            when=OWN,
+            slides=(-8.0, 8.0),
+        ),
     ] = 2.0
     tiling: Annotated[
-        str, RuleChoice("Tiles of", "The repeat whose tiles must fit.", main=False, nearest="the nearest repeat below")
+        str,
+        RuleChoice(
+            "Tiles of", "The repeat whose tiles must fit.", main=False, group="Classes of edges", nearest="the nearest repeat below"
+        ),
     ] = ""
 
     def reshape(self, shape: Shape, ground: Ground) -> Shape:

@@ -27,7 +27,7 @@ Numbers = Mapping[str, Array]  # measures by the name of their dial, (M,) each
 Face = tuple[bytes, Array]  # verbs and points (M, K, 2)
 
 
-TURN = Angle("Turn", "About its middle.", main=False)
+TURN = Angle("Turn", "About its middle.", main=False, group="Place")
 ROUNDNESS = Ratio("Height", "In parts of the width.", least=0.1, most=10000.0, vary=True, slides=(5.0, 200.0))
 
 

@@ -21,7 +21,12 @@ BY_LEVEL = "by level"
 Stacking = Literal["smaller on top", "last on top", "first on top", "by level"]
 PlainStacking = Literal["last on top", "first on top", "by level"]
 STACKING = Choice(
-    "Stacking", "Which copies lie over which.", options=get_args(Stacking), main=False, search="order front back z overlap"
+    "Stacking",
+    "Which copies lie over which.",
+    options=get_args(Stacking),
+    main=False,
+    group="Order",
+    search="order front back z overlap",
 )
 PLAIN_STACKING = replace(STACKING, options=get_args(PlainStacking))
 LEVEL = Ratio(
@@ -31,6 +36,7 @@ LEVEL = Ratio(
     most=1000.0,
     slides=(0.0, 100.0),
     main=False,
+    group="Order",
     vary=True,
     when=(When(field="stacking", values=(BY_LEVEL,), reason="only for stacking by level"),),
 )

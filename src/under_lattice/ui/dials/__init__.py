@@ -2,19 +2,8 @@
 
 from __future__ import annotations
 
-from under_lattice.declare.dials import (
-    Choice,
-    Colour,
-    Dial,
-    Font,
-    LayerChoice,
-    NumberDial,
-    Palette,
-    Picture,
-    Point,
-    RuleChoice,
-    Text,
-)
+from under_lattice.declare.colour_dials import Colour, Palette
+from under_lattice.declare.dials import Choice, Dial, Font, LayerChoice, NumberDial, Picture, Point, RuleChoice, Text
 from under_lattice.declare.drawn_dials import DrawnLine, OutlineText, Pixels, ShapeList, Touches
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.font_row import FontRow

@@ -32,7 +32,7 @@ class ThreadSlider(QWidget):
 
     def spoken_value(self) -> str:
         """Return where the bead is, and from where to where the thread goes."""
-        return f"{short(self.value)}, from {short(self.low)} to {short(self.high)}"
+        return f"{short(self.value)}, from {short(self.low)} to {short(self.high)}".replace("-", "\u2212")
 
     def show_value(self, value: float) -> None:
         """Put the bead at a value; past the ends it rests there."""

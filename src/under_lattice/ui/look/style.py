@@ -28,6 +28,7 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 #cardOpen {{ background: {open}; border: 1px solid {ver}; border-radius: 4px; }}
 #small, #key {{ font-size: {small}px; color: {text2}; }}
 #hint {{ font-size: {small}px; color: {text2}; padding-left: {under}px; }}
+#group {{ font-size: {small}px; font-weight: bold; color: {text2}; padding-top: 6px; border-bottom: 1px solid {line}; }}
 #quiet, #derived {{ color: {text2}; }}
 #bold {{ font-weight: bold; }}
 #varied {{ font-weight: bold; color: {saf}; }}
@@ -38,8 +39,11 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 QLabel#warn {{ font-size: {small}px; font-weight: bold; }}
 QPushButton {{ background: {field}; border: 1px solid {strong}; border-radius: 4px; padding: 3px 10px; }}
 QPushButton:hover {{ background: {hover}; }}
-QPushButton:checked, QToolButton:checked {{ background: {tint}; border: 1px solid {ver}; }}
+QPushButton:checked, QToolButton:checked {{ background: {tint}; border: 1px solid {ver}; border-bottom: 3px solid {ver}; }}
+QPushButton:checked {{ padding-bottom: 1px; }}
+QToolButton:checked {{ padding-bottom: 1px; }}
 QPushButton:focus {{ border: 2px solid {ver}; padding: 2px 9px; }}
+QPushButton:checked:focus {{ border-bottom: 4px solid {ver}; padding-bottom: 0; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {dis}; border: none; background: transparent; }}
 QPushButton#primary {{ background: {ver}; color: {verink}; border: 1px solid {ver}; }}
 QPushButton#primary:hover {{ border: 1px solid {text}; }}
@@ -56,12 +60,13 @@ QPushButton#cure:focus, QPushButton#link:focus, QPushButton#plain:focus, QPushBu
 QPushButton#linkSaf:focus {{ border: 2px solid {ver}; padding: 0 0 0 {under}px; }}
 QPushButton#plain:hover, QPushButton#warn:hover, QPushButton#more:hover, QPushButton#linkSaf:hover {{ background: {hover}; }}
 QPushButton#nudge {{ padding: 0; border-radius: 3px; }}
-QPushButton#nudge:checked {{ background: {ver}; color: {verink}; border: 1px solid {ver}; }}
+QPushButton#nudge:checked {{ background: {ver}; color: {verink}; border: 1px solid {ver}; padding: 0; }}
 QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 9px; }}
 QToolButton#step {{ padding: 1px 4px; }}
 QToolButton#step:focus {{ padding: 0 3px; }}
 QToolButton:hover {{ background: {hover}; }}
 QToolButton:focus {{ border: 2px solid {ver}; padding: 2px 8px; }}
+QToolButton:checked:focus {{ border-bottom: 4px solid {ver}; padding-bottom: 0; }}
 QToolButton::menu-indicator {{ image: none; width: 0; }}
 QLineEdit, QComboBox, QSpinBox {{
   background: {field}; border: 1px solid {strong}; border-radius: 3px; padding: 1px 4px; min-height: {line_high}px;
@@ -79,10 +84,11 @@ QComboBox::drop-down {{ border: none; width: 18px; }}
 QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 10px; }}
 QComboBox QAbstractItemView {{
   background: {open}; border: 1px solid {strong}; selection-background-color: {tint}; selection-color: {text}; outline: none; }}
+QComboBox QAbstractItemView::item:selected {{ background: {tint}; color: {text}; border: 1px solid {ver}; }}
 QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QMenu {{ background: {open}; border: 1px solid {strong}; }}
-QMenu::item {{ padding: 4px 24px 4px 24px; }}
-QMenu::item:selected {{ background: {tint}; color: {text}; }}
+QMenu::item {{ padding: 3px 23px 3px 23px; border: 1px solid transparent; }}
+QMenu::item:selected {{ background: {tint}; color: {text}; border: 1px solid {ver}; }}
 QMenu::item:disabled {{ color: {dis}; }}
 QMenu::separator {{ height: 1px; background: {line}; margin: 4px 8px; }}
 QToolTip {{ background: {open}; color: {text}; border: 1px solid {strong}; padding: 3px; }}
@@ -93,8 +99,8 @@ QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QListWidget {{ background: {field}; border: 1px solid {strong}; outline: none; }}
 QListWidget::item {{ padding: 4px; }}
 QListWidget::item:selected {{ background: {tint}; color: {text}; border: 1px solid {ver}; }}
-QCheckBox {{ spacing: 6px; }}
-QCheckBox:focus {{ color: {ver}; }}
+QCheckBox {{ spacing: 6px; border: 2px solid transparent; border-radius: 3px; }}
+QCheckBox:focus {{ border: 2px solid {ver}; }}
 QProgressBar {{ border: 1px solid {strong}; border-radius: 3px; background: {field}; text-align: center; }}
 QProgressBar::chunk {{ background: {tint}; }}
 """
@@ -109,6 +115,7 @@ def load_face() -> None:
 
 def dress(app: QApplication) -> None:
     """Put palette and style sheet of the theme in force on the application; text scales with the desktop's size."""
+    LOOK.read()
     t = LOOK.tokens
     scale = LOOK.text = _text_scale()
     font = QFont(FACE)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QGuiApplication
@@ -81,6 +81,41 @@ DARK = Tokens(
     tag="#1C1C1C",
     edge="#000000",
 )
+HIGH_LIGHT = replace(
+    LIGHT,
+    panel="#FFFFFF",
+    card="#FFFFFF",
+    line="#3C3C3C",
+    strong="#000000",
+    text="#000000",
+    text2="#1C1C1C",
+    dis="#4A4A4A",
+    ver="#004C40",
+    saf="#5C3400",
+    safg="#7A4800",
+    err="#8C0000",
+    edge="#000000",
+)
+HIGH_DARK = replace(
+    DARK,
+    ground="#000000",
+    panel="#000000",
+    card="#000000",
+    open="#0A0A0A",
+    field="#000000",
+    line="#C4C4C4",
+    strong="#FFFFFF",
+    text="#FFFFFF",
+    text2="#EDEDED",
+    dis="#BEBEBE",
+    ver="#7FE6CC",
+    verink="#000000",
+    saf="#FFD080",
+    safg="#FFD080",
+    err="#FFB0A8",
+    tag="#000000",
+    edge="#FFFFFF",
+)
 
 CHAIN_WIDTH = 320
 TRAY_WIDTH = 264
@@ -92,10 +127,11 @@ CARD_WIDTH = 280
 
 
 class _Look:
-    """The theme in force: light, dark, or as the desktop has it."""
+    """The theme in force: light, dark, or as the desktop has it; of high contrast where the desktop asks for that."""
 
     def __init__(self) -> None:
         self.wish = "desktop"
+        self.tokens = LIGHT
         self.text = 1.0  # size of the desktop's text, over the common one
 
     @property
@@ -106,9 +142,15 @@ class _Look:
         return QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
 
     @property
-    def tokens(self) -> Tokens:
-        """The colours in force."""
-        return DARK if self.dark else LIGHT
+    def high(self) -> bool:
+        """Whether the desktop asks for high contrast."""
+        hints = QGuiApplication.styleHints()  # which owns what it gives, and must outlive it
+        return hints.accessibility().contrastPreference() == Qt.ContrastPreference.HighContrast
+
+    def read(self) -> None:
+        """Take the colours that the wish and the desktop ask for now."""
+        light, dark = (HIGH_LIGHT, HIGH_DARK) if self.high else (LIGHT, DARK)
+        self.tokens = dark if self.dark else light
 
 
 LOOK = _Look()

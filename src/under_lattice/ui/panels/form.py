@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
-from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.dials import row_for
 from under_lattice.ui.dials.hand import Hand
@@ -13,9 +13,11 @@ from under_lattice.ui.dials.number_row import NumberRow
 from under_lattice.ui.dials.parts import NoEffectLine
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.tokens import px
 from under_lattice.vary.numbers import Varied
 
 ROW = 14  # px, half of a row: parts so near in height stand in one
+FEW = 4  # folded rows that need no headings
 
 
 class RuleForm(QWidget):
@@ -31,6 +33,7 @@ class RuleForm(QWidget):
         self._ordering = QTimer(self, singleShot=True, interval=0)
         self._ordering.timeout.connect(self._order_tabs)
         self._idle: set[str] = set()
+        self._listed: tuple[object, ...] = ()  # what the line of the folded rows says now
         self._without: tuple[str, ...] = ()  # that are there and have no effect
         self._pairs = {beside: name for name, dial in hand.rule.dials().items() if (beside := getattr(dial, "beside", ""))}
         self._apart: set[str] = set()  # of the pairs, those that have a row each
@@ -54,8 +57,8 @@ class RuleForm(QWidget):
         inner = QVBoxLayout(self.folded)
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(0)
-        for name in (n for n, dial in dials.items() if not dial.main):
-            inner.addWidget(self._row(name))
+        self._headings: dict[str, QLabel] = {}
+        self._fill(inner)
         self._linked = QVBoxLayout()
         inner.addLayout(self._linked)
         self._links: tuple[tuple[str, str], ...] = ()
@@ -64,6 +67,17 @@ class RuleForm(QWidget):
         for row in self.rows.values():
             row.relate()
         self._unfold(unfolded)
+
+    def _fill(self, inner: QVBoxLayout) -> None:
+        """Put the folded rows in, those of one group together under its heading."""
+        folded = {name: dial.group for name, dial in self.hand.rule.dials().items() if not dial.main}
+        for group in dict.fromkeys(("", *folded.values())):
+            if group:
+                heading = self._headings[group] = QLabel(group)
+                heading.setObjectName("group")
+                inner.addWidget(heading)
+            for name in (one for one, its in folded.items() if its == group):
+                inner.addWidget(self._row(name))
 
     def _row(self, name: str) -> DialRow:
         row = row_for(self.hand, name)
@@ -160,17 +174,23 @@ class RuleForm(QWidget):
             return False
         return all(getattr(rule, when.field) in when.values for when in dials[name].when if when.field != tied.field)
 
-    def _shown_folded(self) -> list[str]:
-        return [row.dial.label for name, row in self.rows.items() if not row.dial.main and name not in self._idle]
-
     def _show_more(self) -> None:
-        names = self._shown_folded() + [words for _, words in self._links]
+        """Say what is folded; many rows stand under headings."""
+        shown = tuple(name for name, row in self.rows.items() if not row.dial.main and name not in self._idle)
+        state = (shown, self._links, self.more.isChecked())
+        if state == self._listed:
+            return
+        self._listed = state
+        names = [self.rows[name].dial.label for name in shown] + [words for _, words in self._links]
         self.more.setVisible(bool(names))
         mark = "▾" if self.more.isChecked() else "▸"
         listed = "" if self.more.isChecked() else "   " + ", ".join(names)
         text = f"{mark}  More ({len(names)}){listed}"
-        self.more.setText(self.more.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 250))
+        self.more.setText(self.more.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, px(250)))
         self.more.setAccessibleName(f"More: {', '.join(names)}")
+        groups = {self.rows[name].dial.group for name in shown}
+        for group, heading in self._headings.items():
+            heading.setVisible(len(shown) > FEW and len(groups) > 1 and group in groups)
 
     def _show_links(self) -> None:
         """List what varies over this repeat though it stands in another card; it is the same dial shown twice."""

@@ -10,7 +10,8 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QWidget
 
 from under_lattice.core.errors import InputError
-from under_lattice.declare.dials import Count, NumberDial, Palette
+from under_lattice.declare.colour_dials import Palette
+from under_lattice.declare.dials import Count, NumberDial
 from under_lattice.explore.movable import Movable, Movables
 from under_lattice.explore.strips import (
     STEPS_MOST,

@@ -76,7 +76,9 @@ def run(arguments: Sequence[str]) -> int:
     window = Window(lambda: another().show())
     windows.append(window)
     window.desktop.restore()
-    app.styleHints().colorSchemeChanged.connect(lambda _: dress_all(windows))
+    hints = app.styleHints()
+    hints.colorSchemeChanged.connect(lambda _: dress_all(windows))
+    hints.accessibility().contrastPreferenceChanged.connect(lambda _: dress_all(windows))
     if options.demo:
         window.show_work(demo(options.demo))
     else:
