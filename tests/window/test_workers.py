@@ -9,14 +9,18 @@ from PySide6.QtGui import QImage
 
 from tests.chains import floor_alone
 from under_lattice.core.errors import FileError, RuleRefused
+from under_lattice.evaluate.cache import SHARED
+from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library import demo
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.shapes.split import Split
 from under_lattice.scene.tree import View
 from under_lattice.ui.workers import engine as engine_module
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import NUMBERS, Engine, Request
 from under_lattice.ui.workers.pictures import Pictures
-from under_lattice.ui.workers.small_pictures import picture_of, rule_picture
+from under_lattice.ui.workers.small_pictures import Seen, picture_of, rule_picture, step_image
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.edits import add_rule, set_dial
 
@@ -201,3 +205,38 @@ def test_what_is_dropped_or_whose_owner_is_gone_brings_nothing(qapp, qtbot):
     qtbot.waitUntil(lambda: "last" in brought, timeout=5000)
     qtbot.wait(100)
     assert brought == ["last"]
+
+
+def seen_steps(design):
+    """What is seen after each rule of the floor, by its id."""
+    evaluator = Evaluator(SHARED)
+    result = evaluator.design(design, only={"floor"})["floor"]
+    return {step.rule.id: Seen.after(step, result, evaluator) for step in result.steps if step.stage is not None}
+
+
+@pytest.mark.parametrize(
+    ("rule", "far"),
+    [
+        (LeaveOut(which="outside a circle", radius=190.0), True),  # only copies at the sheet's edge go
+        (LeaveOut(which="every k-th"), False),
+        (Adjust(), False),  # nothing changes anywhere
+    ],
+    ids=["far", "near", "nothing"],
+)
+def test_a_step_that_acts_far_from_the_middle_shows_the_whole_sheet(qapp, rule, far):
+    design = add_rule(floor_alone().design, "floor", rule, "floor-lattice")
+    seen = seen_steps(design)
+    now, was = seen[design.layer("floor").rules[-1].id], seen["floor-lattice"]
+    close, whole = step_image(now, design), step_image(now, design, was)
+    assert (whole != close) == far
+    if far:
+        assert whole != step_image(was, design, None)
+
+
+def test_a_rule_that_acts_far_from_the_middle_is_offered_with_its_picture(qapp):
+    design = floor_alone().design
+    far = add_rule(design, "floor", LeaveOut(which="outside a circle", radius=190.0), "floor-lattice")
+    assert rule_picture(far, "floor", "floor-lattice", 100, 68, design) is not None
+    idle = add_rule(design, "floor", Adjust(), "floor-lattice")
+    with pytest.raises(RuleRefused, match="change nothing"):
+        rule_picture(idle, "floor", "floor-lattice", 100, 68, design)

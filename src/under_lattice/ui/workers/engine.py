@@ -15,13 +15,13 @@ from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.evaluate.result import ChainResult, Step, keeps_its_own
+from under_lattice.evaluate.result import ChainResult, Step
 from under_lattice.measure.facts import Facts, measure, measure_together
 from under_lattice.picking.picker import Picked, Picker
 from under_lattice.render.painter import paint_now
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
 from under_lattice.scene.tree import View, make_scene
-from under_lattice.ui.workers.small_pictures import sheet_image, step_image, to_image
+from under_lattice.ui.workers.small_pictures import Seen, sheet_image, step_image, to_image
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import Design
 from under_lattice.work.reading import needed
@@ -256,9 +256,11 @@ class Engine(QObject):
         self.thumbs.emit(Thumbs(request, facts))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
+        before = None
         for step in chosen.steps if chosen else ():
             if step.stage is not None and chosen is not None:
-                steps[step.rule.id] = self._step_picture(request, chosen, step, later)
+                steps[step.rule.id] = self._step_picture(request, chosen, step, later, before=before)
+                before = step
         self.thumbs.emit(Thumbs(request, facts, steps, {}))
         results = self._measurer.design(request.design, later, request.time)  # the hidden ones too, now that nobody waits
         for layer_id, result in results.items():
@@ -270,17 +272,19 @@ class Engine(QObject):
                 layers[layer.id] = self._kept((layer.id, "group"), seen, partial(sheet_image, seen, request.design))
         self.thumbs.emit(Thumbs(request, facts, steps, layers))
 
-    def _step_picture(self, request: Request, result: ChainResult, step: Step, progress: Progress, kind: str = "") -> QImage:
+    def _step_picture(
+        self, request: Request, result: ChainResult, step: Step, progress: Progress, kind: str = "", before: Step | None = None
+    ) -> QImage:
         progress.check()
         sheet = request.design.sheet
         key = (step.stage, tuple(ink for ink, _ in step.inks), sheet.background, sheet.width, sheet.height)
         slot = (result.chain.id, kind or step.rule.id)
-        inked = bool(step.inks) or keeps_its_own(result.chain)
 
         def made() -> QImage:
-            picture = self._measurer.picture(result, step, progress)
-            assert picture is not None
-            return step_image(picture, request.design, inked, progress=progress)
+            seen = Seen.after(step, result, self._measurer, progress)
+            was = Seen.after(before, result, self._measurer, progress) if before is not None else None
+            assert seen is not None
+            return step_image(seen, request.design, was, progress=progress)
 
         return self._kept(slot, key, made)
 

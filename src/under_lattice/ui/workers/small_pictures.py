@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PySide6.QtGui import QImage
@@ -12,7 +12,7 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.evaluate.result import keeps_its_own
+from under_lattice.evaluate.result import ChainResult, Step, keeps_its_own
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import flatten
 from under_lattice.pattern.marks import Coat, Picture
@@ -31,23 +31,46 @@ ALONE = 4.0  # copies far apart: one is seen, so many times its size is shown
 FEW = 12  # so many copies are shown whole in a step picture
 
 
+@dataclass(frozen=True)
+class Seen:
+    """A picture, and whether an ink has reached it; without one it is seen in greys with its outlines."""
+
+    picture: Picture
+    inked: bool
+
+    @classmethod
+    def after(cls, step: Step, result: ChainResult, evaluator: Evaluator, progress: Progress = QUIET) -> Seen | None:
+        """Return what is seen of a chain after a step; None where nothing stands."""
+        picture = evaluator.picture(result, step, progress)
+        return None if picture is None else cls(picture, bool(step.inks) or keeps_its_own(result.chain))
+
+
 def step_image(
-    picture: Picture, design: Design, inked: bool, width: int = THUMB, height: int = THUMB, progress: Progress = QUIET
+    seen: Seen, design: Design, before: Seen | None = None, width: int = THUMB, height: int = THUMB, progress: Progress = QUIET
 ) -> QImage:
-    """Paint a step close up; in greys with their outlines while no ink has reached it."""
+    """Paint a step close up, or on its whole sheet if only there it differs from what was `before` it."""
+    near, far = _close_view(seen.picture, design, width, height), _sheet_view(design, width, height)
+    close = _painted(seen, design, near, progress)
+    if before is None or before.picture is seen.picture or (close != _painted(before, design, near, progress)).any():
+        return to_image(close)
+    whole = _painted(seen, design, far, progress)
+    return to_image(whole if (whole != _painted(before, design, far, progress)).any() else close)
+
+
+def _painted(seen: Seen, design: Design, view: View, progress: Progress) -> Array:
+    """Paint a step in a view (h, w, 4): inked as it is if that can be seen, else as outlines."""
+    picture, inked = seen.picture, seen.inked
     if not inked or picture.bones:
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of(("#5A5A5A",)), np.zeros(1))
         picture = replace(picture, coats=(line,) if picture.bones else (*picture.coats, line))
-    view = _close_view(picture, design, height)
-    view = replace(view, width=width, left=view.left + (width - height) / 2)
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
     pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
     if inked and _hardly_seen(pixels, ground):  # light on light: what is painted is shown on a ground it stands out from
         ground = DUSK if luminance(ground) > 0.3 else PALE
         pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
     if inked and (pixels == pixels[0, 0]).all():  # in the colour of the ground: as outlines at least
-        return step_image(picture, design, False, width, height, progress)
-    return to_image(pixels)
+        return _painted(Seen(seen.picture, False), design, view, progress)
+    return pixels
 
 
 def _hardly_seen(pixels: Array, ground: str) -> bool:
@@ -58,14 +81,22 @@ def _hardly_seen(pixels: Array, ground: str) -> bool:
 
 def sheet_image(picture: Picture, design: Design) -> QImage:
     """Paint a picture as it lies on the whole sheet."""
-    sheet = design.sheet
-    scale = THUMB / max(sheet.width, sheet.height)
-    view = View(THUMB, THUMB, scale, THUMB / 2, THUMB / 2)
-    return to_image(paint_now(Scene(1e7, 1e7, sheet.background or "#FFFFFF", (SceneLayer("", picture),)), view))
+    ground = design.sheet.background or "#FFFFFF"
+    return to_image(paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), _sheet_view(design, THUMB, THUMB)))
 
 
-def _close_view(picture: Picture, design: Design, side: int = THUMB) -> View:
+def _sheet_view(design: Design, width: int, height: int) -> View:
+    """The whole sheet in the middle of `width` x `height` px."""
+    return View(width, height, min(width / design.sheet.width, height / design.sheet.height), width / 2, height / 2)
+
+
+def _close_view(picture: Picture, design: Design, width: int, side: int) -> View:
     """The whole of one or a few copies; of many, the middle of the sheet, large enough to tell them apart."""
+    view = _square_view(picture, design, side)
+    return replace(view, width=width, left=view.left + (width - side) / 2)
+
+
+def _square_view(picture: Picture, design: Design, side: int) -> View:
     marks = picture.marks
     sheet = design.sheet
     if marks.count == 0:
@@ -133,25 +164,6 @@ def rule_picture(design: Design, layer: str, after: str, width: int, height: int
     LatticeError
         When that rule cannot act; with the design `before` it, also when it would change nothing that is seen.
     """
-    picture, late = _after_rule(design, layer, after, width, height)
-    if before is not None and picture == _before_rule(before, layer, after, width, height, late):
-        raise RuleRefused("it would change nothing here")
-    return picture
-
-
-def _before_rule(design: Design, layer: str, after: str, width: int, height: int, late: bool) -> QImage | None:
-    """The same close-up without the rule that would follow `after`: of the whole layer if it acts late."""
-    evaluator = Evaluator(SHARED)
-    result = evaluator.design(design, only={layer})[layer]
-    shown = result.last if late else next((step for step in result.steps if step.rule.id == after), result.last)
-    picture = evaluator.picture(result, shown) if shown is not None else None
-    if shown is None or picture is None:
-        return None
-    return step_image(picture, design, bool(shown.inks) or keeps_its_own(result.chain), width, height)
-
-
-def _after_rule(design: Design, layer: str, after: str, width: int, height: int) -> tuple[QImage, bool]:
-    """The close-up after the rule that follows `after`, and whether it acts late."""
     evaluator = Evaluator(SHARED)
     result = evaluator.design(design, only={layer})[layer]
     at = next((k for k, step in enumerate(result.steps) if step.rule.id == after), len(result.steps) - 2) + 1
@@ -160,8 +172,19 @@ def _after_rule(design: Design, layer: str, after: str, width: int, height: int)
         raise RuleRefused(step.problem)
     # the rule may act late, on what a repeat below it makes: the whole layer shows more than its own step
     late = step.rule.family in ("shape", "paint") and result.last is not None
-    shown = result.last if late and result.last is not None else step
-    picture = evaluator.picture(result, shown)
-    if picture is None:
+    seen = Seen.after(result.last if late and result.last is not None else step, result, evaluator)
+    if seen is None:
         raise RuleRefused(result.problems[0].sentence if result.problems else "nothing stands here")
-    return step_image(picture, design, bool(shown.inks) or keeps_its_own(result.chain), width, height), late
+    was = _before_rule(before, layer, after, late) if before is not None else None
+    image = step_image(seen, design, was, width, height)
+    if was is not None and before is not None and image == step_image(was, before, None, width, height):
+        raise RuleRefused("it would change nothing here")
+    return image
+
+
+def _before_rule(design: Design, layer: str, after: str, late: bool) -> Seen | None:
+    """What is seen without the rule that would follow `after`: of the whole layer if it acts late."""
+    evaluator = Evaluator(SHARED)
+    result = evaluator.design(design, only={layer})[layer]
+    shown = result.last if late else next((step for step in result.steps if step.rule.id == after), result.last)
+    return None if shown is None else Seen.after(shown, result, evaluator)
