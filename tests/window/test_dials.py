@@ -10,7 +10,7 @@ from tests.chains import work_of
 from under_lattice.rules import Polygon, Progression
 from under_lattice.ui.dialogs.command_search import CommandSearch
 from under_lattice.ui.dials.curve import VaryMark
-from under_lattice.vary.numbers import Varied
+from under_lattice.vary.numbers import SENTENCES, Varied
 
 
 def test_a_number_applies_while_it_is_typed_and_a_visit_is_one_step(hands):
@@ -275,6 +275,25 @@ def test_vary_turns_a_row_into_start_curve_end(hands):
     row.stop_varying()
     assert hands.rule("ink").fill_opacity == 100.0
     assert len(row.fields) == 1
+
+
+def test_seed_and_repeats_are_typed_stepped_and_held_to_their_range(hands):
+    row = hands.row("ink", "fill_opacity")
+    row.open_vary()
+    hands.bot.waitUntil(lambda: row.panel.isVisible(), timeout=2000)
+    panel = row.panel
+    panel.source.setCurrentIndex(panel.source.findText(SENTENCES["chance"]))
+    panel.source.activated.emit(panel.source.currentIndex())
+    hands.type_in(panel.seed, "41")
+    QTest.keyClick(panel.seed, Qt.Key.Key_Up)
+    hands.type_in(panel.repeats, "2.5")
+    QTest.keyClick(panel.repeats, Qt.Key.Key_Return)
+    number = hands.rule("ink").fill_opacity
+    assert (number.channel, number.seed, number.repeats) == ("chance", 42, 2.5)
+    hands.type_in(panel.repeats, "0")
+    hands.bot.waitUntil(lambda: panel.said.text() == "From 1 to 1000 is allowed", timeout=2000)
+    assert hands.rule("ink").fill_opacity.repeats == 2.5
+    panel.close()
 
 
 def test_opening_vary_changes_nothing_and_its_mark_and_key_open_it(hands):

@@ -6,24 +6,28 @@ from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QCloseEvent
-from PySide6.QtWidgets import QDoubleSpinBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import parted, short, typed
-from under_lattice.declare.dials import NumberDial
+from under_lattice.declare.dials import NumberDial, Seed
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_panel import fit_on_screen, open_under
 from under_lattice.ui.dials.curve import NumberStrip
 from under_lattice.ui.dials.curve_editor import CurveEditor
+from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.picture_row import PicturePick
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.numerals import capital
 from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
 from under_lattice.work.named import named_in
 
 OWN_CHANNELS = ("step", "chance", "loop")
+SEED = Seed("Seed of chance", "Another seed, other chances.")
+REPEATS = NumberDial("Repeats", "How many times it runs from start to end.", least=1, most=1000, step=1, digits=1)
 
 
 class VaryPanel(QFrame):
@@ -44,14 +48,8 @@ class VaryPanel(QFrame):
         self.curve = QuietCombo("Curve")
         self.curve.addItems(CURVES)
         self.picture, self.picture_label = PicturePick(hand, "Picture whose brightness is read"), QLabel("Picture")
-        self.seed = QSpinBox()
-        self.seed.setRange(0, 99999)
-        self.seed.setAccessibleName("Seed of chance")
+        self.seed, self.repeats = self._field(SEED), self._field(REPEATS)
         self.seed_label, self.how_label = QLabel("Seed"), QLabel("Taken")
-        self.repeats = QDoubleSpinBox()
-        self.repeats.setRange(1.0, 1000.0)
-        self.repeats.setDecimals(1)
-        self.repeats.setAccessibleName("How many times it runs from start to end")
         self.taken = self._line("Values taken in turn", "values in turn, such as 10 20 15")
         self.taken.setToolTip("Instead of going from start to end, these values are taken one after the other.")
         self.midway_label = QLabel("Midway")
@@ -70,6 +68,12 @@ class VaryPanel(QFrame):
     def closeEvent(self, event: QCloseEvent) -> None:
         super().closeEvent(event)
         self.closed.emit()
+
+    def _field(self, dial: NumberDial) -> NumberField:
+        field = NumberField(dial, "", self.hand.sheet.resolution, dial.label)
+        field.nudged.connect(field.step_seen)
+        field.refused.connect(self._say)
+        return field
 
     @staticmethod
     def _line(name: str, example: str) -> QLineEdit:
@@ -112,8 +116,8 @@ class VaryPanel(QFrame):
         self.midway.textEdited.connect(self._typed_midway)
         self.picture.picked.connect(self._change_picture)
         self.picture.refused.connect(self._told)
-        self.seed.valueChanged.connect(lambda seed: self._change(seed=seed))
-        self.repeats.valueChanged.connect(lambda repeats: self._change(repeats=repeats))
+        self.seed.entered.connect(lambda seed: self._change(seed=round(seed)))
+        self.repeats.entered.connect(lambda repeats: self._change(repeats=repeats))
         self.formula.textEdited.connect(self._typed)
 
     def _source_list(self, name: str, sources: list[Rule], none: str = "") -> QuietCombo:
@@ -153,8 +157,8 @@ class VaryPanel(QFrame):
         wanted = (number.rule, number.channel)
         self.source.setCurrentIndex(known.index(wanted) if wanted in known else -1)
         self.curve.setCurrentText(number.curve)
-        self.seed.setValue(number.seed)
-        self.repeats.setValue(number.repeats)
+        self.seed.show_value(number.seed)
+        self.repeats.show_value(number.repeats)
         second = number.second
         listed = [self.second.itemData(at) for at in range(self.second.count())]
         wanted_second = (second.rule, second.channel) if second is not None else None
@@ -163,9 +167,9 @@ class VaryPanel(QFrame):
         if not self.formula.hasFocus():
             self.formula.setText(number.formula)
         if not self.taken.hasFocus():
-            self.taken.setText(", ".join(short(value, 4) for value in number.taken))
+            self.taken.setText(" ".join(short(value, 4) for value in number.taken))
         if not self.midway.hasFocus():
-            self.midway.setText(", ".join(short(value, 4) for value in number.midway or ()))
+            self.midway.setText(" ".join(short(value, 4) for value in number.midway or ()))
         runs = not number.formula and not number.taken
         seen = "picture" in (number.channel, second.channel if second else "")
         self.picture.show_picture(number.picture or (second.picture if second else ""))
@@ -267,7 +271,10 @@ class VaryPanel(QFrame):
         """Say why what was typed is not taken, or show it taken."""
         if not refused:
             self._show()
-        self.said.setText(refused[:1].upper() + refused[1:])
+        self._say(refused)
+
+    def _say(self, sentence: str) -> None:
+        self.said.setText(capital(sentence))
 
     def dial_check(self, value: float) -> float:
         """Hold a first or last value to the dial's range.

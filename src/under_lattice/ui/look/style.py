@@ -68,10 +68,10 @@ QToolButton:hover {{ background: {hover}; }}
 QToolButton:focus {{ border: 2px solid {ver}; padding: 2px 8px; }}
 QToolButton:checked:focus {{ border-bottom: 4px solid {ver}; padding-bottom: 0; }}
 QToolButton::menu-indicator {{ image: none; width: 0; }}
-QLineEdit, QComboBox, QSpinBox {{
+QLineEdit, QComboBox {{
   background: {field}; border: 1px solid {strong}; border-radius: 3px; padding: 1px 4px; min-height: {line_high}px;
   selection-background-color: {ver}; selection-color: {verink}; }}
-QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {ver}; padding: 0 3px; }}
+QLineEdit:focus, QComboBox:focus {{ border: 2px solid {ver}; padding: 0 3px; }}
 QLineEdit[derived="true"] {{ background: transparent; border: 1px solid transparent; color: {text2}; }}
 QLineEdit[derived="true"]:hover {{ border: 1px solid {line}; }}
 QLineEdit[derived="true"]:focus {{ background: {field}; border: 2px solid {ver}; color: {text}; }}
