@@ -35,6 +35,20 @@ AWAY = ("free", "touching")
 STANDS = Tied(field="radius_by", value="as it stands", free="free")
 
 
+def _spread_angle(label: str, words: str, own: str, other: str, most: float, roams: float) -> Angle:
+    """An angle, in degrees, that says how copies are spread; while the other one does, it follows from that."""
+    return Angle(
+        label,
+        words,
+        vary=True,
+        slides=(0.0, most),
+        roams=roams,
+        winds=True,
+        when=(When(field="spread", values=(own,), reason=f"{other} gives it"),),
+        tied=Tied(field="spread", value=other, free=own),
+    )
+
+
 class Rosette(Repeat):
     """Repeat round a pivot."""
 
@@ -55,28 +69,12 @@ class Rosette(Repeat):
     ] = "the arc"
     arc: Annotated[
         Number,
-        Angle(
-            "Arc",
-            "360 for a full turn; below zero the other way.",
-            vary=True,
-            slides=(0.0, 360.0),
-            roams=120.0,
-            winds=True,
-            when=(When(field="spread", values=("the arc",), reason="the angle between gives it"),),
-            tied=Tied(field="spread", value="the angle between", free="the arc"),
-        ),
+        _spread_angle("Arc", "360 for a full turn; below zero the other way.", "the arc", "the angle between", 360.0, 120.0),
     ] = 360.0
     apart: Annotated[
         Number,
-        Angle(
-            "Between",
-            "Angle from one copy to the next; below zero the other way.",
-            vary=True,
-            slides=(0.0, 90.0),
-            roams=30.0,
-            winds=True,
-            when=(When(field="spread", values=("the angle between",), reason="the arc gives it"),),
-            tied=Tied(field="spread", value="the arc", free="the angle between"),
+        _spread_angle(
+            "Between", "Angle from one copy to the next; below zero the other way.", "the angle between", "the arc", 90.0, 30.0
         ),
     ] = 30.0
     radius_by: Annotated[

@@ -94,18 +94,25 @@ class LayerActions:
 
     def duplicate_layer(self, name: str) -> None:
         """Put a copy in front of a layer, in the same group, choose it, and say where it lies."""
+        layer = self._layer(name)
+        made = self._make("Duplicate layer", lambda design: duplicated(design, name))
+        if made:
+            where = "stands beside" if stands_aside(layer) else "lies on top of"
+            self.studio.facts_line.tell(f"{self._layer(made).name} {where} {layer.name}")
+
+    def _make(self, words: str, change: Callable[[Design], tuple[Design, str]]) -> str:
+        """Edit the work by what makes a layer, and choose it; returns its id, or nothing where the edit was refused."""
         made: list[str] = []
 
-        def change(design: Design) -> Design:
-            after, copy = duplicated(design, name)
-            made.append(copy)
+        def changed(design: Design) -> Design:
+            after, layer = change(design)
+            made.append(layer)
             return after
 
-        layer = self._layer(name)
-        if self.studio.edit("Duplicate layer", change):
-            self.studio.choose_layer(made[-1])
-            where = "stands beside" if stands_aside(layer) else "lies on top of"
-            self.studio.facts_line.tell(f"{self._layer(made[-1]).name} {where} {layer.name}")
+        if not self.studio.edit(words, changed):
+            return ""
+        self.studio.choose_layer(made[-1])
+        return made[-1]
 
     def move_layer(self, name: str, to: int) -> None:
         """Move a layer among the others, front first."""
@@ -138,20 +145,14 @@ class LayerActions:
         """Take a layer out of its group."""
         if self._group_of(name) is None:
             self.studio.facts_line.tell("this layer is in no group")
+            return
         self.studio.edit("Take out of the group", lambda design: taken_out(design, name))
 
     def make_compound(self, name: str) -> None:
         """Make a layer, or the group it is in, the motif of a new layer, and show that."""
-        made: list[str] = []
-
-        def change(design: Design) -> Design:
-            after, layer = made_compound(design, name)
-            made.append(layer)
-            return after
-
-        if self.studio.edit("Make a compound motif", change):
-            self.studio.choose_layer(made[-1])
-            self.studio.chain.open(self._layer(made[-1]).every_rule[0].id)
+        made = self._make("Make a compound motif", lambda design: made_compound(design, name))
+        if made:
+            self.studio.chain.open(self._layer(made).every_rule[0].id)
 
     def _layer_menu(self, name: str, at: QPoint) -> None:
         layer, group = self._layer(name), self._group_of(name)
@@ -174,11 +175,9 @@ class LayerActions:
         ):
             if there:
                 menu.addAction(words, partial(act, name))
-        others = [one for one in self.studio.document.design.all_layers() if one.id not in {own.id for own in layer.walk()}]
         fill = QMenu("Fill this shape with layer", menu)
-        fill.setEnabled(bool(others))
-        for one in others:
-            fill.addAction(one.name, partial(self.fill_with, name, one.id))
+        self._list_fills(fill, name)
+        fill.setEnabled(not fill.isEmpty())
         menu.insertMenu(menu.actions()[-1], fill)
         menu.popup(at)
 
@@ -191,12 +190,17 @@ class LayerActions:
         """Show a layer within the outlines of another only, right in front of it."""
         self.studio.edit("Fill a shape with a layer", lambda design: filled_with(design, shape, layer))
 
+    def _list_fills(self, menu: QMenu, shape: str) -> None:
+        """Fill a menu with the layers a shape can be filled with: all but itself and what is in it."""
+        own = {one.id for one in self._layer(shape).walk()}
+        for one in self.studio.document.design.all_layers():
+            if one.id not in own:
+                menu.addAction(one.name, partial(self.fill_with, shape, one.id))
+
     def ask_fill(self, name: str) -> None:
         """Offer the layers that a shape can be filled with."""
         menu = QMenu(self.window)
-        for one in self.studio.document.design.all_layers():
-            if one.id != name:
-                menu.addAction(one.name, partial(self.fill_with, name, one.id))
+        self._list_fills(menu, name)
         if menu.isEmpty():
             self.studio.facts_line.tell("Add a second layer first; it can then fill this shape")
         else:
@@ -213,7 +217,6 @@ class LayerActions:
     def freeze_layer(self, name: str) -> None:
         """Put the copies of a layer as separate shapes in a new layer; the live one is hidden."""
         result = self.studio.results.get(name)
-        made: list[str] = []
         if result is None:
             return
 
@@ -223,14 +226,8 @@ class LayerActions:
                 raise InputError("this layer shows nothing to be frozen")
             return frozen_text(picture)
 
-        def change(design: Design, text: str) -> Design:
-            after, layer = with_frozen(design, name, text)
-            made.append(layer)
-            return after
-
         def take(text: str) -> None:
-            if self.studio.edit("Freeze", lambda design: change(design, text)):
-                self.studio.choose_layer(made[-1])
+            self._make("Freeze", lambda design: with_frozen(design, name, text))
 
         background(self.studio, read, take, self.studio.facts_line.tell)
 
