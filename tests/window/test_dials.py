@@ -296,6 +296,21 @@ def test_seed_and_repeats_are_typed_stepped_and_held_to_their_range(hands):
     panel.close()
 
 
+def test_tab_goes_from_number_to_number_and_l_locks(hands):
+    form = hands.open("lattice")
+    gap, turn = form.rows["gap"].fields[0], form.rows["turn"].fields[0]
+    hands.bot.wait(50)  # the order of Tab is made when the form rests
+    gap.setFocus()
+    QTest.keyClicks(gap, "2")
+    QTest.keyClick(gap, Qt.Key.Key_L)
+    assert hands.rule("lattice").holds("gap")
+    assert hands.rule("lattice").gap == 2
+    QTest.keyClick(gap, Qt.Key.Key_Tab)
+    assert QApplication.focusWidget() is turn
+    QTest.keyClicks(turn, "15")
+    assert (hands.rule("lattice").turn, hands.rule("lattice").holds("turn")) == (15, False)
+
+
 def test_opening_vary_changes_nothing_and_its_mark_and_key_open_it(hands):
     row = hands.row("ink", "fill_opacity")
     before = hands.rule("ink").fill_opacity

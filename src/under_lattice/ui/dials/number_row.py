@@ -345,6 +345,8 @@ class NumberRow(DialRow):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_V and not event.modifiers() and self.number.vary:
             self.open_vary()
+        elif event.key() == Qt.Key.Key_L and not event.modifiers():
+            self.hand.set_locked(self.name, not self.hand.rule.holds(self.name))
         else:
             super().keyPressEvent(event)
 

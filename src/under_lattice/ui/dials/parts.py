@@ -76,14 +76,15 @@ class ThreadSlider(QWidget):
 
 
 class Lock(QAbstractButton):
-    """A small lock: locked numbers are left alone by variations."""
+    """A small lock: locked numbers are left alone by variations; by keys it is L in the row."""
 
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setCheckable(True)
         self.setFixedSize(px(24), px(24))
         self.setAccessibleName(f"Lock {name}")
-        self.setToolTip("Lock: variations leave this number alone; typing still may change it")
+        self.setToolTip("Lock (L): variations leave this number alone; typing still may change it")
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.sign = ""  # of the axis of the test strip that steps the number: stands in place of the lock
 
     def show_sign(self, sign: str) -> None:
