@@ -166,3 +166,10 @@ def test_new_kinds_of_dials_are_set_by_orders():
         apply_setting(design, "badges.motif.layer=badges")
     with pytest.raises(InputError, match="row 2"):
         apply_setting(design, "shell.motif.drawing=12/2")
+
+
+def test_a_choice_is_read_as_it_is_said_on_screen(capsys, tmp_path):
+    path = tmp_path / "floor.svg"
+    order = ["render", "demo:entrance-floor", "-o", str(path), "--set", "floor.lattice.spacing=by pitch", "--set", "floor.lattice.pitch=50"]
+    assert main(order) == 0
+    assert open_any(path).work.design.layer("floor").rules[-1].spacing == "free"

@@ -279,6 +279,10 @@ class Choice(Dial):
         others = [option for option in self.options if option != value and option not in self.unsought]
         return others[push.picked(len(others), "choice")] if others else value
 
+    def read(self, text: str) -> str:
+        """Read a word of the list, as it stands in files or as it is said."""
+        return self.options[self.spoken.index(text)] if text in self.spoken else text
+
     def check(self, value: str) -> str:
         """Hold to the list."""
         if value not in self.options:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -23,7 +24,7 @@ from under_lattice.rules.repeats import lattice_net as nets
 from under_lattice.rules.repeats.lattice_handles import lattice_dragged, lattice_handles
 from under_lattice.rules.repeats.lattice_says import lattice_cell, lattice_warnings, suggested_lattice
 from under_lattice.rules.shared.anchor import Anchor, resolve
-from under_lattice.rules.shared.runs import BY_LEVEL, LEVEL, Repeat
+from under_lattice.rules.shared.runs import BY_LEVEL, LEVEL, STACKING, Repeat
 from under_lattice.rules.surroundings import Surroundings
 from under_lattice.vary.numbers import Number, Varied
 
@@ -42,6 +43,10 @@ UNTIED = When(
 TOUCHING = Tied(field="spacing", value="touching", free="free", others=("pitch", "row_pitch"))
 TINY = 1e-9
 LEAST_PITCH = 0.001
+PITCH = Length(
+    "Pitch", "From one copy to the next.", least=0.001, vary=True, slides=(1.0, 120.0), when=(FREE, NOT_BOXED), tied=TOUCHING
+)
+BOX = Length("Box width", "To be filled.", least=0.01, main=False, group="Extent", when=(BOXED,), slides=(10, 400))
 
 
 class Lattice(Repeat):
@@ -64,8 +69,9 @@ class Lattice(Repeat):
         Literal["touching", "free"],
         Choice(
             "Spacing",
-            "Touching: neighbours meet, or leave the gap.",
+            "Touching: neighbours meet, or leave the gap. By pitch: so far from one copy to the next.",
             options=("touching", "free"),
+            spoken=("touching", "by pitch"),
             when=(NOT_BOXED,),
             shows="pitch",
         ),
@@ -78,32 +84,12 @@ class Lattice(Repeat):
             least=-1e4,
             most=1e4,
             slides=(-10.0, 10.0),
-            when=(When(field="spacing", values=("touching",), reason="spacing is free"), NOT_BOXED),
+            when=(When(field="spacing", values=("touching",), reason="the pitch is given"), NOT_BOXED),
         ),
     ] = 0.0
-    pitch: Annotated[
-        Number,
-        Length(
-            "Distance",
-            "From one copy to the next.",
-            least=0.001,
-            vary=True,
-            slides=(1.0, 120.0),
-            when=(FREE, NOT_BOXED),
-            tied=TOUCHING,
-        ),
-    ] = 36.0
+    pitch: Annotated[Number, PITCH] = 36.0
     row_pitch: Annotated[
-        Number,
-        Length(
-            "Row pitch",
-            "From one row to the next.",
-            least=0.001,
-            vary=True,
-            slides=(1.0, 120.0),
-            when=(UNTIED, FREE, NOT_BOXED),
-            tied=TOUCHING,
-        ),
+        Number, replace(PITCH, label="Row pitch", words="From one row to the next.", when=(UNTIED, *PITCH.when))
     ] = 36.0
     shift: Annotated[
         Number,
@@ -128,13 +114,7 @@ class Lattice(Repeat):
     pivot: Annotated[Anchor, Point("Pivot", "The lattice turns and is counted from here.")] = Anchor()
     stacking: Annotated[
         Literal["last on top", "first on top", "middle on top", "middle below", "by level"],
-        Choice(
-            "Stacking",
-            "Which copies lie over which, where they overlap.",
-            options=("last on top", "first on top", "middle on top", "middle below", BY_LEVEL),
-            main=False,
-            group="Order",
-        ),
+        replace(STACKING, options=("last on top", "first on top", "middle on top", "middle below", BY_LEVEL)),
     ] = "last on top"
     level: Annotated[Number, LEVEL] = 0.0
     turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False, group="Copies")] = 0.0
@@ -161,12 +141,8 @@ class Lattice(Repeat):
             when=(When(field="extent", values=EXTENTS[:2], reason="counts are given"),),
         ),
     ] = 0.0
-    box_width: Annotated[
-        float, Length("Box width", "To be filled.", least=0.01, main=False, group="Extent", when=(BOXED,), slides=(10, 400))
-    ] = 240.0
-    box_height: Annotated[
-        float, Length("Box height", "To be filled.", least=0.01, main=False, group="Extent", when=(BOXED,), slides=(10, 400))
-    ] = 240.0
+    box_width: Annotated[float, BOX] = 240.0
+    box_height: Annotated[float, replace(BOX, label="Box height")] = 240.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies on the lattice.

@@ -42,7 +42,7 @@ class Entry:
 
 def found(entries: list[Entry], text: str) -> list[Entry]:
     """Return the entries in which every typed word, or what it means here, begins some word; names before other words."""
-    typed = [meanings(word) for word in text.lower().split()]
+    typed = [meanings(word) for word in text.lower().replace(":", " ").split()]
     if not typed:
         return [entry for entry in entries if entry.hint == HERE]  # a line to type in, not a list of everything
     ranked = []
