@@ -11,6 +11,7 @@ from under_lattice.library import DEMOS, demo
 from under_lattice.library.layers import chain
 from under_lattice.measure.attention import attention
 from under_lattice.measure.facts import measure
+from under_lattice.measure.gaps import Gaps
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.stage import start
 from under_lattice.rules.base import Rule
@@ -127,7 +128,9 @@ def test_a_line_that_nearly_closes_says_its_miss_and_the_turn_that_closes_it():
         run = Progression(id="run", count=72, spacing="each begins where the last ended", turn=turn)
         stage = run.place(half, PLAIN)
         result = ChainResult(chain("Floor", SQUARE), (Step(SQUARE, half), Step(run, stage)), frozenset())
-        return [warn for warn in attention(result, None, Sheet(width=9000, height=9000), draw(stage)) if "misses" in warn.sentence]
+        return [
+            warn for warn in attention(result, Gaps(), Sheet(width=9000, height=9000), draw(stage)) if "misses" in warn.sentence
+        ]
 
     (warn,) = line(185.1)
     assert warn.cure.value == 185.0

@@ -32,7 +32,7 @@ from under_lattice.work.model import Design, Work
 WARNED = {
     "rings and a rule as cure": (Ellipse(width=30.0), Rosette(count=14, radius=250.0)),
     "doubles": (Ellipse(width=30.0), Progression(count=19, turn=20.0)),
-    "a choice as cure": (Polygon(size=40.0), Lattice(spacing="free", pitch=30.0)),
+    "a choice as cure": (Polygon(size=40.0), Lattice(spacing="free", pitch=37.0)),
 }
 
 

@@ -28,7 +28,9 @@ def test_render_and_set(floor, tmp_path, capsys):
     assert main(["render", str(floor), "-o", str(out), "--set", "floor.lattice.gap=1.8"]) == 0
     assert main(["facts", str(out), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)["layers"]["floor"]
-    assert told["gap"] == pytest.approx(1.8)
+    assert 0 < told["gap"] < 1.8  # of the pushed outlines; their bodies are 1.8 apart
+    assert told["gap_words"].startswith("gap ")
+    assert " … " in told["gap_words"]
     assert told["pitch"] == pytest.approx(37.8)
     picture = tmp_path / "out.png"
     assert main(["render", str(floor), "-o", str(picture), "--width", "90", "--transparent"]) == 0
@@ -170,6 +172,15 @@ def test_new_kinds_of_dials_are_set_by_orders():
 
 def test_a_choice_is_read_as_it_is_said_on_screen(capsys, tmp_path):
     path = tmp_path / "floor.svg"
-    order = ["render", "demo:entrance-floor", "-o", str(path), "--set", "floor.lattice.spacing=by pitch", "--set", "floor.lattice.pitch=50"]
+    order = [
+        "render",
+        "demo:entrance-floor",
+        "-o",
+        str(path),
+        "--set",
+        "floor.lattice.spacing=by pitch",
+        "--set",
+        "floor.lattice.pitch=50",
+    ]
     assert main(order) == 0
     assert open_any(path).work.design.layer("floor").rules[-1].spacing == "free"

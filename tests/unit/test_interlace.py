@@ -59,7 +59,7 @@ def test_a_crossing_right_on_a_corner_is_found_once():
 def test_lines_that_only_touch_do_not_cross():
     assert not len(crossings([circle(0, 0, 10), circle(20, 0, 10)]).places)
     result = evaluated(Ellipse(width=20.0), Spots(spots="0, 0; 20, 0"), Interlace(width=2.0))
-    (warn,) = [warn for warn in measure(result, Evaluator(), Sheet()).warnings if "overlap" in warn.sentence]
+    (warn,) = [warn for warn in measure(result, Evaluator(), Sheet()).warnings if "lines cross" in warn.sentence]
     assert warn.sentence.startswith("no lines cross")
 
 

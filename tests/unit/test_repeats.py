@@ -296,8 +296,8 @@ class HalfEllipse:
     faces: int = 1
 
     def body(self):
-        quarter = unit_circle()[:4] * (12.0, 90.0)
-        return Outline(np.concatenate([quarter[::-1] * (1, -1), quarter[1:]]), bytes([MOVE, CURVE, CURVE]))
+        quarter = unit_circle()[:10] * (12.0, 90.0)
+        return Outline(np.concatenate([quarter[::-1] * (1, -1), quarter[1:]]), bytes([MOVE, *[CURVE] * 6]))
 
     def reach(self):
         return 0.0

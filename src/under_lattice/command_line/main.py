@@ -25,11 +25,12 @@ from under_lattice.files.storage import write_atomically
 from under_lattice.library import DEMOS, demo
 from under_lattice.measure.facts import Facts, measure
 from under_lattice.output import BY_ENDING, Job
+from under_lattice.render.coverage import coverage
 from under_lattice.rules import RULES
 from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Warn
 from under_lattice.scene.tree import make_scene
-from under_lattice.work.model import Design, Work
+from under_lattice.work.model import Design, Sheet, Work
 
 DONE, REFUSED, MISUSED = 0, 1, 2
 ORDERS = ("render", "facts", "rules", "siblings", "strip")
@@ -138,7 +139,7 @@ def _facts(options: Any) -> None:
     evaluator = Evaluator()
     results = evaluate(work.design, evaluator)
     sheet = work.design.sheet
-    found = {chain.handle: measure(results[chain.id], evaluator, sheet) for chain in work.design.chains()}
+    found = {chain.handle: _measured(results[chain.id], evaluator, sheet) for chain in work.design.chains()}
     if options.json:
         data = {
             "name": work.design.name,
@@ -150,14 +151,25 @@ def _facts(options: Any) -> None:
     print(f"{work.design.name}, {short(sheet.width)} × {short(sheet.height)} {sheet.unit}")  # noqa: RUF001
     for handle, facts in found.items():
         print(f"{handle}: {facts.copies} in all, {facts.distinct} distinct shapes, {facts.gap_words or 'no neighbours'}")
+        if facts.gap_inked is not None:
+            print(f"  between strokes {facts.gap_inked:.3f} {sheet.unit}")
         if facts.pitch is not None:
             print(f"  pitch {facts.pitch:.6f} {sheet.unit}")
-        if facts.bounds:
-            print("  bounds " + " ".join(f"{v:.3f}" for v in facts.bounds))
+        for words, box in (("bounds", facts.bounds), ("bounds with strokes", facts.inked)):
+            if box:
+                print(f"  {words} " + " ".join(f"{v:.3f}" for v in box))
+        if facts.coverage is not None:
+            print(f"  covers {facts.coverage:.1f} % of the sheet")
         if facts.cell:
             print("  cell " + ", ".join(f"{k} {v:.6g}" if isinstance(v, float) else f"{k} {v}" for k, v in facts.cell.items()))
         for warning in facts.warnings:
             print(f"  attention: {warning.sentence}" + (f" ({warning.cure.words})" if warning.cure else ""))
+
+
+def _measured(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
+    """The facts of a layer, with how much of the sheet it covers."""
+    facts, picture = measure(result, evaluator, sheet), evaluator.picture(result)
+    return facts if picture is None else replace(facts, coverage=coverage(picture, sheet.width, sheet.height))
 
 
 def _plain(facts: Facts) -> dict[str, Any]:

@@ -12,6 +12,8 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
 
 EDGES_MOST = 600
+DISC_POINTS = 121  # more corners than a polygon may have
+DISC_EVEN = 1e-6  # of its radius, by which points of a disc may be nearer to its middle
 AT_A_TIME = 100_000  # points that are looked at between two questions whether they are still wanted
 
 
@@ -30,10 +32,25 @@ def hull(points: Array) -> Array:
     return np.asarray(shapely.get_coordinates(shapely.orient_polygons(shape))[:-1])
 
 
+def disc_of(points: Array) -> tuple[Array, float] | None:
+    """Return middle (2,) and radius of the disc that points (V, 2) stand for; None for other bodies.
+
+    A disc has more of them than any polygon one may ask for; its radius is that at which its curves meet, the least.
+    """
+    if len(points) < DISC_POINTS:
+        return None
+    middle = points.mean(0)
+    away = np.hypot(*(points - middle).T)
+    return (middle, float(away.min())) if float(np.ptp(away)) <= DISC_EVEN * float(away.max()) else None
+
+
 def grown(corners: Array, by: float) -> Array:
     """Corners of a convex body (V, 2) with every side moved outwards by `by`, corners kept sharp; negative shrinks."""
     if by == 0.0:
         return corners
+    disc = disc_of(corners)
+    if disc is not None and disc[1] + by > 0:
+        return disc[0] + (corners - disc[0]) * ((disc[1] + by) / disc[1])
     ring = shapely.Polygon(corners).buffer(by, join_style="mitre", mitre_limit=100.0)
     if ring.is_empty:
         return corners.mean(0)[None]
@@ -63,6 +80,9 @@ def clearance(edges: Array, direction: float, shift: tuple[float, float] = (0.0,
         0 when no line in the direction meets both.
     """
     angle = np.radians(direction)
+    discs = disc_of(edges[:, 0]), disc_of((edges if other is None else other)[:, 0])
+    if discs[0] is not None and discs[1] is not None:
+        return _disc_clearance(discs[0], discs[1], np.array([np.cos(angle), np.sin(angle)]), np.asarray(shift))
     d, across = np.array([np.cos(angle), np.sin(angle)]), np.array([-np.sin(angle), np.cos(angle)])
     mine, copy = edges, (edges if other is None else other) + np.asarray(shift)
     breaks = np.unique(np.concatenate([(mine @ across).ravel(), (copy @ across).ravel()]))
@@ -75,6 +95,13 @@ def clearance(edges: Array, direction: float, shift: tuple[float, float] = (0.0,
     need = top - low
     need = need[np.isfinite(need)]
     return max(0.0, float(need.max())) if need.size else 0.0
+
+
+def _disc_clearance(one: tuple[Array, float], other: tuple[Array, float], d: Array, shift: Array) -> float:
+    """The same of two discs: where their middles are as far apart as their radii together."""
+    away, radii = other[0] + shift - one[0], one[1] + other[1]
+    along, aside = float(away @ d), float(away[0] * d[1] - away[1] * d[0])
+    return max(0.0, float(np.sqrt(radii**2 - aside**2)) - along) if abs(aside) < radii else 0.0
 
 
 def _reach(edges: Array, d: Array, across: Array, breaks: Array, greatest: bool) -> Array:

@@ -12,6 +12,7 @@ from under_lattice.geometry.outline import CLOSE, CURVE, MOVE
 Curve = Callable[[Array], tuple[Array, Array]]  # t (N,) -> places (M, N, 2) and derivatives by t (M, N, 2)
 TOLERANCE = 0.002  # in the work's unit
 PIECES_MOST = 8192
+PIECE_MOST = 30.0  # degrees of an arc that one cubic stands for: off by at most 3.7e-7 of the radius
 
 
 def hermite(curve: Curve, start: float, end: float, pieces: int) -> Array:
@@ -46,6 +47,11 @@ def pieces_for(curve: Curve, start: float, end: float, least: int = 4, tolerance
 def curve_verbs(pieces: int, closed: bool) -> bytes:
     """Verbs of one contour of so many cubics, a whole number."""
     return bytes([MOVE] + [CURVE] * pieces + [CLOSE] * closed)
+
+
+def arc_pieces(sweep: float) -> int:
+    """How many cubics stand for an arc of `sweep` degrees, so that none is off by 4e-7 of the radius: a whole number."""
+    return max(1, int(np.ceil(abs(sweep) / PIECE_MOST - 1e-9)))
 
 
 def arc_points(radius: Array, begin: Array, sweep: Array, pieces: int) -> Array:

@@ -88,13 +88,24 @@ def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:
     """
     if CURVE not in verbs or not points.size:
         return 1
+    return int(np.clip(np.ceil(np.sqrt(0.75 * float(_bends(verbs, points).max()) / tolerance)), 1, 512))
+
+
+def strays(verbs: bytes, points: Array, steps: int) -> Array:
+    """How far curves of outlines (M, K, 2) may be from `steps` straight pieces each: a bound (M,), as for `steps_for`."""
+    return 0.75 * _bends(verbs, points) / steps**2 if CURVE in verbs else np.zeros(len(points))
+
+
+def _bends(verbs: bytes, points: Array) -> Array:
+    """The greatest second difference of the curves of each outline (M,)."""
     kinds, first = _places(verbs)
-    worst = 0.0
+    worst = np.zeros(len(points))
     for at in _together(first[kinds == CURVE], len(points)):
         a, b, c, d = (points[:, at + k] for k in (-1, 0, 1, 2))
         for bend in (a - 2 * b + c, b - 2 * c + d):
-            worst = max(worst, float(np.hypot(bend[..., 0], bend[..., 1]).max()))
-    return int(np.clip(np.ceil(np.sqrt(0.75 * worst / tolerance)), 1, 512))
+            far = np.hypot(bend[..., 0], bend[..., 1])
+            worst = np.maximum(worst, far.max(1) if far.ndim > 1 else far)
+    return worst
 
 
 def flatten(verbs: bytes, points: Array, steps: int) -> list[Array]:

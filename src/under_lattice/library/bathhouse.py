@@ -115,13 +115,13 @@ def deck_chair() -> Design:
     red, cream, gold, sea = "#A83232", "#F4E6CB", "#DB9A35", "#1F4657"
     stripes = chain(
         "Stripes",
-        Rectangle(width=360.0, height=7.0),
+        Rectangle(width=360.0, height=7.3),
         WaveEdges(by="wavelength", wavelength=60.0, height=Varied(rule="stripes-lattice", channel="y", start=0.0, end=15.0)),
         Ink(
             colours="row",
             palette=(red, red, red, cream, sea, cream, gold, gold, cream, sea, cream, cream),
         ),
-        Lattice(form="squares"),
+        Lattice(form="squares", gap=-0.3),  # each wave is a little higher than the one above it
     )
     sheet = Sheet(width=300, height=350, background=cream)
     return Design(name="Deck-chair canvas", commission=COMMISSION, sheet=sheet, layers=(stripes,))

@@ -169,7 +169,7 @@ def coat_hooks() -> Design:
 
 
 def wash_room_tiles() -> Design:
-    """One petal and one leaf in the group p6m: flowers where the axes meet, stars between."""
+    """One petal in the group p6 and one leaf in p6m: flowers where the axes meet, stars between."""
     cell = 92.0
     petals = chain(
         "Petals",
@@ -183,7 +183,7 @@ def wash_room_tiles() -> Design:
             stroke_colour="#233B4D",
             stroke_width=0.8,
         ),
-        Symmetry(group="p6m", width=cell, x=0.0, y=-22.0),
+        Symmetry(group="p6", width=cell, x=0.0, y=-22.0),
     )
     leaves = chain(
         "Leaves",

@@ -7,9 +7,11 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.result import ChainResult, place_on_sheet
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CLOSE
+from under_lattice.measure.gaps import Gaps
 from under_lattice.pattern.marks import Marks, draw
 from under_lattice.pattern.pieces import areas_of_marks
 from under_lattice.pattern.stage import Stage
@@ -20,18 +22,22 @@ from under_lattice.work.model import Sheet
 COMPARED_MOST = 500  # copies whose outlines are compared
 
 
-def attention(result: ChainResult, gap: float | None, sheet: Sheet, marks: Marks) -> list[Warn]:
-    """Return what needs attention in an evaluated chain; `gap` is the least one between neighbours, in the unit of the
-    work, `marks` those of its end.
+def attention(result: ChainResult, gaps: Gaps, sheet: Sheet, marks: Marks, progress: Progress = QUIET) -> list[Warn]:
+    """Return what needs attention in an evaluated chain; `gaps` are those between neighbours, `marks` those of its end.
+
+    Raises
+    ------
+    GivenUp
     """
     end = result.last.stage if result.last is not None else None
     if end is None:
         return []
     if end.n == 0:
         return [*_idle_rules(result), Warn("no copy meets the sheet; move the motif or choose another extent")]
+    last = result.steps[-1].rule.id
     on = tuple(step.rule for step in result.steps if step.in_force)
     stages = {step.rule.id: step.stage for step in result.steps if step.stage is not None}
-    site = Site(end, marks, result.steps[-1].rule.id, on, stages, gap, sheet.unit, sheet.width, sheet.height)
+    site = Site(end, marks, last, on, stages, gaps.least, sheet.unit, sheet.width, sheet.height, gaps.corners, progress)
     return [*_of_kinds(result, site), *_idle_rules(result), *_found(result), *_left_aside(result)]
 
 

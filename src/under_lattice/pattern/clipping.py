@@ -53,11 +53,14 @@ def padded(rings: list[Array]) -> Array:
     return np.stack([np.concatenate([ring, np.repeat(ring[-1:], most - len(ring), 0)]) for ring in rings])
 
 
-def area_of(family: Family, variant: int) -> tuple[Any, float]:
-    """Return what an outline covers (winding number not zero, as it is painted), as a geometry, and its size."""
+def area_of(family: Family, variant: int, steps: int = 0) -> tuple[Any, float]:
+    """Return what an outline covers (winding number not zero, as it is painted), as a geometry, and its size.
+
+    With `steps`, so many straight pieces for each curve; else as many as `ERROR` asks for.
+    """
     points = family.points[variant : variant + 1]
     size = float(np.ptp(points[0], 0).max()) or 1.0
-    flat = flatten(family.verbs, points, steps_for(family.verbs, points, ERROR * size))
+    flat = flatten(family.verbs, points, steps or steps_for(family.verbs, points, ERROR * size))
     rings = [np.asarray(ring[0]) for ring in flat if ring.shape[1] > 2]
     polygons = np.array([shapely.Polygon(ring) for ring in rings], object)
     if not len(rings) or not shapely.is_valid(polygons).all():

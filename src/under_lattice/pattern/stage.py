@@ -13,10 +13,11 @@ import numpy as np
 from under_lattice.core.errors import LimitError
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
 from under_lattice.geometry.chance import ODD
-from under_lattice.geometry.outline import Outline, flatten, steps_for
+from under_lattice.geometry.outline import CURVE, Outline, flatten, steps_for
 from under_lattice.pattern.findings import NOTHING_FOUND, Findings
 
 COPIES_MOST = 2_000_000
+DISC_STEPS = 12  # straight pieces for each curve of an outline without sides
 Fields = Callable[[Array], Mapping[str, Array]]  # points (..., 2) in a rule's place -> named readings (...)
 NOTHING: Mapping[str, Array] = MappingProxyType({})
 
@@ -160,6 +161,8 @@ class Stage:
         """The body in the shape's own place, straight (V, 2)."""
         body = self.shape.body()
         steps = steps_for(body.verbs, body.points[None], 1e-3)
+        if body.verbs.count(CURVE) == len(body.verbs) - 2:  # curves all round: a disc is known by its many points
+            steps = max(steps, DISC_STEPS)
         return np.concatenate(flatten(body.verbs, body.points[None], steps), 1)[0]
 
     def bodies(self, index: Array | slice = slice(None)) -> Array:

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Stage
@@ -68,6 +69,10 @@ class Site:
         Of lengths in words.
     width, height : float
         Of the sheet, in that unit.
+    corners : bool
+        Neighbours that touch do so in points only.
+    progress : Progress
+        For what takes long.
     """
 
     end: Stage
@@ -79,11 +84,23 @@ class Site:
     unit: str
     width: float
     height: float
+    corners: bool = False
+    progress: Progress = QUIET
 
     def too_small(self, stage: Stage) -> Array:
         """Tell which copies (n,) bool of a stage are too small to be seen: below `SMALLEST` of the longer side of the sheet."""
         size = np.sqrt(np.abs(np.linalg.det(stage.xform[:, :, :2]))) * float(np.ptp(stage.body_ring, 0).max())
         return np.asarray(size < SMALLEST * max(self.width, self.height))
+
+    @property
+    def alike(self) -> bool:
+        """Whether copies show what their body says, so that sizes of bodies mean something."""
+        shape: Any = self.end.shape
+        while shape is not None:
+            if not getattr(shape, "alike", True):
+                return False
+            shape = getattr(shape, "of", None)
+        return True
 
     @property
     def on_net(self) -> Any:

@@ -16,7 +16,9 @@ from under_lattice.declare.drawn_dials import Touches
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
 from under_lattice.geometry.body import hull
 from under_lattice.geometry.chance import lots_of_keys
+from under_lattice.pattern.doubles import doubles
 from under_lattice.pattern.findings import Findings
+from under_lattice.pattern.marks import draw
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import CopyRule
@@ -57,7 +59,7 @@ def _slight_overlap(site: Site) -> Iterator[Warn]:
     """An overlap of copies that are not on a net, so small that it is hardly meant."""
     stage, rule = site.end, site.last_repeat
     size = float(np.ptp(stage.body_ring, 0).min()) * float(np.sqrt(np.abs(np.linalg.det(stage.xform[0, :, :2]))))
-    if site.gap is None or site.on_net is not None or rule is None or not -MEANT * size < site.gap < -TOUCH:
+    if site.gap is None or not site.alike or site.on_net is not None or rule is None or not -MEANT * size < site.gap < -TOUCH:
         return
     cure = rule.overlap_cure(site.gap, site.stages[rule.id]) or Cure("", "", LeaveOut(which="overlapping ones"), "Leave them out")
     cure = cure if cure.dial else replace(cure, rule=site.last)
@@ -65,15 +67,9 @@ def _slight_overlap(site: Site) -> Iterator[Warn]:
 
 
 def _doubles(site: Site) -> Array:
-    """Copies (k,) at the same place as others, and of the same shape; those too small to be seen are none."""
-    stage = site.end
-    seen = np.flatnonzero(~site.too_small(stage))
-    rows = np.rint(stage.xform.reshape(-1, 6) / 1e-6).astype(np.int64)
-    shown = site.marks.variant.reshape(stage.n, -1).astype(np.int64)
-    mixed = (rows * np.array([1, 31, 961, 29791, 923521, 28629151], np.int64)).sum(1)
-    mixed += (shown * (887503681 * np.arange(1, shown.shape[1] + 1))).sum(1)
-    _, first = np.unique(mixed[seen], return_index=True)
-    return np.setdiff1d(seen, seen[first])
+    """Copies (k,) that lie exactly on others; those too small to be seen are none."""
+    twice = doubles(site.marks, site.progress)
+    return np.asarray(twice[~site.too_small(site.end)[twice]])
 
 
 def _outside(site: Site) -> Array:
@@ -153,10 +149,8 @@ class LeaveOut(CopyRule):
         if self.which == "by hand":
             return ~np.any([np.zeros(above.n, bool), *(picked(above, touch) for touch in self.picks)], 0)
         if self.which == "exact doubles":
-            rows = np.rint(above.xform.reshape(-1, 6) * 1e6).astype(np.int64)
-            _, first = np.unique(rows, axis=0, return_index=True)
-            stays = np.zeros(above.n, bool)
-            stays[first] = True
+            stays = np.ones(above.n, bool)
+            stays[doubles(draw(above, ground.known, ground.progress), ground.progress)] = False
             return stays
         if self.which == "overlapping ones":
             return self._clear(above)

@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.declare.dials import Angle, Ratio
-from under_lattice.geometry.curves import arc_points
+from under_lattice.geometry.curves import arc_pieces, arc_points
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
 from under_lattice.pattern.ask import largest
 from under_lattice.rules.base import describe
@@ -36,7 +36,7 @@ class Arc(MeasuredMotif):
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return the outer arc, then the inner one back."""
-        pieces = int(np.ceil(min(largest(self.sweep), 360.0) / 90.0))
+        pieces = arc_pieces(min(largest(self.sweep), 360.0))
         outer = arc_points(numbers["width"] / 2, -90.0 - numbers["sweep"] / 2, numbers["sweep"], pieces)
         inner = outer[:, ::-1] * (numbers["inner"] / 100)[:, None, None]
         verbs = bytes([MOVE] + [CURVE] * pieces + [LINE] + [CURVE] * pieces + [CLOSE])

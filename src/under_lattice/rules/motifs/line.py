@@ -7,13 +7,15 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.declare.dials import Angle, Choice, Length
-from under_lattice.geometry.curves import arc_points
+from under_lattice.geometry.curves import arc_pieces, arc_points
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
 from under_lattice.pattern.ask import largest
 from under_lattice.rules.base import describe
 from under_lattice.rules.shared.measure_spots import Spot
 from under_lattice.rules.shared.measured import Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
+
+END = arc_pieces(180.0)
 
 
 class Line(MeasuredMotif):
@@ -45,9 +47,9 @@ class Line(MeasuredMotif):
         if self.ends == "straight":
             signs = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)])
             return ((polygon_verbs(4), np.stack([x, y], -1)[:, None] * signs),)
-        right = arc_points(y, np.full(len(y), -90.0), np.full(len(y), 180.0), 2)
+        right = arc_points(y, np.full(len(y), -90.0), np.full(len(y), 180.0), END)
         right[..., 0] += x[:, None]
-        return ((bytes([MOVE, CURVE, CURVE, LINE, CURVE, CURVE, CLOSE]), np.concatenate([right, -right], 1)),)
+        return ((bytes([MOVE, *[CURVE] * END, LINE, *[CURVE] * END, CLOSE]), np.concatenate([right, -right], 1)),)
 
     def key_line(self, unit: str) -> str:
         """Return length and direction."""

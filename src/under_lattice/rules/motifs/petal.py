@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.declare.dials import Ratio
-from under_lattice.geometry.curves import arc_points
+from under_lattice.geometry.curves import arc_pieces, arc_points
 from under_lattice.geometry.outline import CLOSE, CURVE, MOVE
 from under_lattice.rules.base import describe
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
@@ -33,10 +33,11 @@ class Petal(MeasuredMotif):
         length, width = numbers["length"], numbers["length"] * numbers["width"] / 100
         radius = (length**2 + width**2) / (4 * width)
         half = np.degrees(2 * np.arctan2(width, length))
-        right = arc_points(radius, -half, 2 * half, 2)
+        side = arc_pieces(2 * float(half.max()))
+        right = arc_points(radius, -half, 2 * half, side)
         right[..., 0] -= (radius - width / 2)[:, None]
         left = -right[:, 1:]
-        return ((bytes([MOVE] + [CURVE] * 4 + [CLOSE]), np.concatenate([right, left], 1)),)
+        return ((bytes([MOVE] + [CURVE] * 2 * side + [CLOSE]), np.concatenate([right, left], 1)),)
 
     def key_line(self, unit: str) -> str:
         """Return length and width."""

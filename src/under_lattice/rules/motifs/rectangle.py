@@ -7,13 +7,15 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 
 from under_lattice.declare.dials import Ratio
-from under_lattice.geometry.curves import arc_points
+from under_lattice.geometry.curves import arc_pieces, arc_points
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, polygon_verbs
 from under_lattice.pattern.ask import largest
 from under_lattice.rules.base import describe
 from under_lattice.rules.shared.measure_spots import Spot
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
+
+CORNER = arc_pieces(90.0)
 
 
 class Rectangle(MeasuredMotif):
@@ -51,9 +53,10 @@ class Rectangle(MeasuredMotif):
         radius = half.min(1) * numbers["rounded"] / 100
         quarters = []
         for k, sign in enumerate(signs):
-            arc = arc_points(radius, np.full(len(radius), 180.0 + 90.0 * k), np.full(len(radius), 90.0), 1)
+            arc = arc_points(radius, np.full(len(radius), 180.0 + 90.0 * k), np.full(len(radius), 90.0), CORNER)
             quarters.append(arc + ((half - radius[:, None]) * sign)[:, None])
-        verbs = bytes([MOVE, CURVE] + [LINE, CURVE] * 3 + [CLOSE])
+        corner = [CURVE] * CORNER
+        verbs = bytes([MOVE, *corner, *[LINE, *corner] * 3, CLOSE])
         return ((verbs, np.concatenate(quarters, 1)),)
 
     def key_line(self, unit: str) -> str:

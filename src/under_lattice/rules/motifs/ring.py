@@ -10,7 +10,7 @@ from under_lattice.declare.dials import Ratio
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import Outline
 from under_lattice.rules.base import describe
-from under_lattice.rules.motifs.ellipse import VERBS, unit_circle
+from under_lattice.rules.motifs.ellipse import ROUND, VERBS, unit_circle
 from under_lattice.rules.shared.measure_spots import Spot
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
 from under_lattice.vary.numbers import Number
@@ -41,7 +41,7 @@ class Ring(MeasuredMotif):
 
     def body(self, faces: tuple[Face, ...]) -> Outline:
         """Return the outer outline."""
-        return Outline(faces[0][1][0, :13], VERBS)
+        return Outline(faces[0][1][0, : 3 * ROUND + 1], VERBS)
 
     def key_line(self, unit: str) -> str:
         """Return width and hole."""

@@ -7,16 +7,21 @@ from fractions import Fraction
 from typing import Any
 
 import numpy as np
+import shapely
 
 from under_lattice.core.units import short
-from under_lattice.geometry.affine import Array
+from under_lattice.geometry.affine import Array, apply, turns
 from under_lattice.pattern.ask import rest
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.findings import SHOWN_MOST, Cure, Placed, Site, Warn
-from under_lattice.rules.repeats.lattice_net import AS_TILES, FORM_OF_SIDES, Net
+from under_lattice.rules.repeats.lattice_net import AS_TILES, FORM_OF_SIDES, LatticeFound, Net, touching_pitches
 from under_lattice.rules.surroundings import Surroundings, tidy
 
 TOUCH = 1e-6
+MEANT = 0.2  # of a copy's size: a deeper overlap is meant
+CONVEX = 0.999  # of its hull, or of its cell, that a body fills which is convex, or tiles
+BARE_LEAST = 0.03  # of a cell that is worth a word
+PLAIN_FORMS = ("hexagons on points", "hexagons on flats", "squares")
 SLIVER = 0.02  # of the pitch: a gap as thin as this is meant to be none
 SAMPLES = 26  # places across the sheet, and down it, that are looked at
 BARE = 1.5  # so many distances of neighbours without a copy is bare
@@ -37,18 +42,45 @@ def lattice_warnings(rule: Any, placed: Placed, site: Site) -> Iterator[Warn]:
 def _gap(rule: Any, placed: Placed, site: Site) -> Iterator[Warn]:
     """An overlap of neighbours, or a gap so thin that it is left over, not meant."""
     gap, unit = site.gap, site.unit
-    if gap is None:
+    if gap is None or not site.alike:
         return
+    size = float(np.ptp(placed.stage.body_ring, 0).min())
     if gap < -TOUCH:
-        cure = None
-        if rule.spacing == "free":
-            cure = Cure(rule.id, "spacing", "touching", "Set spacing to touching")
-        elif rest(rule.gap) < 0:
-            cure = Cure(rule.id, "gap", 0.0, "Set gap to 0")
-        yield Warn(f"overlap {-gap:.2f} {unit}", rule.id, cure)
+        free = rule.spacing == "free"
+        if gap > -MEANT * size if free else rest(rule.gap) >= 0:  # what is deeper, or asked for by a gap below zero, is meant
+            cure = Cure(rule.id, "spacing", "touching", "Set spacing to touching") if free else None
+            yield Warn(f"overlap {-gap:.2f} {unit}", rule.id, cure)
+    elif abs(gap) <= TOUCH and site.corners:
+        yield from _corners_only(rule, placed)
     elif rule.spacing == "free" and TOUCH < gap < SLIVER * placed.stage.found.values["pitch"]:
         cure = Cure(rule.id, "spacing", "touching", "Set spacing to touching")
         yield Warn(f"a gap of {short(gap)} {unit} is left between neighbours", rule.id, cure)
+
+
+def _corners_only(rule: Any, placed: Placed) -> Iterator[Warn]:
+    """Convex bodies that meet at corners and leave much bare, though turned, or laid otherwise, they would tile."""
+    assert placed.above is not None
+    bodies = rule.bodies(placed.above, False)
+    found = placed.stage.found
+    assert isinstance(found, LatticeFound)
+    net, area = found.net, float(shapely.area(shapely.polygons(bodies)).sum())
+    if len(bodies) > 1 or area < CONVEX * float(shapely.convex_hull(shapely.polygons(bodies))[0].area):
+        return
+    cell = abs(float(net.a[0, 0] * net.b[0, 1] - net.a[0, 1] * net.b[0, 0]))
+    bare = 1 - area / cell
+
+    def tiles(form: str, turn: float) -> bool:
+        turned = apply(turns(turn, bodies[0].mean(0)), bodies)
+        pitches = touching_pitches(form, turned, 0.0, 50.0, False, (rule.angle, rule.row_angle))
+        return area > CONVEX * float(np.prod(pitches)) > 0
+
+    forms = [form for form in PLAIN_FORMS if form != rule.form and tiles(form, 0.0)]
+    ways = [turn for turn in (30.0, 45.0, 90.0) if rule.form in PLAIN_FORMS and tiles(rule.form, turn)]
+    cure = Cure(rule.id, "form", forms[0], f"Set form to {forms[0]}") if forms else None
+    if cure is None and ways:
+        cure = Cure(rule.id, "turn_each", rule.turn_each + ways[0], f"Turn each by {short(ways[0])}°")
+    if cure is not None and bare > BARE_LEAST:
+        yield Warn(f"touches at corners only, {round(100 * bare)} % bare", rule.id, cure)
 
 
 def _bare(rule: Any, site: Site) -> Iterator[Warn]:

@@ -7,11 +7,13 @@ from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
+import shapely
 
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Tied, When
 from under_lattice.geometry.affine import Array, about, apply, compose, linear, mirrors, moves, turns
+from under_lattice.geometry.body import disc_of
 from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.stage import Stage
@@ -223,6 +225,9 @@ class Rosette(Repeat):
         size = float(np.hypot(box[2] - box[0], box[3] - box[1])) + abs(self.gap)
         most = size / max(np.sin(np.radians(min(abs(apart), 180.0)) / 2), 1e-6)
         toward = np.array([np.cos(heading), np.sin(heading)])
+        disc = disc_of(shapely.get_coordinates(body)[:-1])
+        if disc is not None and np.hypot(*(disc[0] - home)) < 1e-9 * disc[1]:  # their middles stand on the ring
+            return float((disc[1] + self.gap / 2) / np.sin(np.radians(min(abs(apart), 180.0)) / 2))
         own = self._own_of(1, np.array([apart]), np.array([heading]), home, rest(self.own_turn))[0]
 
         def next_one(radius: float) -> Any:

@@ -7,6 +7,7 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from under_lattice.core.units import short
+from under_lattice.measure.extent import Box
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.findings import Cure, Warn
 from under_lattice.ui.look.accessible import announce
@@ -21,6 +22,17 @@ LEAST = 320
 def grouped(count: int) -> str:
     """Return a whole number with thin spaces between thousands."""
     return f"{count:,}".replace(",", "\u202f")
+
+
+def _size(box: Box) -> str:
+    """Width and height of a box."""
+    return f"{box[2] - box[0]:.2f} × {box[3] - box[1]:.2f}"  # noqa: RUF001
+
+
+def _place(box: Box) -> str:
+    """Where a box begins and ends, from the middle of the sheet."""
+    left, top, right, bottom = (f"{v:.2f}".replace("-", "\u2212") for v in box)
+    return f"{left}, {top} to {right}, {bottom}"
 
 
 class FactsLine(QWidget):
@@ -42,7 +54,7 @@ class FactsLine(QWidget):
         self.row.setSpacing(16)
         self.row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)  # long words never widen the window
         self.copies, self.shapes, self.pitch = self._label("fact"), self._label("fact"), self._label("fact")
-        self.gap = self._label("good")
+        self.gap, self.overall = self._label("good"), self._label("fact")
         self.warning = QPushButton("")
         self.warning.setObjectName("warn")
         self.warning.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -89,7 +101,7 @@ class FactsLine(QWidget):
 
     def _fit(self) -> None:
         """Where there is no room for all, what can be seen elsewhere gives way."""
-        yielding = (self.time, self.size_button, self.zoom, self.shapes, self.pitch)
+        yielding = (self.time, self.size_button, self.zoom, self.shapes, self.overall, self.pitch)
         if all(part.isHidden() != bool(part.text()) for part in yielding) and self.row.minimumSize().width() <= self.width():
             return
         for part in yielding:
@@ -111,7 +123,6 @@ class FactsLine(QWidget):
         """Show the facts of the chosen layer; a problem of the whole work comes first."""
         unit = sheet.unit
         warnings = ((Warn(problem),) if problem else ()) + facts.warnings
-        overlap = facts.gap is not None and facts.gap < -1e-6
         pieces = f"{grouped(facts.pieces)} {'piece' if facts.pieces == 1 else 'pieces'}" if facts.pieces else ""
         of_pieces = f", {pieces}" if facts.copies > 1 and pieces else ""
         self._set(self.copies, f"{pieces} in all" if pieces and facts.copies == 1 else f"{grouped(facts.copies)} in all{of_pieces}")
@@ -120,8 +131,11 @@ class FactsLine(QWidget):
         self._set(self.pitch, f"{facts.pitch:.2f} {unit} pitch" if facts.pitch is not None else "")
         said = any(facts.gap_words and facts.gap_words in warn.sentence for warn in warnings)
         self._set(self.gap, "" if said else facts.gap_words)
-        self.gap.setObjectName("warn" if overlap else "fact" if facts.gap is None else "good")
+        self.gap.setObjectName("good" if facts.gap is not None and facts.gap > -1e-6 and not facts.corners else "fact")
         self.gap.style().polish(self.gap)
+        inked = "" if facts.gap_inked is None else f"Between strokes {facts.gap_inked:.2f} {unit}".replace("-", "\u2212")
+        self.gap.setToolTip(as_written_here(inked))
+        self._show_overall(facts, unit)
         self.size_button.setText(as_written_here(f"{short(sheet.width)} × {short(sheet.height)} {unit}"))  # noqa: RUF001
         self.size_button.setAccessibleName(f"Sheet, {self.size_button.text()}")
         if warnings != self._warnings:
@@ -134,6 +148,17 @@ class FactsLine(QWidget):
         if self.accessibleDescription() != self._said:
             self._said = self.accessibleDescription()
             announce(self, self._said)
+
+    def _show_overall(self, facts: Facts, unit: str) -> None:
+        """Say how large all outlines are, and on hover with their strokes, where they lie, and how much they cover."""
+        if facts.bounds is None:
+            self._set(self.overall, "")
+            return
+        self._set(self.overall, f"overall {_size(facts.bounds)} {unit}")
+        said = [f"outlines from {_place(facts.bounds)} {unit}"]
+        said += [f"with strokes {_size(facts.inked)} {unit}"] if facts.inked is not None else []
+        said += [f"covers {facts.coverage:.0f} % of the sheet"] if facts.coverage is not None else []
+        self.overall.setToolTip(as_written_here("\n".join(capital(one) for one in said)))
 
     def _show_warning(self) -> None:
         self._warn = self._warnings[self._at % len(self._warnings)] if self._warnings else None

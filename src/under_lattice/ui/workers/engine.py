@@ -18,12 +18,13 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult, Step
 from under_lattice.measure.facts import Facts, measure, measure_together
 from under_lattice.picking.picker import Picked, Picker
+from under_lattice.render.coverage import coverage
 from under_lattice.render.painter import paint_now
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
 from under_lattice.scene.tree import View, make_scene
 from under_lattice.ui.workers.small_pictures import Seen, sheet_image, step_image, to_image
 from under_lattice.ui.workers.worker import Job, Urgency, worker
-from under_lattice.work.model import Design
+from under_lattice.work.model import Design, Sheet
 from under_lattice.work.reading import needed
 
 WARMING_POLL = 300  # ms
@@ -249,7 +250,7 @@ class Engine(QObject):
         if not request.layer:
             pass
         elif request.layer in results:
-            facts = measure(results[request.layer], self._measurer, request.design.sheet, later)
+            facts = self._facts(results[request.layer], request.design.sheet, later)
         else:
             own = request.design.layer(request.layer).chains()
             facts = measure_together([results[one.id] for one in own if one.id in results])
@@ -271,6 +272,13 @@ class Engine(QObject):
             if seen is not None and seen.marks.count:
                 layers[layer.id] = self._kept((layer.id, "group"), seen, partial(sheet_image, seen, request.design))
         self.thumbs.emit(Thumbs(request, facts, steps, layers))
+
+    def _facts(self, result: ChainResult, sheet: Sheet, progress: Progress) -> Facts:
+        facts = measure(result, self._measurer, sheet, progress)
+        picture = self._measurer.picture(result, progress=progress)
+        if picture is None:
+            return facts
+        return replace(facts, coverage=coverage(picture, sheet.width, sheet.height, progress))
 
     def _step_picture(
         self, request: Request, result: ChainResult, step: Step, progress: Progress, kind: str = "", before: Step | None = None

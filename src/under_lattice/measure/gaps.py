@@ -1,0 +1,172 @@
+"""How near copies come to their neighbours, measured on the outlines as they are drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from under_lattice.core.progress import QUIET, Progress
+from under_lattice.geometry.affine import Array
+from under_lattice.measure.pairs import TOUCH, Pairs
+from under_lattice.pattern.drawn import Drawn
+
+NEAREST = 8  # neighbours by their middles; of marks of another size, the few nearest
+FEW = 3
+STARTS_MOST = 20_000  # marks whose neighbours are looked at
+CLOSE_MOST = 60  # pairs, or copies, that are looked at closely
+SEEN = 0.005  # in the unit of the work: what two decimals do not show
+EVEN = 1e-9  # of a size, by which a map may stretch and still leaves discs discs
+
+
+@dataclass(frozen=True)
+class Gaps:
+    """The least distance of a copy to its nearest neighbour, and the greatest; below zero they overlap by so much.
+
+    Lengths in the unit of the work. With `within` copies stand within others, with `cross` lines cross: then distances say nothing.
+    `corners` tells that those that touch do so in points only.
+    """
+
+    least: float | None = None
+    most: float | None = None
+    within: bool = False
+    cross: bool = False
+    corners: bool = False
+
+    def words(self, unit: str) -> str:
+        """Say it: touching, gap or overlap, in the given unit; a range where it varies."""
+        if self.within:
+            return "copies stand within copies"
+        if self.cross:
+            return "lines cross"
+        if self.least is None or self.most is None:
+            return ""
+        low, high = f"{abs(self.least):.2f}", f"{abs(self.most):.2f}"
+        if abs(self.least) < TOUCH and abs(self.most) < TOUCH:
+            return f"gap 0.00 {unit}, touching" + (" at corners only" if self.corners else "")
+        if self.least < -SEEN:
+            if self.most < -SEEN and low == high:
+                return f"overlap {low} {unit}"
+            return f"overlap {high} … {low} {unit}" if self.most < -SEEN else f"overlap up to {low} {unit}"
+        return f"gap {low} {unit}" if low == high else f"gap {low} … {high} {unit}"
+
+
+def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
+    """Return how near copies come to their nearest neighbours.
+
+    Discs are measured in closed form; of other outlines those that lie to each other alike once, and curves closely only where
+    that may decide. Of more than 20,000 marks as many are asked for their neighbours, and of more than 1,500 different pairs
+    those that may be nearest and as many of the others.
+
+    Raises
+    ------
+    GivenUp
+    """
+    one, other, asked = _neighbours(drawn, progress)
+    if not len(one):
+        return Gaps()
+    round_ = _round(drawn)
+    discs = round_[one] & round_[other]
+    away = np.hypot(*(drawn.centre[one[discs]] - drawn.centre[other[discs]]).T)
+    mine, its = drawn.reach[one[discs]], drawn.reach[other[discs]]
+    if (away + np.minimum(mine, its) < np.maximum(mine, its) - TOUCH).any():
+        return Gaps(within=True)
+    first, variant = drawn.poses(one[~discs], other[~discs])
+    pairs = Pairs(drawn, one[~discs][first], other[~discs][first])
+    pairs.look(progress)
+    if pairs.within or pairs.cross:
+        return Gaps(within=pairs.within, cross=not pairs.within)
+    found = _Found(pairs, np.full(len(one), -1), np.full(len(one), np.nan))
+    found.variant[~discs], found.apart[discs] = variant, away - mine - its
+    least = found.least()
+    if least is None:
+        return Gaps()
+    most = found.most(drawn.copy[one], drawn.copy[other], np.unique(drawn.copy[asked]), progress)
+    return Gaps(_whole(least), _whole(max(most, least)), corners=pairs.touching > 0 and not pairs.sides)
+
+
+@dataclass(frozen=True)
+class _Found:
+    """How far apart neighbours are: `variant` says which of `pairs` each (P,) lies like, `apart` how far it is where that is -1."""
+
+    pairs: Pairs
+    variant: Array
+    apart: Array
+
+    def known(self) -> tuple[Array, Array]:
+        """How far apart each is as far as is known (P,), and by how much that may be wrong (P,)."""
+        own = self.variant >= 0
+        apart, slack = self.apart.copy(), np.zeros(len(self.apart))
+        apart[own], slack[own] = self.pairs.apart[self.variant[own]], self.pairs.slack[self.variant[own]]
+        return apart, slack
+
+    def least(self) -> float | None:
+        """The least distance of all; None where nothing is known."""
+        apart, slack = self.pairs.apart, self.pairs.slack
+        best = float(np.nanmin(self.apart)) if not np.isnan(self.apart).all() else np.inf
+        order = np.argsort(apart - slack, kind="stable")  # nan comes last
+        for at in order[:CLOSE_MOST].tolist():
+            if not apart[at] - slack[at] < best:
+                break
+            best = min(best, self.pairs.closely(at))
+        return best if np.isfinite(best) else None
+
+    def most(self, one: Array, other: Array, asked: Array, progress: Progress) -> float:
+        """The greatest distance of any of the copies `asked` to its nearest neighbour, pairs being of copies `one` and `other`."""
+        apart, slack = self.known()
+        low = np.full(int(max(one.max(), other.max())) + 1, np.inf)
+        for copies in (one, other):
+            np.fmin.at(low, copies, apart)
+        asked = asked[np.isfinite(low[asked])]
+        widest, best = float(slack.max()), -np.inf
+        for copy in asked[np.argsort(-low[asked], kind="stable")][:CLOSE_MOST].tolist():
+            if low[copy] + widest <= best:
+                break
+            progress.check()
+            near = np.flatnonzero(((one == copy) | (other == copy)) & (apart <= low[copy] + 2 * slack))
+            kinds = np.unique(self.variant[near])
+            exact = [self.pairs.closely(kind) for kind in kinds[kinds >= 0].tolist()]
+            best = max(best, min([*exact, *apart[near[self.variant[near] < 0]].tolist()]))
+        return best
+
+
+def _whole(value: float) -> float:
+    return 0.0 if abs(value) < TOUCH else float(value)
+
+
+def _round(drawn: Drawn) -> Array:
+    """Which marks (N,) are discs as they lie."""
+    most, least = drawn.scales
+    return np.asarray(drawn.disc[drawn.kind] & (most - least <= EVEN * most))
+
+
+def _neighbours(drawn: Drawn, progress: Progress) -> tuple[Array, Array, Array]:
+    """Pairs of marks of different copies that may be neighbours, (P,) and (P,), and the marks that were asked.
+
+    Marks of one size are looked for together: the neighbour of a small one may be a large one whose middle is far.
+    """
+    from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
+
+    count, nothing = len(drawn.rows), np.zeros(0, np.int64)
+    if count < 2 or drawn.copy[0] == drawn.copy[-1]:
+        return nothing, nothing, nothing
+    asked = np.arange(count) if count <= STARTS_MOST else np.linspace(0, count - 1, STARTS_MOST).astype(np.int64)
+    size = np.rint(np.log2(np.maximum(drawn.reach, 1e-9 * float(drawn.reach.max() or 1.0))))
+    faces = len(drawn.marks.families)
+    pairs = []
+    for group in np.unique(size):
+        progress.check()
+        members = np.flatnonzero(size == group)
+        tree = cKDTree(drawn.centre[members])
+        for its_own in (True, False):
+            some = asked[(size[asked] == group) == its_own]
+            k = min(len(members), (NEAREST + 1 if its_own else FEW) * min(faces, 4))
+            if not len(some):
+                continue
+            near = members[np.asarray(tree.query(drawn.centre[some], k)[1]).reshape(len(some), k)]
+            pairs.append(np.stack([np.repeat(some, k), near.ravel()], 1))
+    both = np.concatenate(pairs)
+    both = both[drawn.copy[both[:, 0]] != drawn.copy[both[:, 1]]]
+    low, high = both.min(1), both.max(1)
+    _, first = np.unique(low * count + high, return_index=True)
+    return low[first], high[first], asked

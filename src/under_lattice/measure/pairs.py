@@ -1,0 +1,138 @@
+"""How far apart pairs of outlines are: a first look at all, and a close one where that may decide."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import shapely
+
+from under_lattice.core.progress import Progress
+from under_lattice.geometry.affine import Array
+from under_lattice.pattern.drawn import FINE, SHORT, Drawn
+
+TOUCH = 1e-6  # in the unit of the work: what is no further apart touches
+PAIRS_MOST = 1_500  # pairs whose outlines are compared, fewer where these would have more than
+POINTS_MOST = 100_000  # points in all
+PAIRS_LEAST = 64
+SIDES_MOST = 64  # pairs that touch, of which it is asked whether they share sides
+CONVEX = 1e-3  # of its hull, by which an area may be smaller and is convex
+AT_A_TIME = 64  # pairs between two looks at the progress
+ROOM = 0.1  # of a circle round the smaller one, about the place where two are nearest, that is looked at closely
+
+
+class Pairs:
+    """Pairs of marks, and how far apart they are (m,); below zero they overlap by so much; nan where nobody looked.
+
+    With `within` an outline lies within another, with `cross` lines cross: then nothing else is asked. `touching` of them meet
+    without overlap, and where any of these shares more than points, `sides` is set.
+
+    Parameters
+    ----------
+    drawn : Drawn
+    one, other : (m,)
+        The marks.
+    """
+
+    def __init__(self, drawn: Drawn, one: Array, other: Array) -> None:
+        self.drawn, self.one, self.other = drawn, one, other
+        self.apart = np.full(len(one), np.nan)
+        self.within = self.cross = self.sides = False
+        self.touching = 0
+        strays = [drawn.stray[drawn.kind[at]] * drawn.scales[0][at] for at in (one, other)]
+        self.size = np.minimum(drawn.reach[one], drawn.reach[other])
+        self.slack = strays[0] + strays[1]  # by which `apart` may be wrong
+
+    def look(self, progress: Progress) -> None:
+        """Compare outlines, those first that may be nearest.
+
+        Raises
+        ------
+        GivenUp
+        """
+        drawn = self.drawn
+        middles = np.hypot(*(drawn.centre[self.one] - drawn.centre[self.other]).T)
+        bound = middles - (1 + SHORT) * (drawn.reach[self.one] + drawn.reach[self.other])
+        order = np.argsort(bound, kind="stable")
+        most = max(PAIRS_LEAST, min(PAIRS_MOST, POINTS_MOST // drawn.points))
+        if len(order) > most:
+            others = order[most // 2 :]
+            order = np.concatenate([order[: most // 2], others[:: -(-len(others) // (most // 2))]])
+        for at in range(0, len(order), AT_A_TIME):
+            progress.check()
+            self._look_at(order[at : at + AT_A_TIME])
+            if self.within or self.cross:
+                return
+
+    def _look_at(self, some: Array) -> None:
+        """Compare some pairs (k,)."""
+        drawn = self.drawn
+        mine, its = drawn.placed(self.one[some]), drawn.placed(self.other[some])
+        self.apart[some] = shapely.distance(mine, its)
+        meet = np.flatnonzero(self.apart[some] <= TOUCH)
+        if not len(meet):
+            return
+        some, mine, its = some[meet], mine[meet], its[meet]
+        areas = drawn.closed[drawn.kind[self.one[some]]] & drawn.closed[drawn.kind[self.other[some]]]
+        self.cross = bool(shapely.crosses(mine[~areas], its[~areas]).any())
+        some, mine, its = some[areas], mine[areas], its[areas]
+        self.within = bool((shapely.contains_properly(mine, its) | shapely.contains_properly(its, mine)).any())
+        deep = thickness(mine, its)
+        self.apart[some] = -deep
+        flat = np.flatnonzero(deep <= TOUCH)
+        self.slack[some[flat]] = 0.0  # they have corners in common, not by chance
+        if len(flat) and not self.sides and self.touching < SIDES_MOST:
+            self.sides = bool(_share_sides(mine[flat], its[flat], self.size[some[flat]]).any())
+        self.touching += len(flat)
+
+    def closely(self, at: int) -> float:
+        """Return how far apart one pair is, its curves looked at closely where it is nearest or overlaps."""
+        if not self.slack[at] or np.isnan(self.apart[at]):
+            return float(self.apart[at])
+        pair = (self.one[at : at + 1], self.other[at : at + 1])
+        rough = [self.drawn.placed(one)[0] for one in pair]
+        fine = [self.drawn.placed(one, fine=True)[0] for one in pair]
+        room = ROOM * self.size[at]
+        if self.apart[at] > TOUCH:
+            left, top, right, bottom = shapely.bounds(shapely.shortest_line(*rough))
+        else:
+            left, top, right, bottom = shapely.bounds(shapely.intersection(*rough))
+        window = (left - room, top - room, right + room, bottom + room)
+        near = [shapely.clip_by_rect(one, *window) for one in fine]
+        if any(one.is_empty for one in near):
+            near = fine
+        apart = float(shapely.distance(*near))
+        if apart <= TOUCH:
+            apart = -float(thickness(np.array(near[:1], object), np.array(near[1:], object))[0])
+        if abs(apart) < 2 * FINE * self.size[at]:
+            apart = 0.0
+        self.apart[at], self.slack[at] = apart, 0.0
+        return apart
+
+
+def thickness(one: Array, other: Array) -> Array:
+    """How thick what two areas (k,) have in common is (k,), where its largest part is thickest."""
+    out = np.zeros(len(one))
+    if not len(one):
+        return out
+    size = np.sqrt(np.minimum(shapely.area(one), shapely.area(other)))
+    common = shapely.intersection(one, other)
+    for k in np.flatnonzero(shapely.area(common) > TOUCH * size):
+        out[k] = _thick(max(shapely.get_parts(common[k]), key=shapely.area))
+    return out
+
+
+def _thick(area: Any) -> float:
+    """The shorter side of the smallest box round a convex area; of another the largest disc in it, across."""
+    if area.geom_type != "Polygon":
+        return 0.0
+    if area.area > (1 - CONVEX) * shapely.convex_hull(area).area:
+        corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(area))
+        return float(np.hypot(*np.diff(corners[:3], axis=0).T).min()) if len(corners) > 3 else 0.0
+    return 2 * float(shapely.maximum_inscribed_circle(area, tolerance=1e-3 * float(np.sqrt(area.area))).length)
+
+
+def _share_sides(one: Array, other: Array, size: Array) -> Array:
+    """Tell which areas (k,) that touch share more than points: a hair round one of them covers a stretch of the other's edge."""
+    shared = shapely.intersection(shapely.buffer(one, 1e-6 * size, quad_segs=2), shapely.boundary(other))
+    return np.asarray(shapely.length(shared) > 1e-3 * size)
