@@ -3,19 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
-import shapely
 
-from under_lattice.geometry.affine import Array
+from under_lattice.geometry.affine import Array, apply
 from under_lattice.pattern.drawn import SHORT, Drawn
 from under_lattice.pattern.marks import Coat
 
 Box = tuple[float, float, float, float]
 MITRE = 4.0  # a corner sharper than this is cut, as in SVG
 LOOKED_MOST = 40  # marks at each side whose strokes are looked at
-CAPS = {"butt": "flat", "round": "round", "square": "square"}
 
 
 def outlines_box(drawn: Drawn) -> Box | None:
@@ -37,19 +34,52 @@ def strokes_box(drawn: Drawn, coats: Sequence[Coat]) -> Box | None:
     ends, any_stroke = np.array(outlines) * [-1, -1, 1, 1], False
     for coat in coats:
         half = np.broadcast_to(np.where(coat.stroked(), np.maximum(coat.width, 0.0), 0.0) / 2, drawn.marks.count)[drawn.rows]
-        if not half.any():
-            continue
-        any_stroke = True
-        for side, way in enumerate(((-1, 0), (0, -1), (1, 0), (0, 1))):
-            most = drawn.centre @ np.array(way, float) + drawn.reach * (1 + SHORT) + half
-            farthest = np.argsort(-most, kind="stable")[:LOOKED_MOST]
-            ends[side] = max(ends[side], _reach(drawn, farthest, half[farthest], coat, side))
+        any_stroke |= bool(half.any())
+        for side, way in enumerate(((-1.0, 0.0), (0.0, -1.0), (1.0, 0.0), (0.0, 1.0)) if half.any() else ()):
+            most = drawn.centre @ np.array(way) + drawn.reach * (1 + SHORT) + half * MITRE
+            for at in np.argsort(-most, kind="stable")[:LOOKED_MOST].tolist():
+                if most[at] > ends[side]:
+                    ends[side] = max(ends[side], _reach(drawn, at, float(half[at]), coat, np.array(way)))
     left, top, right, bottom = (ends * [-1, -1, 1, 1]).tolist()
     return (left, top, right, bottom) if any_stroke else None
 
 
-def _reach(drawn: Drawn, at: Array, half: Array, coat: Coat, side: int) -> float:
-    """How far strokes of marks `at` (k,), `half` as wide (k,), reach towards a side: left, top, right or bottom."""
-    ends: Any = {"cap_style": CAPS[coat.cap], "join_style": coat.join}
-    grown = shapely.buffer(drawn.placed(at, fine=True), half, mitre_limit=MITRE, quad_segs=32, **ends)
-    return float(shapely.bounds(grown)[:, side].max() if side > 1 else -shapely.bounds(grown)[:, side].min())
+def _reach(drawn: Drawn, at: int, half: float, coat: Coat, way: Array) -> float:
+    """How far the stroke of a mark, `half` as wide, reaches in a direction (2,)."""
+    best, closed = -np.inf, bool(drawn.closed[drawn.kind[at]])
+    for line in drawn.contours(int(drawn.kind[at]), fine=True):
+        points = apply(drawn.xform[at], line)
+        far = points @ way
+        if float(far.max()) + MITRE * half <= best:
+            continue
+        if coat.join == "round" and (closed or coat.cap == "round"):
+            best = max(best, float(far.max()) + half)
+        else:
+            best = max(best, float((_corners(points, half, closed, coat) @ way).max()))
+            if not closed and coat.cap == "round":
+                best = max(best, float(far[[0, -1]].max()) + half)
+    return best
+
+
+def _corners(points: Array, half: float, closed: bool, coat: Coat) -> Array:
+    """The corners (k, 2) of the stroke of a contour (P, 2): both sides of each piece, mitres, and the ends' own."""
+    if closed:
+        points = np.concatenate([points, points[:1]]) if (points[0] != points[-1]).any() else points
+    run = np.diff(points, axis=0)
+    long = np.hypot(*run.T)
+    keep = long > 0
+    run, begin, end = run[keep] / long[keep, None], points[:-1][keep], points[1:][keep]
+    if not len(run):
+        return np.concatenate([points - half, points + half])
+    aside = np.stack([-run[:, 1], run[:, 0]], 1)
+    out = [one + sign * half * aside for one in (begin, end) for sign in (1, -1)]
+    before, after = (np.roll(aside, 1, 0), aside) if closed else (aside[:-1], aside[1:])
+    joints, turn = (begin if closed else begin[1:]), np.einsum("kc,kc->k", before, after)
+    if coat.join == "mitre":
+        sharp = 2 / (1 + turn) <= MITRE**2  # the mitre's length over the width, squared
+        tip = half * (before + after)[sharp] / (1 + turn[sharp])[:, None]
+        out += [joints[sharp] + tip, joints[sharp] - tip]
+    if not closed and coat.cap == "square":
+        ends = ((begin[0], -run[0], aside[0]), (end[-1], run[-1], aside[-1]))
+        out += [one + half * (on + sign * side) for one, on, side in ends for sign in (1, -1)]
+    return np.concatenate([np.atleast_2d(one) for one in out])

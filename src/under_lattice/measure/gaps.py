@@ -14,7 +14,7 @@ from under_lattice.pattern.drawn import Drawn
 NEAREST = 8  # neighbours by their middles; of marks of another size, the few nearest
 FEW = 3
 STARTS_MOST = 20_000  # marks whose neighbours are looked at
-CLOSE_MOST = 60  # pairs, or copies, that are looked at closely
+CLOSE_MOST = 24  # pairs, or copies, that are looked at closely
 SEEN = 0.005  # in the unit of the work: what two decimals do not show
 EVEN = 1e-9  # of a size, by which a map may stretch and still leaves discs discs
 

@@ -13,7 +13,7 @@ from under_lattice.pattern.drawn import FINE, SHORT, Drawn
 
 TOUCH = 1e-6  # in the unit of the work: what is no further apart touches
 PAIRS_MOST = 1_500  # pairs whose outlines are compared, fewer where these would have more than
-POINTS_MOST = 100_000  # points in all
+POINTS_MOST = 50_000  # points in all
 PAIRS_LEAST = 64
 SIDES_MOST = 64  # pairs that touch, of which it is asked whether they share sides
 CONVEX = 1e-3  # of its hull, by which an area may be smaller and is convex
@@ -73,12 +73,12 @@ class Pairs:
         if not len(meet):
             return
         some, mine, its = some[meet], mine[meet], its[meet]
-        areas = drawn.closed[drawn.kind[self.one[some]]] & drawn.closed[drawn.kind[self.other[some]]]
+        areas = (shapely.get_dimensions(mine) == 2) & (shapely.get_dimensions(its) == 2)
         self.cross = bool(shapely.crosses(mine[~areas], its[~areas]).any())
         some, mine, its = some[areas], mine[areas], its[areas]
         self.within = bool((shapely.contains_properly(mine, its) | shapely.contains_properly(its, mine)).any())
-        deep = thickness(mine, its)
-        self.apart[some] = -deep
+        deep, unsure = _overlaps(mine, its)
+        self.apart[some], self.slack[some] = -deep, self.slack[some] + unsure
         flat = np.flatnonzero(deep <= TOUCH)
         self.slack[some[flat]] = 0.0  # they have corners in common, not by chance
         if len(flat) and not self.sides and self.touching < SIDES_MOST:
@@ -103,33 +103,39 @@ class Pairs:
             near = fine
         apart = float(shapely.distance(*near))
         if apart <= TOUCH:
-            apart = -float(thickness(np.array(near[:1], object), np.array(near[1:], object))[0])
+            apart = -_thickness(*near)
         if abs(apart) < 2 * FINE * self.size[at]:
             apart = 0.0
         self.apart[at], self.slack[at] = apart, 0.0
         return apart
 
 
-def thickness(one: Array, other: Array) -> Array:
-    """How thick what two areas (k,) have in common is (k,), where its largest part is thickest."""
-    out = np.zeros(len(one))
+def _overlaps(one: Array, other: Array) -> tuple[Array, Array]:
+    """How thick what two areas (k,) have in common is, and by how much more it may be: exact where that is convex."""
+    deep, unsure = np.zeros(len(one)), np.zeros(len(one))
     if not len(one):
-        return out
+        return deep, unsure
     size = np.sqrt(np.minimum(shapely.area(one), shapely.area(other)))
     common = shapely.intersection(one, other)
     for k in np.flatnonzero(shapely.area(common) > TOUCH * size):
-        out[k] = _thick(max(shapely.get_parts(common[k]), key=shapely.area))
-    return out
+        part = max(shapely.get_parts(common[k]), key=shapely.area)
+        if part.geom_type != "Polygon":
+            continue
+        if part.area > (1 - CONVEX) * part.convex_hull.area:
+            corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(part))
+            deep[k] = np.hypot(*np.diff(corners[:3], axis=0).T).min() if len(corners) > 3 else 0.0
+        else:  # its mean thickness; where it is thickest it may be twice as much
+            deep[k] = unsure[k] = 2 * part.area / part.length
+    return deep, unsure
 
 
-def _thick(area: Any) -> float:
-    """The shorter side of the smallest box round a convex area; of another the largest disc in it, across."""
-    if area.geom_type != "Polygon":
-        return 0.0
-    if area.area > (1 - CONVEX) * shapely.convex_hull(area).area:
-        corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(area))
-        return float(np.hypot(*np.diff(corners[:3], axis=0).T).min()) if len(corners) > 3 else 0.0
-    return 2 * float(shapely.maximum_inscribed_circle(area, tolerance=1e-3 * float(np.sqrt(area.area))).length)
+def _thickness(one: Any, other: Any) -> float:
+    """How thick what two areas have in common is, where its largest part is thickest: across the largest disc in it."""
+    deep, unsure = _overlaps(np.array([one], object), np.array([other], object))
+    if not unsure[0]:
+        return float(deep[0])
+    part = max(shapely.get_parts(shapely.intersection(one, other)), key=shapely.area)
+    return 2 * float(shapely.maximum_inscribed_circle(part, tolerance=0.01 * deep[0]).length)
 
 
 def _share_sides(one: Array, other: Array, size: Array) -> Array:

@@ -201,18 +201,29 @@ class Drawn:
         kinds = np.column_stack([self.kind[one], self.kind[other]])
         return share(np.concatenate([seen / scale, kinds], 1), 1e-9)
 
+    def contours(self, kind: int, fine: bool = False) -> list[Array]:
+        """Return the contours (P, 2) of a distinct outline as straight lines, in its own place."""
+        own, variant = self._of(kind)
+        if not fine and own.verbs.count(MOVE) == 1:
+            family = int(np.searchsorted(self._begin, kind, "right")) - 1
+            return [self._rough[family][variant]]
+        flat = flatten(own.verbs, own.points[variant : variant + 1], self._steps if fine else self._few)
+        return [line[0] for line in flat]
+
     def geometry(self, kind: int, fine: bool = False) -> Any:
-        """Return what a distinct outline covers, or its lines if it is open, in its own place."""
+        """Return what a distinct outline covers, or its lines if it is open or crosses itself, in its own place."""
         if (kind, fine) not in self._known:
-            own, variant = self._of(kind)
-            steps = self._steps if fine else self._few
-            if self.closed[kind]:
-                made = area_of(own, variant, steps)[0]
-            else:
-                lines = flatten(own.verbs, own.points[variant : variant + 1], steps)
-                made = shapely.MultiLineString([line[0] for line in lines if line.shape[1] > 1])
-            self._known[kind, fine] = made
+            self._known[kind, fine] = self._made(kind, [line for line in self.contours(kind, fine) if len(line) > 1], fine)
         return self._known[kind, fine]
+
+    def _made(self, kind: int, lines: list[Array], fine: bool) -> Any:
+        """The geometry of contours."""
+        if not self.closed[kind]:
+            return shapely.MultiLineString(lines)
+        areas = [shapely.Polygon(line) for line in lines if len(line) > 2]
+        if not all(shapely.is_valid(area) for area in areas):
+            return shapely.MultiLineString(lines)
+        return areas[0] if len(areas) == 1 else area_of(*self._of(kind), self._steps if fine else self._few)[0]
 
     @cached_property
     def _known(self) -> dict[tuple[int, bool], Any]:
