@@ -20,7 +20,7 @@ def test_a_number_applies_while_it_is_typed_and_a_visit_is_one_step(hands):
     QTest.keyClicks(field, ".8")
     assert hands.rule("lattice").gap == 1.8
     hands.settle()
-    hands.bot.waitUntil(lambda: "gap 1.80 mm" in hands.studio.facts_line.gap.text(), timeout=10_000)
+    hands.bot.waitUntil(lambda: "37.80 mm" in hands.studio.facts_line.pitch.text(), timeout=10_000)
     QTest.keyClick(field, Qt.Key.Key_Return)
     hands.do("undo")
     assert hands.rule("lattice").gap == 0.0

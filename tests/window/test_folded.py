@@ -21,9 +21,11 @@ def headings(form):
 def stroke(hands, handle, words):
     combo = hands.row(handle, "stroke").combo
     combo.setFocus()
-    while combo.currentText() != words:
-        QTest.keyClick(combo, Qt.Key.Key_Down)
-        hands.settle()
+    steps = combo.findText(words) - combo.currentIndex()
+    for _ in range(abs(steps)):
+        QTest.keyClick(combo, Qt.Key.Key_Down if steps > 0 else Qt.Key.Key_Up)
+    hands.settle()
+    assert combo.currentText() == words
 
 
 def test_few_folded_rows_need_no_headings(hands):

@@ -171,7 +171,7 @@ def test_a_press_on_the_motifs_picture_exchanges_it(hands):
 
 
 def test_no_focus_strays_to_all_commands_when_a_button_goes(showing):
-    hands = showing(Polygon(size=60.0), Ink(), Lattice(form="squares", spacing="free", pitch=50.0))
+    hands = showing(Polygon(size=60.0), Ink(), Lattice(form="squares", spacing="free", pitch=56.0, row_pitch=66.0))
     cure = hands.studio.facts_line.cure
     hands.bot.waitUntil(cure.isVisible, timeout=10_000)
     cure.setFocus()

@@ -215,7 +215,7 @@ def test_the_newest_design_is_the_one_shown(hands):
     for _ in range(25):
         QTest.keyClick(field, Qt.Key.Key_Up)
     hands.settle()
-    hands.bot.waitUntil(lambda: hands.studio.facts.gap == pytest.approx(25), timeout=20_000)
+    hands.bot.waitUntil(lambda: hands.studio.facts.pitch == pytest.approx(61), timeout=20_000)
 
 
 def test_hovering_names_the_copy_and_presses_pick_ever_wider(hands, monkeypatch):
