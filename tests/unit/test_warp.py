@@ -22,6 +22,7 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shapes.bow import Bow
 from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design
 
@@ -154,3 +155,33 @@ def test_a_point_of_the_line_is_moved_on_the_sheet():
     above, stage = last_stage(Rectangle()), last_stage(Rectangle(), rule)
     assert [one.name for one in rule.handles(above, stage, PLAIN, "mm").handles] == ["point 1", "point 2"]
     assert rule.dragged(Drag("point 2", np.array([60.0, 20.0]), 0.0), above, stage, PLAIN) == {"points": "-50, 0; 60, 20"}
+
+
+BAR = Rectangle(width=300.0, height=30.0)
+
+
+@pytest.mark.parametrize("phase", [0.0, 30.0, 90.0, 180.0])
+@pytest.mark.parametrize("wavelength", [300.0, 150.0, 75.0, 7.5, 1.3])
+def test_long_straight_edges_follow_every_wave(phase, wavelength):
+    """Also where an edge lies evenly about the pivot, so that what is off cancels out in its middle."""
+    result = evaluated(BAR, Warp(form="wave", height=10.0, wavelength=wavelength, phase=phase))
+    (curve,) = outlines(result, 48)
+    top = curve[np.argmin(np.abs(curve[:, 0] + 150)) :]
+    upper = curve[(curve[:, 1] < 0) & (np.abs(curve[:, 0]) < 149.9)]
+    want = -15 - 10 * np.sin(2 * np.pi * upper[:, 0] / wavelength + np.radians(phase))
+    assert len(top)
+    assert np.abs(upper[:, 1] - want).max() < 0.1
+    crossings = np.flatnonzero(np.diff(np.sign(upper[:, 1] + 15)))
+    assert len(crossings) == pytest.approx(600 / wavelength, abs=2)
+
+
+@pytest.mark.parametrize("form", ["twist", "bulge"])
+def test_a_long_line_is_bent_where_it_passes_a_small_reach(form):
+    line = Line(length=300.0, thickness=0.0)
+    warp = Warp(form=form, reach=9.0, angle=160.0, amount=300.0, pivot=Anchor(spot="sheet centre", dx=41.0, dy=3.0))
+    (curve,) = outlines(evaluated(line, warp), 64)
+    moved = curve[np.abs(curve[:, 0] - 41.0) < 9.0]
+    before = np.stack([np.linspace(-150, 150, 30_001), np.zeros(30_001)], 1)
+    exact = shapely.LineString(warp.mapping()((before - (41.0, 3.0))[None])[0] + (41.0, 3.0))
+    assert shapely.distance(exact, shapely.points(moved)).max() < 0.1
+    assert np.abs(curve[:, 1]).max() == pytest.approx(np.abs(shapely.get_coordinates(exact)[:, 1]).max(), abs=0.1)

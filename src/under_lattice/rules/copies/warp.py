@@ -11,6 +11,7 @@ from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Point, Ratio, When
 from under_lattice.geometry.affine import IDENTITY, Array, apply, nearest_affine
+from under_lattice.geometry.curves import LOOKED_AT
 from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, POINTS_OF
 from under_lattice.geometry.path import Path, line_through, paths_of
 from under_lattice.pattern.ask import Ask, rest
@@ -31,7 +32,7 @@ Map = Callable[[Array], Array]  # places (n, T, 2) of n copies -> places
 Numbers = Mapping[str, Array]  # by dial, (n, 1) or (1, 1)
 VARY = ("angle", "amount", "height", "phase")
 ERROR = 2e-4  # of the size of the whole, by which warped curves may stray
-PIECES_MOST = 64
+PIECES_MOST = 2048
 POINTS_MOST = 4_000_000
 LINE_ERROR = 1e-4  # in the work's unit, by which the line that is bent along may stray
 NEAR = 1e-6  # of the size: for directions by differences
@@ -161,11 +162,18 @@ class Warp(CopyRule):
         warped = []
         for f, family in enumerate(marks.families):
             ground.progress.step(f / faces)
-            warped.append(_warped(family, marks.variant[f::faces], marks.xform[f::faces], warp, ground.progress.step))
+            own = apply(marks.xform[f::faces], family.points[np.maximum(marks.variant[f::faces], 0)])
+            warped.append(_warped(family.verbs, own, marks.variant[f::faces], warp, self._bends_over(own), ground.progress.step))
         if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
             raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
         bent = nearest_affine(above.bodies(), warp(above.bodies()))
         return stage_of_outlines(self.id, above, np.arange(above.n), warped, bent=bent, pivot=pivot)
+
+    def _bends_over(self, own: Array) -> float:
+        """A length, in the work's unit, over which it bends little: no piece is begun with that is longer."""
+        across = float(np.ptp(own.reshape(-1, 2), 0).max())
+        by = {"wave": self.wavelength / 2, "twist": self.reach / 2, "bulge": self.reach / 2, "round": self.reach / 8}
+        return by.get(self.form, across / 8)
 
     def _about(self, pivot: Array, ask: Ask) -> Map:
         warp = self.mapping(self._numbers(ask))
@@ -263,22 +271,26 @@ def _extent(marks: Marks) -> tuple[float, float]:
     return low, high
 
 
-def _warped(family: Family, variant: Array, xform: Array, warp: Map, step: Callable[[float], None]) -> Family:
-    """A face of all copies with its points warped, (n, K, 2): lines and curves in as many cubics as bring them within the error."""
-    own = apply(xform, family.points[np.maximum(variant, 0)])
+def _warped(verbs: bytes, own: Array, variant: Array, warp: Map, over: float, step: Callable[[float], None]) -> Family:
+    """A face of all copies (n, K, 2) as it lies, warped: lines and curves in as many cubics as bring them within the error.
+
+    No piece is longer than `over`, as far as so many may be had.
+    """
     size = float(np.ptp(own.reshape(-1, 2), 0).max()) or 1.0
-    pieces = 1
+    legs = np.diff(np.concatenate([own, own[:, :1]], 1), axis=1)
+    longest = float(np.hypot(legs[..., 0], legs[..., 1]).max()) * (3 if CURVE in verbs else 1)
+    pieces = min(2 ** int(np.ceil(np.log2(max(longest / over, 1.0)))), PIECES_MOST)
     while True:
         step(np.log2(pieces) / np.log2(PIECES_MOST))
-        verbs, points, miss = _cubics(family.verbs, own, pieces, warp, NEAR * size)
+        made, points, miss = _cubics(verbs, own, pieces, warp, NEAR * size)
         if miss <= ERROR * size or pieces >= PIECES_MOST or points.size > 2 * POINTS_MOST:
             break
         pieces *= 2
-    return Family(verbs, points, np.where(variant < 0, -1, np.arange(len(own))).astype(np.int32))
+    return Family(made, points, np.where(variant < 0, -1, np.arange(len(own))).astype(np.int32))
 
 
 def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float) -> tuple[bytes, Array, float]:
-    """Each line and curve as so many warped cubics; also how far their middles stray at most."""
+    """Each line and curve as so many warped cubics; also how far they stray at most."""
     out: list[Array] = []
     made, at, miss = bytearray(), 0, 0.0
     start = here = own[:, 0]
@@ -309,16 +321,27 @@ def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float) -> tu
 
 
 def _run(cubic: Array, pieces: int, warp: Map, near: float) -> tuple[Array, float]:
-    """A cubic (n, 4, 2) as warped ones, all points after the first (n, 3 pieces, 2), and how far their middles stray."""
-    t = np.arange(2 * pieces + 1)[None, :, None] / (2 * pieces)
-    p = [cubic[:, None, k] for k in range(4)]
-    on = (1 - t) ** 3 * p[0] + 3 * t * (1 - t) ** 2 * p[1] + 3 * t * t * (1 - t) * p[2] + t**3 * p[3]
-    slope = 3 * ((1 - t) ** 2 * (p[1] - p[0]) + 2 * t * (1 - t) * (p[2] - p[1]) + t * t * (p[3] - p[2]))
+    """A cubic (n, 4, 2) as warped ones, all points after the first (n, 3 pieces, 2), and how far they stray at most.
+
+    It is looked at in several uneven places of each, since a warp may be right in the middle of a long piece by chance.
+    """
+    ends, slope = _on(cubic, np.arange(pieces + 1) / pieces)
     size = np.maximum(np.hypot(slope[..., 0], slope[..., 1]), 1e-300)[..., None]
     unit = slope / size * near
-    warped = warp(on)
-    third = (warp(on + unit) - warp(on - unit)) / (2 * near) * size / (3 * pieces)
-    ends, ways, middles = warped[:, ::2], third[:, ::2], warped[:, 1::2]
-    c1, c2 = ends[:, :-1] + ways[:, :-1], ends[:, 1:] - ways[:, 1:]
-    stray = (ends[:, :-1] + 3 * c1 + 3 * c2 + ends[:, 1:]) / 8 - middles
-    return np.stack([c1, c2, ends[:, 1:]], 2).reshape(len(cubic), 3 * pieces, 2), float(np.abs(stray).max(initial=0.0))
+    there = warp(ends)
+    third = (warp(ends + unit) - warp(ends - unit)) / (2 * near) * size / (3 * pieces)
+    c0, c1, c2, c3 = there[:, :-1], there[:, :-1] + third[:, :-1], there[:, 1:] - third[:, 1:], there[:, 1:]
+    stray = 0.0
+    for u in LOOKED_AT:
+        wanted = warp(_on(cubic, (np.arange(pieces) + u) / pieces)[0])
+        found = (1 - u) ** 3 * c0 + 3 * u * (1 - u) ** 2 * c1 + 3 * u * u * (1 - u) * c2 + u**3 * c3
+        stray = max(stray, float(np.abs(found - wanted).max(initial=0.0)))
+    return np.stack([c1, c2, c3], 2).reshape(len(cubic), 3 * pieces, 2), stray
+
+
+def _on(cubic: Array, t: Array) -> tuple[Array, Array]:
+    """Places and slopes (n, T, 2) on cubics (n, 4, 2) at parameters (T,)."""
+    t = t[None, :, None]
+    p = [cubic[:, None, k] for k in range(4)]
+    on = (1 - t) ** 3 * p[0] + 3 * t * (1 - t) ** 2 * p[1] + 3 * t * t * (1 - t) * p[2] + t**3 * p[3]
+    return on, 3 * ((1 - t) ** 2 * (p[1] - p[0]) + 2 * t * (1 - t) * (p[2] - p[1]) + t * t * (p[3] - p[2]))
