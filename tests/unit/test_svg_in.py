@@ -80,7 +80,7 @@ def test_units_and_view_box_give_the_real_width():
 
 
 def test_what_has_no_outline_is_listed_with_the_reason():
-    letters = '<text x="3">Sea</text><image href="http://x/y.png"/><use href="#a"/><script>go()</script>'
+    letters = '<text x="3">Sea</text><image href="http://x/y.png"/><use href="other.svg#a"/><script>go()</script>'
     shapes = '<rect width="9" height="9"/><defs><rect id="a" width="3" height="3"/></defs><rect width="0" height="3"/>'
     found = brought(letters + shapes)
     told = " ".join(found.left_out)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLa
 from under_lattice import __version__
 from under_lattice.ui.look.mark import Mark
 
-PACKAGES = ("PySide6-Essentials", "numpy", "scipy", "numba", "shapely", "pydantic", "pillow", "fonttools", "uharfbuzz")
+PACKAGES = ("PySide6-Essentials", "numpy", "scipy", "numba", "shapely", "pydantic", "pillow", "fonttools", "uharfbuzz", "tinycss2")
 
 
 def versions() -> list[str]:

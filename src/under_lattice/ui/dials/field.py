@@ -259,7 +259,7 @@ class NumberField(Line):
             more, less = bool(held & Qt.KeyboardModifier.ShiftModifier), bool(held & Qt.KeyboardModifier.ControlModifier)
             size = 2 if more and less else more - less
             self.nudge(1 if key == Qt.Key.Key_Up else -1, size)
-        elif not held and not self.half_typed() and (key == Qt.Key.Key_L or (key == Qt.Key.Key_V and self.dial.vary)):
+        elif not held and (key == Qt.Key.Key_L or (key == Qt.Key.Key_V and self.dial.vary)) and not self.half_typed():
             event.ignore()  # no number has these; the row takes them
         elif key == Qt.Key.Key_Escape:
             self.setModified(False)

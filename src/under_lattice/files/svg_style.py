@@ -1,0 +1,75 @@
+"""How the elements of an SVG file are to be drawn: attributes, style attributes and style sheets, and what is inherited."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping
+from xml.etree import ElementTree
+
+import cssselect2  # type: ignore[import-untyped]
+import tinycss2  # type: ignore[import-untyped]
+
+INHERITED = {"fill": "black", "fill-rule": "nonzero", "stroke": "none", "visibility": "visible", "font-size": "16"}
+OWN = ("display", "clip-path", "mask", "filter")
+SHEETS_MOST = 1_000_000  # letters of style sheets that are read
+RULES_MOST = 5_000
+
+Style = Mapping[str, str]
+ROOT: Style = INHERITED
+
+
+class Styles:
+    """What the style sheets of a file say of its elements.
+
+    Attributes
+    ----------
+    missing : Counter
+        What could not be read in them.
+    """
+
+    def __init__(self, root: ElementTree.Element) -> None:
+        self.missing: Counter[str] = Counter()
+        self._said: dict[int, dict[str, str]] = {}
+        text = "\n".join("".join(one.itertext()) for one in root.iter() if _tag(one) == "style")
+        if text.strip():
+            self._match(root, text[:SHEETS_MOST])
+
+    def _match(self, root: ElementTree.Element, text: str) -> None:
+        matcher, rules = cssselect2.Matcher(), tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
+        for rule in rules[:RULES_MOST]:
+            if rule.type != "qualified-rule":
+                self.missing["style rule"] += 1
+                continue
+            declared = declarations(rule.content)
+            try:
+                for selector in cssselect2.compile_selector_list(rule.prelude):
+                    matcher.add_selector(selector, declared)
+            except cssselect2.SelectorError:
+                self.missing["style rule"] += 1
+        for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
+            said: dict[str, str] = {}
+            for *_, declared in matcher.match(wrapper):  # the weakest first
+                said |= declared
+            if said:
+                self._said[id(wrapper.etree_element)] = said
+
+    def of(self, element: ElementTree.Element, around: Style) -> Style:
+        """Return what holds for an element inside one with the style `around`."""
+        own = {name: element.get(name, "").strip() for name in (*INHERITED, *OWN)}
+        own |= self._said.get(id(element), {})
+        style = element.get("style", "")
+        if style:
+            own |= declarations(style)
+        found = {name: around[name] for name in INHERITED}
+        told = {name: value for name, value in own.items() if value and value != "inherit" and (name in INHERITED or name in OWN)}
+        return found | told
+
+
+def declarations(content: object) -> dict[str, str]:
+    """Return the properties that a block of declarations sets, as text."""
+    found = tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True)
+    return {one.lower_name: tinycss2.serialize(one.value).strip() for one in found if one.type == "declaration"}
+
+
+def _tag(element: ElementTree.Element) -> str:
+    return element.tag.rsplit("}", 1)[-1] if isinstance(element.tag, str) else ""
