@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import math
 import operator
 import re
 from collections.abc import Callable
@@ -20,8 +21,12 @@ _BINARY: dict[type, Callable[[Any, Any], Any]] = {
     ast.Div: operator.truediv,
 }
 _UNIT = re.compile(r"(?<=[\d.)])\s*(px|mm|cm|in|pt)(?![a-z])", re.I)
+ANGLES = {"°": 1.0, "deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}  # in degrees, as in CSS Values and Units
+_ANGLE = re.compile(r"(?<=[\d.)])\s*(°|deg|grad|rad|turn)(?![a-z])", re.I)
 _PARTS = re.compile(r";|,(?=\s)|\s+")
-_TIGHT = re.compile(r"\s+(?=(?:px|mm|cm|in|pt)(?![a-z])|[%°])|(?<=[*/+])\s+|\s+(?=[*/])|\s+(?=[+-]\s)|(?<=\s-)\s+", re.I)
+_TIGHT = re.compile(
+    r"\s+(?=(?:px|mm|cm|in|pt|deg|grad|rad|turn)(?![a-z])|[%°])|(?<=[*/+])\s+|\s+(?=[*/])|\s+(?=[+-]\s)|(?<=\s-)\s+", re.I
+)
 LONGEST = 200
 
 
@@ -37,7 +42,8 @@ def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float
     """Read what a person typed as a number in `unit`.
 
     Takes plain arithmetic (``41.57/2``) with a decimal point or comma; units of length (``1.2 cm``) where `unit` is one, each
-    for the whole product it stands in (``1/2 in`` is half an inch); and a degree sign where it is an angle. Of a length
+    for the whole product it stands in (``1/2 in`` is half an inch); and of an angle ``°``, ``deg``, ``grad``, ``rad`` and
+    ``turn``. Of a length
     ``97 %`` is a part of what it is now, ``-3 %`` and ``+1 %`` change it. Of a ratio in per cent ``97 %`` and ``0.97`` are the
     ratio itself, ``+1 %`` and ``-3 %`` change it, and ``=-3 %`` is what it says.
 
@@ -63,7 +69,7 @@ def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float
     if unit == "%":
         return _per_cent(plain, None if as_said else now)
     if unit == "°":
-        plain = plain.replace("°", "")
+        plain = _ANGLE.sub(lambda m: f"*{ANGLES[m[1].lower()]:.17g}", plain)
     if unit in UNITS:
         if plain.endswith("%"):
             return _part_of(plain, None if as_said else now)

@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar
 import numpy as np
 from PIL import Image, PngImagePlugin
 
+from under_lattice.colour.colour import bytes_of
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
 from under_lattice.declare.frozen import edited
@@ -43,8 +44,7 @@ class Png(Format):
 
     def size_words(self, sheet: Sheet) -> str:
         """Return how large the picture is."""
-        width, dpi = size_in_px(sheet, self)
-        high = max(1, round(sheet.height * width / sheet.width))
+        (width, dpi), high = size_in_px(sheet, self), height_in_px(sheet, self)
         return f"{super().size_words(sheet)} = {width} × {high} px at {dpi:.0f} dpi"  # noqa: RUF001
 
     def write(self, job: Job) -> bytes:
@@ -66,6 +66,14 @@ def size_in_px(sheet: Sheet, options: Png) -> tuple[int, float]:
     return max(1, round(inches * dpi)), dpi
 
 
+def height_in_px(sheet: Sheet, options: Png) -> int:
+    """Return the height in px: that of the sheet at the density, where it is given, and in proportion to the width else."""
+    width, dpi = size_in_px(sheet, options)
+    if options.width:
+        return max(1, round(sheet.height * width / sheet.width))
+    return max(1, round(convert(sheet.height, sheet.unit, "in", sheet.resolution) * dpi))
+
+
 def write_png(
     scene: Scene,
     sheet: Sheet,
@@ -84,14 +92,27 @@ def write_png(
     width, dpi = size_in_px(sheet, options)
     if options.transparent:
         scene = Scene(scene.width, scene.height, "", scene.layers)
-    picture = Image.fromarray(straight(paint(scene, whole_page(scene, width), progress)))
+    pixels = paint(scene, whole_page(scene, width, height_in_px(sheet, options)), progress)
+    if scene.background:
+        pixels = on_ground(pixels, scene.background)
+    picture = Image.fromarray(straight(pixels) if (pixels[..., 3] < 255).any() else np.ascontiguousarray(pixels[..., :3]))
     chunks = PngImagePlugin.PngInfo()
     if work is not None and options.recipe:
         chunks.add_itxt(PNG_KEY, to_text(work, None), zip=True)
-        chunks.add_text(f"{PNG_KEY}-drawing", digest(picture.tobytes()))
+        chunks.add_text(f"{PNG_KEY}-drawing", digest(picture.convert("RGBA").tobytes()))
     out = io.BytesIO()
     picture.save(out, "PNG", dpi=(dpi, dpi), pnginfo=chunks, compress_level=6)
     return out.getvalue()
+
+
+def on_ground(pixels: Array, ground: str) -> Array:
+    """Return premultiplied bytes (H, W, 4) over a ground: also where a page ends within a pixel."""
+    part = np.flatnonzero(pixels[..., 3].min(1) < 255)
+    colour, out = bytes_of((ground,))[0].astype(np.uint16), pixels.copy() if len(part) else pixels
+    for row in part:
+        clear = 255 - out[row, :, 3:].astype(np.uint16)
+        out[row] = np.minimum(out[row] + (colour * clear + 127) // 255 * (colour[3] == 255), 255)
+    return out
 
 
 def straight(pixels: Array) -> Array:
