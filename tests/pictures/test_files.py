@@ -190,8 +190,8 @@ def test_marks_that_multiply_say_so_in_the_file():
 @pytest.mark.parametrize(("wide", "high"), [(210.0, 297.0), (297.0, 210.0), (100.0, 33.3), (50.0, 81.21)])
 def test_a_sheet_with_a_ground_is_as_high_as_it_is_and_nowhere_half_clear(wide, high):
     work = work_of(Ellipse(width=30.0), Ink(), sheet=Sheet(width=wide, height=high, background="#8A2B1D"))
-    picture = Image.open(io.BytesIO(write_png(scene_of(work.design), work.design.sheet, Png(dpi=72.0 if wide < 200 else 300.0), work)))
     dpi = 72 if wide < 200 else 300
+    picture = Image.open(io.BytesIO(write_png(scene_of(work.design), work.design.sheet, Png(dpi=dpi), work)))
     assert picture.size == (round(wide / 25.4 * dpi), round(high / 25.4 * dpi))
     assert picture.mode == "RGB"
     corners = [picture.getpixel((x, y)) for x in (0, picture.width - 1) for y in (0, picture.height - 1)]
