@@ -283,6 +283,25 @@ def test_morph_follows_another_layer():
     assert "choose a layer" in refusal(SQUARE, Morph(towards="another layer"))
 
 
+@pytest.mark.parametrize("far", [0.0, 65.0])
+def test_morph_keeps_the_sizes_of_both_shapes(far):
+    """A square of 100 on its way to one of 20 that lies anywhere: 100, 80, 60, 40, 20, each corner the weighted mean."""
+    big = Polygon(sides=4, measure="side", size=100.0, stands="on a flat")
+    small = chain("Small", edited(big, size=20.0, place_x=far))
+    sides = []
+    for amount in (0.0, 25.0, 50.0, 75.0, 100.0):
+        floor = chain("Floor", big, Morph(towards="another layer", layer=small.id, amount=amount))
+        evaluator = Evaluator()
+        result = evaluator.design(Design(sheet=Sheet(width=200, height=200), layers=(floor, small)))[floor.id]
+        marks = evaluator.marks(result.last.stage, result.known)
+        ring = marks.families[0].points[0]
+        sides += [np.ptp(ring, 0).tolist()]
+        assert (ring.min(0) + ring.max(0)) / 2 == pytest.approx((0.0, 0.0), abs=1e-9)
+        corner = ring[np.argmax(ring @ (1.0, 1.0))]
+        assert corner == pytest.approx(np.full(2, 50.0 - 40.0 * amount / 100), abs=1e-9)
+    assert np.array(sides) == pytest.approx(np.repeat([[100.0], [80.0], [60.0], [40.0], [20.0]], 2, 1), abs=1e-9)
+
+
 # -- Join ends, Construction only ---------------------------------------------------------------------
 
 

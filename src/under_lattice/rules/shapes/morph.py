@@ -31,16 +31,18 @@ Towards = Literal["a circle", "a polygon", "a star", "a petal", "another layer"]
 
 @dataclass(frozen=True, eq=False)
 class Morphed(Over):
-    """Faces in between themselves and a second shape that is fitted to each."""
+    """Faces in between themselves and a second shape: fitted to each, or of its own size about its middle."""
 
     towards: Path
     amount: AnyNumber
+    own_size: bool = False
     curved: bool = True
 
     def reach(self) -> float:
-        """How far a morphed face may pass the body: the second shape lies in the box of the first, in units of the shape."""
+        """How far a morphed face may pass the body, in units of the shape: a fitted second shape lies in the box of the first."""
         ring = self.of.body().points
-        return self.of.reach() + float(np.ptp(ring, 0).max()) * 0.21
+        other = float(np.ptp(self.towards.points, 0).max()) if self.own_size else 0.0
+        return self.of.reach() + float(np.ptp(ring, 0).max()) * 0.21 + other
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:
         """Return the faces, one for each amount; open lines stay as they are."""
@@ -61,12 +63,15 @@ class Morphed(Over):
         return Family(polygon_verbs(most), points, np.where(face.variant < 0, -1, variant).astype(np.int32))
 
     def _pair(self, face: Family, variant: int) -> tuple[Array, Array]:
-        """Matched places of a face and of the second shape, fitted to it."""
+        """Matched places of a face and of the second shape, about its middle."""
         path = first_path(face.verbs, face.points[variant])
         if path is None:
             return face.points[variant], face.points[variant]
         one, other = matched(path, self.towards)
-        return one, fitted_to(other, path.points)
+        if not self.own_size:
+            return one, fitted_to(other, path.points)
+        middles = [(ring.min(0) + ring.max(0)) / 2 for ring in (path.points, self.towards.points)]
+        return one, other + (middles[0] - middles[1])
 
 
 class Morph(ShapeRule):
@@ -78,7 +83,13 @@ class Morph(ShapeRule):
 
     kind: Literal["morph"] = "morph"
     towards: Annotated[
-        Towards, Choice("Towards", "The second shape, fitted to each face.", unsought=("another layer",), options=get_args(Towards))
+        Towards,
+        Choice(
+            "Towards",
+            "The second shape, fitted to each face; that of another layer keeps its size.",
+            unsought=("another layer",),
+            options=get_args(Towards),
+        ),
     ] = "a circle"
     amount: Annotated[
         Number, Ratio("Amount", "None: as it was. 100 %: the second shape.", least=-100.0, most=200.0, vary=True, slides=(0, 100))
@@ -123,7 +134,7 @@ class Morph(ShapeRule):
         second = self._second(ground)
         if second is None:
             raise RuleRefused("choose a layer with a closed outline to morph towards")
-        return Morphed(shape, second, self.amount)
+        return Morphed(shape, second, self.amount, self.towards == "another layer")
 
     def key_line(self, unit: str) -> str:
         """Return how far and towards what."""
