@@ -199,3 +199,27 @@ def test_a_sheet_with_a_ground_is_as_high_as_it_is_and_nowhere_half_clear(wide, 
     clear = Image.open(io.BytesIO(write_png(scene_of(work.design), work.design.sheet, Png(dpi=72.0, transparent=True), work)))
     assert clear.mode == "RGBA"
     assert clear.getpixel((0, 0))[3] == 0
+
+
+def ids_in(svg):
+    return set(re.findall(r' id="([^"]+)"', svg.decode()))
+
+
+def test_two_exports_may_stand_on_one_page():
+    one, other = (
+        write_svg(demo_scene(name), demo(name).design.sheet, Svg(recipe=False)) for name in ("plunge-pool", "entrance-floor")
+    )
+    assert ids_in(one)
+    assert not ids_in(one) & ids_in(other)
+    for svg in (one, other):
+        assert set(re.findall(r"(?:url\(|href=\")#([\w-]+)", svg.decode())) <= ids_in(svg)
+    assert write_svg(demo_scene("plunge-pool"), demo("plunge-pool").design.sheet, Svg(recipe=False)) == one
+
+
+def test_a_name_with_control_characters_makes_a_whole_file():
+    work = work_of(Ellipse(width=30.0), Ink())
+    design = edited(work.design, layers=(edited(work.design.layers[0], name="a\x1b[0m\x00\ufffeb"),))
+    svg = write_svg(scene_of(design), design.sheet, Svg(), edited(work, design=design))
+    assert "<title>a[0mb</title>" in svg.decode()
+    ElementTree.fromstring(svg)
+    assert from_svg(svg).work.design.layers[0].name == design.layers[0].name  # the recipe keeps what was typed

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import base64
+import hashlib
+import re
 from dataclasses import dataclass, field
 from html import escape
 from typing import Annotated, ClassVar
@@ -22,9 +24,10 @@ from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import clip_outlines, drawn_of, hairline
 from under_lattice.output.png import png_of
 from under_lattice.pattern.marks import Coat, Dash, Picture
-from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer
+from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
 from under_lattice.work.model import Sheet, Work
 
+NOT_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")  # what no XML file may hold
 LETTERS = {MOVE: "M", LINE: "L", CURVE: "C", CLOSE: "Z"}
 
 
@@ -62,7 +65,12 @@ class _Writer:
     hairline: float = 0.0
     everywhere: str = ""
     clips: int = 0
+    mark: str = ""  # of this drawing
     white: bool = False  # whether everything is written in white, for a mask by opacity
+
+    def name(self, kind: str, number: int = 0) -> str:
+        """Return the id of a part; no other drawing has it, so that two may stand on one page."""
+        return f"{kind}{number or ''}_{self.mark}"
 
     def number(self, value: float) -> str:
         return short(float(value), self.digits)
@@ -76,7 +84,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
     GivenUp
     """
     w = _Writer(options.digits, progress)
-    w.hairline = hairline(sheet)
+    w.hairline, w.mark = hairline(sheet), _mark_of(scene)
     x, y = w.number(-scene.width / 2), w.number(-scene.height / 2)
     w.everywhere = f'x="{x}" y="{y}" width="{w.number(scene.width)}" height="{w.number(scene.height)}"'
     for layer in reversed(scene.layers):
@@ -93,9 +101,9 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
         else []
     )
     middle = f"translate({w.number(scene.width / 2)} {w.number(scene.height / 2)})"
-    body = [f'<defs><clipPath id="page"><rect width="{wide}" height="{high}"/></clipPath>', *w.definitions, "</defs>"]
+    body = [f'<defs><clipPath id="{w.name("page")}"><rect width="{wide}" height="{high}"/></clipPath>', *w.definitions, "</defs>"]
     body += [
-        '<g clip-path="url(#page)" style="isolation:isolate">',
+        f'<g clip-path="url(#{w.name("page")})" style="isolation:isolate">',
         *ground,
         f'<g transform="{middle}">',
         *w.lines,
@@ -109,9 +117,24 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
         return drawing.encode()
     recipe = (
         f'<metadata><ul:recipe xmlns:ul="{SPACE}" drawing="{digest(drawing.encode())}">'
-        f"{escape(to_text(work, None), False)}</ul:recipe></metadata>"
+        f"{escape(NOT_TEXT.sub(_as_json, to_text(work, None)), False)}</ul:recipe></metadata>"
     )
     return ("\n".join(head) + "\n" + recipe + "\n" + "\n".join(body)).encode()
+
+
+def _as_json(found: re.Match[str]) -> str:
+    """A character as JSON text may write it."""
+    return f"\\u{ord(found[0]):04x}"
+
+
+def _mark_of(scene: Scene) -> str:
+    """A short hash of what is drawn."""
+    told = hashlib.sha1(repr((scene.width, scene.height, scene.background)).encode(), usedforsecurity=False)
+    for layer in leaves(scene.layers):
+        marks = layer.picture.marks
+        for part in (marks.xform, *(family.points for family in marks.families), *(coat.fill for coat in layer.picture.coats)):
+            told.update(np.ascontiguousarray(part).tobytes())
+    return told.hexdigest()[:6]
 
 
 def _real(w: _Writer, value: float, sheet: Sheet) -> str:
@@ -130,7 +153,7 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
     if layer.mask is not None:
         style += f' mask="url(#{_mask(w, layer.mask)})"'
     opacity = f' opacity="{short(layer.opacity, 4)}"' if layer.opacity < 1 else ""
-    w.lines.append(f"<g{opacity}{style}><title>{escape(layer.name, False)}</title>")
+    w.lines.append(f"<g{opacity}{style}><title>{escape(NOT_TEXT.sub('', layer.name), False)}</title>")
     if isinstance(layer, SceneGroup):
         for member in reversed(layer.members):
             _layer(w, member)
@@ -142,7 +165,7 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
 def _clip(w: _Writer, picture: Picture) -> str:
     """Name a clip by the outlines of a picture."""
     w.clips += 1
-    name = f"c{w.clips}"
+    name = w.name("c", w.clips)
     outlines = [f'<path d="{path_data(verbs, points, w.digits)}"/>' for verbs, points in clip_outlines(picture)]
     w.definitions.append(f'<clipPath id="{name}">{"".join(outlines)}</clipPath>')
     return name
@@ -151,7 +174,7 @@ def _clip(w: _Writer, picture: Picture) -> str:
 def _mask(w: _Writer, mask: Mask) -> str:
     """Name a mask by what its layers paint: as light as it is, or, by opacity, all of it in white."""
     w.clips += 1
-    name, before, white = f"m{w.clips}", w.lines, w.white
+    name, before, white = w.name("m", w.clips), w.lines, w.white
     w.lines, w.white = [], white or mask.by == "opacity"
     for layer in reversed(mask.layers):
         _layer(w, layer)
@@ -170,8 +193,8 @@ def _picture(w: _Writer, picture: Picture) -> None:
         family = marks.families[one.family]
         if one.shared and shape not in names:
             w.named += 1
-            names[shape] = f"s{w.named}"
-            w.definitions.append(f'<path id="s{w.named}" d="{path_data(family.verbs, family.points[one.variant], w.digits)}"/>')
+            names[shape] = w.name("s", w.named)
+            w.definitions.append(f'<path id="{names[shape]}" d="{path_data(family.verbs, family.points[one.variant], w.digits)}"/>')
         key = (id(one.coat), one.fill.tobytes(), one.stroke.tobytes())
         if key not in paints:
             paints[key] = _attributes(one.fill, one.stroke, one.coat)
@@ -207,7 +230,7 @@ def _ramp_at(w: _Writer, coat: Coat, place: Array | None) -> str:
     to = to if place is None else compose(place, to)
     key = (id(ramp), to.tobytes())
     if key not in w.ramps:
-        w.ramps[key] = name = f"r{len(w.ramps) + 1}"
+        w.ramps[key] = name = w.name("r", len(w.ramps) + 1)
         kind, ends = {
             "linear": ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"'),
             "radial": ("radialGradient", 'cx="0" cy="0" r="1"'),
@@ -234,12 +257,12 @@ def _texture_at(w: _Writer, texture: Texture, place: Array | None) -> str:
     key = (id(texture), to.tobytes())
     if key not in w.ramps:
         if id(texture) not in w.pictures:
-            w.pictures[id(texture)] = name = f"p{len(w.pictures) + 1}"
+            w.pictures[id(texture)] = name = w.name("p", len(w.pictures) + 1)
             data = base64.b64encode(png_of(texture.pixels)).decode("ascii")
             w.definitions.append(
                 f'<image id="{name}" width="1" height="1" preserveAspectRatio="none" xlink:href="data:image/png;base64,{data}"/>'
             )
-        w.ramps[key] = name = f"r{len(w.ramps) + 1}"
+        w.ramps[key] = name = w.name("r", len(w.ramps) + 1)
         matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
         w.definitions.append(
             f'<pattern id="{name}" patternUnits="userSpaceOnUse" width="1" height="1" patternTransform="matrix({matrix})">'
