@@ -149,8 +149,7 @@ def test_locks_of_dials_rules_and_layers_hold_in_a_thousand_deals():
     assert "floor.motif.size" in held
     for seed in range(1000):
         hand = Hand(design, Terms(seed=seed, reach=seed % 10 / 9, colours=True))
-        for place in (seed % 8, 7):
-            assert not moved(design, hand.proposed(place, 0)) & held
+        assert not moved(design, hand.proposed(seed % 8, 0)) & held
     everything = lock_layer(lock_layer(design, design.chains()[1].id, True), layer.id, True)
     assert deal(everything, Terms(colours=False)) == ()
 

@@ -1,0 +1,69 @@
+"""What facts cost beside one picture of the same work, and how they grow with the copies: ratios of times in one run.
+
+python bench/facts.py
+"""
+
+import time
+from collections.abc import Callable
+
+import scipy.spatial  # noqa: F401  loaded before the clock runs
+
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.library import DEMOS, demo
+from under_lattice.library.layers import chain
+from under_lattice.measure.facts import measure
+from under_lattice.render.paint import paint
+from under_lattice.rules import Ellipse, Ink, Lattice
+from under_lattice.scene.tree import make_scene, whole_page
+from under_lattice.work.model import Design, Sheet
+
+WIDTH = 900  # px of a picture
+
+
+def took(act: Callable[[], object]) -> float:
+    """Return how long something takes, the quicker of two times."""
+    times = []
+    for _ in range(2):
+        begun = time.perf_counter()
+        act()
+        times.append(time.perf_counter() - begun)
+    return min(times)
+
+
+def both(design: Design) -> tuple[float, float, int]:
+    """Return seconds of the facts of all layers and of one picture, and how many copies there are."""
+    evaluator = Evaluator()
+    results = evaluator.design(design)
+    scene = make_scene(design, results, evaluator)
+    for result in results.values():
+        evaluator.picture(result)
+    facts = took(lambda: [measure(result, evaluator, design.sheet) for result in results.values()])
+    painted = took(lambda: paint(scene, whole_page(scene, WIDTH)))
+    return facts, painted, sum(result.last.stage.n for result in results.values() if result.last and result.last.stage)
+
+
+def discs(side: int, pitch: float) -> Design:
+    """Return a square of overlapping discs."""
+    grid = Lattice(form="squares", spacing="free", pitch=pitch, row_pitch=pitch, extent="by number", columns=side, rows=side)
+    layer = chain("Discs", Ellipse(width=4 * pitch), Ink(), grid)
+    return Design(sheet=Sheet(width=side * pitch, height=side * pitch), layers=(layer,))
+
+
+def main() -> None:
+    """Print the ratios."""
+    shares = []
+    for name in DEMOS:
+        facts, painted, _ = both(demo(name).design)
+        shares.append((facts / painted, name, facts, painted))
+    for share, name, facts, painted in sorted(shares, reverse=True):
+        print(f"{name}: facts over picture {share:.1f} ({1000 * facts:.0f} and {1000 * painted:.0f} ms)")
+    before = None
+    for side in (158, 316, 632, 1000):
+        facts, painted, copies = both(discs(side, 300 / side))
+        growth = "" if before is None else f", {facts / before[0]:.1f} times as long for {copies / before[1]:.1f} times as many"
+        print(f"{copies:,} overlapping discs: facts over picture {facts / painted:.1f} ({1000 * facts:.0f} ms){growth}")
+        before = facts, copies
+
+
+if __name__ == "__main__":
+    main()
