@@ -308,6 +308,8 @@ def test_kept_are_put_in_order_by_keys_and_by_dropping(hands):
         gap(hands, value)
         hands.do("keep")
     panel, shelf = hands.studio.tray.kept, lambda: [one.name[-1] for one in hands.document.work.kept]
+    hands.settle()
+    hands.bot.waitUntil(lambda: list(panel.tiles) == [one.id for one in hands.document.work.kept], timeout=5000)
     hands.bot.wait(50)
     first = hands.document.work.kept[0].id
     QTest.keyClick(panel.tiles[first], Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
