@@ -101,7 +101,7 @@ class FactsLine(QWidget):
 
     def _fit(self) -> None:
         """Where there is no room for all, what can be seen elsewhere gives way."""
-        yielding = (self.time, self.size_button, self.zoom, self.shapes, self.overall, self.pitch)
+        yielding = (self.time, self.shapes, self.zoom, self.overall, self.size_button, self.pitch)
         if all(part.isHidden() != bool(part.text()) for part in yielding) and self.row.minimumSize().width() <= self.width():
             return
         for part in yielding:
