@@ -51,7 +51,7 @@ QPushButton#primary:focus {{ border: 2px solid {text}; }}
 QPushButton#primary:disabled {{ background: {tint}; color: {dis}; border: none; }}
 QPushButton#cure, QPushButton#link, QPushButton#plain, QPushButton#warn, QPushButton#linkSaf, QPushButton#more {{
   background: transparent; border: none; padding: 2px; font-size: {small}px; }}
-QPushButton#cure, QPushButton#link {{ color: {ver}; text-decoration: underline; }}
+QPushButton#cure, QPushButton#link {{ color: {ver}; text-decoration: underline; min-height: {line_high}px; }}
 QPushButton#warn {{ font-weight: bold; }}
 QPushButton#linkSaf {{ color: {saf}; text-align: left; padding-left: {under}px; }}
 QPushButton#more {{ text-align: left; }}
