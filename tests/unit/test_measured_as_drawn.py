@@ -147,6 +147,21 @@ def test_what_lies_within_or_crosses_is_said_instead():
     assert facts(Line(length=90.0, thickness=0.0), Rosette(count=5, radius=0.0)).gap_words == "lines cross"
 
 
+def test_petals_that_overlap_are_areas_though_their_tips_are_rounded():
+    for length in (82.34, 41.17, 10.0, 7.3):
+        petals = (Petal(length=length, width=34.0), Rosette(count=16, radius=length * 0.76))
+        assert facts(*petals).gap_words.startswith("overlap"), length
+    assert facts(Petal(length=82.34, width=34.0), Rosette(count=5, radius=62.0)).gap_words.startswith("gap")
+
+
+@pytest.mark.parametrize("waves", [6, 90])
+def test_long_lines_are_as_far_apart_as_another_library_finds(waves):
+    height = Varied(rule="floor-progression", channel="step", start=2.0, end=9.0)
+    rules = (WaveLine(width=60.0, height=height, waves=waves), Progression(count=3, distance=17.0, direction=90.0))
+    lines = Drawn(marks(*rules)).placed(np.arange(3), fine=True)
+    assert facts(*rules).gap == pytest.approx(min(lines[0].distance(lines[1]), lines[1].distance(lines[2])), abs=1e-3)
+
+
 def test_many_copies_are_asked_in_part_and_it_can_be_stopped():
     many = marks(Rectangle(width=1.0, height=1.0), Lattice(form="squares", spacing="free", pitch=1.5, row_pitch=1.5))
     assert many.count > 20_000

@@ -17,7 +17,7 @@ from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.files.migrations import VERSION, migrated
 from under_lattice.rules.unknown import UnknownRule
-from under_lattice.work.model import Design, ExportChoice, Kept, StripOrder, Work
+from under_lattice.work.model import UNTITLED, Design, ExportChoice, Kept, StripOrder, Work
 from under_lattice.work.named import retied
 from under_lattice.work.pictures import StoredPicture, bring_in
 
@@ -166,6 +166,12 @@ def text_of(path: Path, else_it_is: str) -> str:
 def stem_of(name: str) -> str:
     """Return the name of a work as the name of a file, without its ending: letters of any script, figures and hyphens."""
     return re.sub(r"\W+", "-", name.lower()).strip("-")[:80] or "work"
+
+
+def name_from(path: Path) -> str:
+    """Return what a work that has no name yet is called after its file."""
+    words = re.sub(r"[\s_-]+", " ", path.stem).strip()[:80]
+    return words[:1].upper() + words[1:] or UNTITLED
 
 
 def free_path(folder: Path, name: str, ending: str) -> Path:

@@ -11,6 +11,7 @@ from under_lattice.geometry.affine import Array, apply, frozen
 MOVE, LINE, CURVE, CLOSE = range(4)
 POINTS_OF = (1, 1, 3, 0)
 _TAKEN = np.array(POINTS_OF)
+SAME_POINT = 1e-12  # of the greatest coordinate, by which a last point may be beside the first one and is it
 FEW = 16  # outlines, of which all curves are flattened at once
 
 
@@ -165,7 +166,8 @@ def flat_rings(verbs: bytes, points: Array, steps: int) -> tuple[Array, Array, A
     begin = place[moves]
     end = np.concatenate([begin[1:], [joined.shape[1]]])
     doubled = closed & (end - begin > 1)
-    doubled[doubled] = (joined[:, begin[doubled]] == joined[:, end[doubled] - 1]).all((0, 2))
+    apart = np.abs(joined[:, begin[doubled]] - joined[:, end[doubled] - 1])
+    doubled[doubled] = (apart <= SAME_POINT * np.abs(joined).max(initial=0.0)).all((0, 2))
     if doubled.any():  # a contour that comes back to its first point has it once
         joined = np.delete(joined, end[doubled] - 1, 1)
     return joined, end - begin - doubled, closed

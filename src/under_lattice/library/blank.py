@@ -223,4 +223,4 @@ def blank(name: str, sheet: Sheet | None = None, share: float = 9.0) -> Work:
     """Return a new work from a blank start, on its own ground."""
     sheet = edited(sheet or Sheet(), background=STARTS[name].ground)
     layers = () if name == EMPTY else (start_layer(name, sheet, share),)
-    return Work(design=Design(name="Untitled", sheet=sheet, layers=layers))
+    return Work(design=Design(sheet=sheet, layers=layers))

@@ -36,10 +36,14 @@ def strokes_box(drawn: Drawn, coats: Sequence[Coat]) -> Box | None:
         half = np.broadcast_to(np.where(coat.stroked(), np.maximum(coat.width, 0.0), 0.0) / 2, drawn.marks.count)[drawn.rows]
         any_stroke |= bool(half.any())
         for side, way in enumerate(((-1.0, 0.0), (0.0, -1.0), (1.0, 0.0), (0.0, 1.0)) if half.any() else ()):
-            most = drawn.centre @ np.array(way) + drawn.reach * (1 + SHORT) + half * MITRE
-            for at in np.argsort(-most, kind="stable")[:LOOKED_MOST].tolist():
-                if most[at] > ends[side]:
-                    ends[side] = max(ends[side], _reach(drawn, at, float(half[at]), coat, np.array(way)))
+            to = np.array(way)
+            most = drawn.centre @ to + drawn.reach * (1 + SHORT) + half * MITRE
+            looked = np.argsort(-most, kind="stable")[:LOOKED_MOST]
+            most = np.array([drawn.at_most(at, to) for at in looked.tolist()]) + half[looked] * MITRE
+            for k in np.argsort(-most, kind="stable").tolist():
+                if most[k] <= ends[side]:
+                    break
+                ends[side] = max(ends[side], _reach(drawn, int(looked[k]), float(half[looked[k]]), coat, to))
     left, top, right, bottom = (ends * [-1, -1, 1, 1]).tolist()
     return (left, top, right, bottom) if any_stroke else None
 
@@ -55,16 +59,20 @@ def _reach(drawn: Drawn, at: int, half: float, coat: Coat, way: Array) -> float:
         if coat.join == "round" and (closed or coat.cap == "round"):
             best = max(best, float(far.max()) + half)
         else:
-            best = max(best, float((_corners(points, half, closed, coat) @ way).max()))
+            near = far >= far.max() - MITRE * half  # no other corner of the stroke reaches farther
+            best = max(best, float((_corners(points, half, closed, coat, near) @ way).max()))
             if not closed and coat.cap == "round":
                 best = max(best, float(far[[0, -1]].max()) + half)
     return best
 
 
-def _corners(points: Array, half: float, closed: bool, coat: Coat) -> Array:
-    """The corners (k, 2) of the stroke of a contour (P, 2): both sides of each piece, mitres, and the ends' own."""
-    if closed:
-        points = np.concatenate([points, points[:1]]) if (points[0] != points[-1]).any() else points
+def _corners(points: Array, half: float, closed: bool, coat: Coat, near: Array) -> Array:
+    """The corners (k, 2) of the stroke of a contour (P, 2): both sides of each piece, mitres, and the ends' own.
+
+    Of pieces and corners those at points that are `near` (P,).
+    """
+    if closed and (points[0] != points[-1]).any():
+        points, near = np.concatenate([points, points[:1]]), np.concatenate([near, near[:1]])
     run = np.diff(points, axis=0)
     long = np.hypot(*run.T)
     keep = long > 0
@@ -72,9 +80,12 @@ def _corners(points: Array, half: float, closed: bool, coat: Coat) -> Array:
     if not len(run):
         return np.concatenate([points - half, points + half])
     aside = np.stack([-run[:, 1], run[:, 0]], 1)
-    out = [one + sign * half * aside for one in (begin, end) for sign in (1, -1)]
+    here, there = near[:-1][keep], near[1:][keep]
+    out = [one[its] + sign * half * aside[its] for one, its in ((begin, here), (end, there)) for sign in (1, -1)]
     before, after = (np.roll(aside, 1, 0), aside) if closed else (aside[:-1], aside[1:])
-    joints, turn = (begin if closed else begin[1:]), np.einsum("kc,kc->k", before, after)
+    joints, its = (begin, here) if closed else (begin[1:], here[1:])
+    joints, before, after = joints[its], before[its], after[its]
+    turn = np.einsum("kc,kc->k", before, after)
     if coat.join == "mitre":
         sharp = 2 / (1 + turn) <= MITRE**2  # the mitre's length over the width, squared
         tip = half * (before + after)[sharp] / (1 + turn[sharp])[:, None]

@@ -17,6 +17,7 @@ POINTS_MOST = 50_000  # points in all
 PAIRS_LEAST = 64
 SIDES_MOST = 64  # pairs that touch, of which it is asked whether they share sides
 CONVEX = 1e-3  # of its hull, by which an area may be smaller and is convex
+PAIRS_OF_POINTS = 40_000  # above which an index of one outline is quicker
 AT_A_TIME = 64  # pairs between two looks at the progress
 ROOM = 0.1  # of a circle round the smaller one, about the place where two are nearest, that is looked at closely
 
@@ -68,7 +69,7 @@ class Pairs:
         """Compare some pairs (k,)."""
         drawn = self.drawn
         mine, its = drawn.placed(self.one[some]), drawn.placed(self.other[some])
-        self.apart[some] = shapely.distance(mine, its)
+        self.apart[some] = _apart(mine, its)
         meet = np.flatnonzero(self.apart[some] <= TOUCH)
         if not len(meet):
             return
@@ -90,24 +91,39 @@ class Pairs:
         if not self.slack[at] or np.isnan(self.apart[at]):
             return float(self.apart[at])
         pair = (self.one[at : at + 1], self.other[at : at + 1])
-        rough = [self.drawn.placed(one)[0] for one in pair]
-        fine = [self.drawn.placed(one, fine=True)[0] for one in pair]
+        rough = [self.drawn.placed(one) for one in pair]
+        fine = [self.drawn.placed(one, fine=True) for one in pair]
         room = ROOM * self.size[at]
-        if self.apart[at] > TOUCH:
-            left, top, right, bottom = shapely.bounds(shapely.shortest_line(*rough))
-        else:
-            left, top, right, bottom = shapely.bounds(shapely.intersection(*rough))
-        window = (left - room, top - room, right + room, bottom + room)
-        near = [shapely.clip_by_rect(one, *window) for one in fine]
-        if any(one.is_empty for one in near):
+        where = _nearest(*rough) if self.apart[at] > TOUCH else shapely.intersection(rough[0], rough[1])
+        left, top, right, bottom = shapely.bounds(where)[0]
+        near = [shapely.clip_by_rect(one, left - room, top - room, right + room, bottom + room) for one in fine]
+        if any(shapely.is_empty(one)[0] for one in near):
             near = fine
-        apart = float(shapely.distance(*near))
+        apart = float(_apart(*near)[0])
         if apart <= TOUCH:
-            apart = -_thickness(*near)
+            apart = -_thickness(near[0][0], near[1][0])
         if abs(apart) < 2 * FINE * self.size[at]:
             apart = 0.0
         self.apart[at], self.slack[at] = apart, 0.0
         return apart
+
+
+def _nearest(one: Array, other: Array) -> Array:
+    """The shortest lines between the lines of geometries (k,): an index of the first one's lines is made once for each."""
+    mine, its = (np.where(shapely.get_dimensions(each) < 2, each, shapely.boundary(each)) for each in (one, other))
+    shapely.prepare(mine)
+    return np.asarray(shapely.shortest_line(mine, its))
+
+
+def _apart(one: Array, other: Array) -> Array:
+    """How far apart geometries (k,) are; every piece of a line is compared with every other one only where these are few."""
+    long = shapely.get_num_coordinates(one) * shapely.get_num_coordinates(other) > PAIRS_OF_POINTS
+    out = np.zeros(len(one))
+    out[~long] = shapely.distance(one[~long], other[~long])
+    apart = np.flatnonzero(long)
+    apart = apart[~shapely.intersects(one[apart], other[apart])]
+    out[apart] = shapely.length(_nearest(one[apart], other[apart]))
+    return out
 
 
 def _overlaps(one: Array, other: Array) -> tuple[Array, Array]:

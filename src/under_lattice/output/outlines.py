@@ -22,7 +22,7 @@ from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
 from under_lattice.work.model import Sheet
 
 HAIRLINE = 0.1  # mm: how wide a line without a width is drawn
-EVERY = 1000  # marks between two looks at the progress
+EVERY, POINTS_EVERY = 1000, 20_000  # marks, and points of their outlines, between two looks at the progress
 
 
 class Drawn(NamedTuple):
@@ -103,11 +103,14 @@ def drawn_of(picture: Picture, hair: float, white: bool = False, progress: Progr
         for f, family in enumerate(marks.families)
     ]
     lengths = _Lengths(marks) if any(coat.dash is not None and coat.dash.fit for coat in coats) else None
+    points = 0
     for k in range(marks.count):
         f, v = int(marks.family[k]), int(marks.variant[k])
         if v < 0:
             continue
-        if k % EVERY == 0:
+        points += marks.families[f].points.shape[1]
+        if k % EVERY == 0 or points > POINTS_EVERY:
+            points = 0
             progress.step(k / marks.count)
         shared = bool(used[f][v] > 1 and (not stroked or even[k] > 0))
         scale = float(even[k]) if shared else 1.0

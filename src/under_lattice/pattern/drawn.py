@@ -97,8 +97,12 @@ class Drawn:
 
     def _of(self, kind: int) -> tuple[Family, int]:
         """Family and variant of a distinct outline."""
-        family = int(np.searchsorted(self._begin, kind, "right")) - 1
+        family = self._family(kind)
         return self.marks.families[family], int(kind - self._begin[family])
+
+    def _family(self, kind: int) -> int:
+        """Which family a distinct outline is of."""
+        return int(np.searchsorted(self._begin, kind, "right")) - 1
 
     def ring(self, kind: int) -> Array:
         """Return the points (P, 2) of a distinct outline, all contours end to end, in its own place."""
@@ -204,9 +208,8 @@ class Drawn:
     def contours(self, kind: int, fine: bool = False) -> list[Array]:
         """Return the contours (P, 2) of a distinct outline as straight lines, in its own place."""
         own, variant = self._of(kind)
-        if not fine and own.verbs.count(MOVE) == 1:
-            family = int(np.searchsorted(self._begin, kind, "right")) - 1
-            return [self._rough[family][variant]]
+        if own.verbs.count(MOVE) == 1:
+            return [self.ring(kind) if fine else self._rough[self._family(kind)][variant]]
         flat = flatten(own.verbs, own.points[variant : variant + 1], self._steps if fine else self._few)
         return [line[0] for line in flat]
 
@@ -254,6 +257,13 @@ class Drawn:
             points = apply(self.xform[at[own]], shapely.get_coordinates(shape)[None])
             out[own] = shapely.set_coordinates(np.repeat(np.array([shape], object), len(own)), points.reshape(-1, 2))
         return out
+
+    def at_most(self, at: int, way: Array) -> float:
+        """Return how far one mark reaches in a direction (2,) at most."""
+        kind = int(self.kind[at])
+        family = self._family(kind)
+        points = apply(self.xform[at], self._rough[family][kind - self._begin[family]])
+        return float((points @ way).max() + self.stray[kind] * self.scales[0][at])
 
     def box(self) -> Array:
         """Left, top, right and bottom of all that is drawn, on the sheet (4,)."""

@@ -189,13 +189,17 @@ def add_pick(design: Design, layer_id: str, kind: type[Rule], touch: Touch) -> D
 def exchange_motif(design: Design, layer_id: str, motif: Rule) -> Design:
     """Return the design with another motif at the head of a layer; id, handle and name stay, and with them all that refers to it.
 
+    A layer that is called after its motif is called after the new one.
+
     Raises
     ------
     InputError
     """
-    old = design.chain(layer_id).rules[0]
+    chain = design.chain(layer_id)
+    old = chain.rules[0]
     kept = edited(motif, id=old.id, handle=old.handle, name=old.name)
-    return _with_rules(design, layer_id, lambda rules: (kept, *rules[1:]))
+    name = motif.called() if chain.name == old.called() else chain.name
+    return with_layer(design, layer_id, lambda one: edited(one.with_rules((kept, *chain.rules[1:])), name=name))
 
 
 def copy_rules(design: Design, layer_id: str, rule_ids: tuple[str, ...], to: str) -> Design:

@@ -95,10 +95,13 @@ class NamedDial(Frozen):
     value: float
 
 
+UNTITLED = "Untitled"
+
+
 class Design(Frozen):
     """What is seen: sheet and layers, the first layer in front, and the dials they share."""
 
-    name: str = "Untitled"
+    name: str = UNTITLED
     commission: str = ""
     sheet: Sheet = Sheet()
     layers: tuple[AnyLayer, ...] = ()

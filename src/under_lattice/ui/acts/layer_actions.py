@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.library import SINGLE, STARTS, start_layer
+from under_lattice.library import EMPTY, SINGLE, STARTS, start_layer
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import background
 from under_lattice.work import edits
@@ -236,7 +236,7 @@ class LayerActions:
         menu.addAction("A single shape", partial(self.add_layer, SINGLE))
         menu.addSeparator()
         for key, start in STARTS.items():
-            if key != SINGLE:
+            if key not in (SINGLE, EMPTY):
                 menu.addAction(f"{start.title}: {start.words}", partial(self.add_layer, key))
         menu.popup(at if isinstance(at, QPoint) else at.toPoint())
 

@@ -71,6 +71,7 @@ class ExportDialog(QDialog):
         for kind in output.FORMATS:
             button = QPushButton(f"{kind.title}: {kind.words}")
             button.setCheckable(True)
+            button.setAutoDefault(False)  # Enter goes on to the file
             button.setProperty("format", kind.ending)
             button.setChecked(kind.ending == begins)
             self.formats.addButton(button)

@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QMimeData, QPoint, Qt, Signal
-from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent
+from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QMenu, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
@@ -25,6 +25,7 @@ from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 
 LABEL_WIDTH = 76
+COMBO_FRAME = 34  # px of a list beside its words: margins and arrow
 
 
 class QuietCombo(QComboBox):
@@ -209,7 +210,28 @@ class ChoiceRow(DialRow):
         self.derived = QLabel("")
         self.derived.setObjectName("derived")
         self.line.addWidget(self.derived)
+        self.derived_below, self._follows = False, ""
+        self.derived.hide()
         self.shown = self._derived_field(self.dial.shows) if self.dial.shows else None
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place_derived()
+
+    def _place_derived(self) -> None:
+        """Put what follows from the choice beside it, or below where the choice would be cut off."""
+        if self.combo is None or not self.derived.text():
+            return
+        words = self.combo.fontMetrics().horizontalAdvance(self.combo.currentText()) + px(COMBO_FRAME)
+        room = self.width() - self.label.width() - self.derived.sizeHint().width() - 2 * self.line.spacing()
+        below = words > room
+        if below != self.derived_below:
+            self.derived_below = below
+            (self.line if below else self.below).removeWidget(self.derived)
+            if below:
+                self.below.insertWidget(0, self.derived, 0, Qt.AlignmentFlag.AlignRight)
+            else:
+                self.line.insertWidget(2, self.derived)
 
     def meant(self, words: str) -> str:
         """Return the option that is said in these words."""
@@ -246,8 +268,12 @@ class ChoiceRow(DialRow):
         if self.combo is not None and isinstance(self.dial, Choice):
             self.combo.setCurrentText(self.said(value) if self.dial.spoken else value)
         words = self.hand.words(self.name)
-        self.derived.setText(as_written_here(words) if words else "")
-        self.derived.setVisible(bool(words))
+        if words != self._follows:
+            self._follows = words
+            self.derived.setText(as_written_here(words) if words else "")
+            self.derived.setVisible(bool(words))
+        if words:
+            self._place_derived()
         if self.shown is not None and isinstance(self.dial, Choice):
             value = self.hand.derived(self.dial.shows)
             self.shown.setVisible(value is not None or self.shown.hasFocus())

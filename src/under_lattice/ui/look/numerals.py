@@ -10,6 +10,11 @@ _MINUS = re.compile(r"(?<![\w.,\-#])-(?=\d)")
 _POINT = re.compile(r"(?<=\d)\.(?=\d)")
 
 
+def grouped(count: int) -> str:
+    """Return a whole number with thin spaces between thousands."""
+    return f"{count:,}".replace(",", "\u202f")
+
+
 def capital(sentence: str) -> str:
     """Return a sentence that begins with a capital; one that begins with the name of a file stays as it is."""
     first = sentence.split(" ", 1)[0]

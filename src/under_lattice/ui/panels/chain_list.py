@@ -287,6 +287,7 @@ class _Thread(QWidget):
         done = super().event(event)
         if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize, QEvent.Type.Show):
             self.chain.place_signs()
+            self.update()  # the gaps between cards, through which the thread is seen, have moved
         return done
 
     def paintEvent(self, event: QPaintEvent) -> None:

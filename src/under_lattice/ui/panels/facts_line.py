@@ -12,16 +12,11 @@ from under_lattice.measure.facts import Facts
 from under_lattice.rules.findings import Cure, Warn
 from under_lattice.ui.look.accessible import announce
 from under_lattice.ui.look.glyphs import glyph_icon
-from under_lattice.ui.look.numerals import as_written_here, capital
+from under_lattice.ui.look.numerals import as_written_here, capital, grouped
 from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour, px
 from under_lattice.work.model import Sheet
 
 LEAST = 320
-
-
-def grouped(count: int) -> str:
-    """Return a whole number with thin spaces between thousands."""
-    return f"{count:,}".replace(",", "\u202f")
 
 
 def _size(box: Box) -> str:
@@ -148,6 +143,17 @@ class FactsLine(QWidget):
         if self.accessibleDescription() != self._said:
             self._said = self.accessibleDescription()
             announce(self, self._said)
+
+    def show_measuring(self) -> None:
+        """Say that the work shown is still being measured, in place of facts of the one before it."""
+        for part in (self.copies, self.shapes, self.pitch, self.overall):
+            self._set(part, "")
+        self._warnings = ()
+        self._show_warning()
+        self.gap.setObjectName("fact")
+        self.gap.style().polish(self.gap)
+        self._set(self.gap, "measuring…")
+        self._fit()
 
     def _show_overall(self, facts: Facts, unit: str) -> None:
         """Say how large all outlines are, and on hover with their strokes, where they lie, and how much they cover."""

@@ -24,6 +24,7 @@ from under_lattice.library import DEMOS, STARTS, blank, demo
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.mark import Mark
+from under_lattice.ui.look.numerals import grouped
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.panels.book_files import BookFiles
 from under_lattice.ui.panels.start_tiles import PICTURE, ChainLine, Leaf, LeafTile, StartLine, leaf_picture, start_picture
@@ -326,7 +327,7 @@ class StartPage(QWidget):
         elif key in self.tiles:
             tile = self.tiles[key]
             tile.picture = picture
-            tile.setAccessibleName(f"{tile.leaf.name}, {tile.leaf.count} in all: {tile.leaf.line}")
+            tile.setAccessibleName(f"{tile.leaf.name}, {grouped(tile.leaf.count)} in all: {tile.leaf.line}")
             tile.update()
             if tile.isChecked():
                 self._choose(tile.leaf)

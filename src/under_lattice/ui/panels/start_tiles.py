@@ -27,6 +27,7 @@ from under_lattice.files.book import Shelved
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import to_text
 from under_lattice.library import STARTS, blank
+from under_lattice.ui.look.numerals import grouped
 from under_lattice.ui.look.thread import chain_bead, draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.panels.card import FORMS
@@ -163,7 +164,7 @@ class LeafTile(QAbstractButton):
         top, wide = PICTURE.height() + 4, self.width() - 8
         painter.setFont(small)
         painter.setPen(colour("text2"))
-        words = f"{self.leaf.count} in all" if self.leaf.count else ""
+        words = f"{grouped(self.leaf.count)} in all" if self.leaf.count else ""
         painter.drawText(QRect(4, top, wide, px(18)), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
         room = wide - painter.fontMetrics().horizontalAdvance(words) - 8
         line = painter.fontMetrics().elidedText(self.leaf.line, Qt.TextElideMode.ElideRight, wide)

@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from under_lattice.declare.frozen import edited
-from under_lattice.work.model import Design, ExportChoice, Shelf, StripOrder, Work
+from under_lattice.work.model import UNTITLED, Design, ExportChoice, Shelf, StripOrder, Work
 from under_lattice.work.shelf import with_those_since
 
 OPENED = "As it was opened"
@@ -154,6 +154,21 @@ class Document(QObject):
         self.path = path
         self._saved = work
         self.status_changed.emit()
+
+    def call(self, name: str, was: str = UNTITLED) -> None:
+        """Give the work another name at every moment that has the name `was`, so that undo leaves it; no step of undo."""
+        if name == was:
+            return
+        designs = {id(one.design): one.design for one in (*self.moments, *self._put_by)}  # steps may share one
+        new = {key: edited(one, name=name) if one.name == was else one for key, one in designs.items()}
+
+        def called(moment: Moment) -> Moment:
+            return replace(moment, design=new[id(moment.design)])
+
+        self.moments = [called(moment) for moment in self.moments]
+        self._put_by = [called(moment) for moment in self._put_by]
+        if self.design.name == was:
+            self._swap(self.moments[self.at].design)
 
     def never_saved(self) -> None:
         """Take the work as one that no file holds yet."""

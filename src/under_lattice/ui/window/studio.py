@@ -40,6 +40,7 @@ Panel = TypeVar("Panel", bound=QWidget)
 # of the column at the left, from top to bottom; each is given the desk
 PANELS: tuple[type[Any], ...] = (LayerChips, BackBar, NamedPanel, ChainList)
 BUSY_AFTER_MS = 150
+MEASURING_AFTER_MS = 400  # then facts of the work before are taken away
 SHEET_LEAST = 380  # px across, before the tray gives way
 WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
 
@@ -61,6 +62,7 @@ class Studio(QWidget):
         self.looked, self.found = self.desk.looked, self.desk.found
         self._number = self._first = next(NUMBERS)
         self._shown = self._measured = -1
+        self._measured_of: Request | None = None
         self._problem, self._plain = "", False
         self._picked: Picked | None = None
         self._level = -1
@@ -76,6 +78,8 @@ class Studio(QWidget):
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
         self._busy.timeout.connect(lambda: self.facts_line.show_working("drawing…"))
+        self._measuring = QTimer(self, singleShot=True, interval=MEASURING_AFTER_MS)
+        self._measuring.timeout.connect(self.facts_line.show_measuring)
         self._connect()
         self._changed()
 
@@ -229,12 +233,21 @@ class Studio(QWidget):
             self.sheet.show_picture(answer.picture, answer.request.view)
         if not answer.problem and not answer.request.aside:
             self.found.results = answer.results
+            if not self._is_measured(answer.request):
+                self._measuring.start()
         if self.settled:
             self._busy.stop()
             ready = f"{max(1, round(answer.seconds * 1000))} ms"
             self.facts_line.show_time(WARMING.format(0) if answer.plain else ready)
         self.handling.show()
         self.painted.emit()
+
+    def _is_measured(self, request: Request) -> bool:
+        """Whether the facts are of what is asked for; it may be seen otherwise."""
+        known = self._measured_of
+        if known is None or known.design is not request.design:
+            return False
+        return (known.layer, known.time) == (request.layer, request.time)
 
     def _show_warming(self, share: float) -> None:
         if self._plain:
@@ -249,6 +262,8 @@ class Studio(QWidget):
         if thumbs.request.number < max(self._measured, self._first) or thumbs.request.layer != self.layer:
             return
         self._measured = thumbs.request.number
+        self._measured_of = thumbs.request
+        self._measuring.stop()
         self.found.take(thumbs.facts, thumbs.steps, thumbs.layers)
         self.facts_line.show_facts(thumbs.facts, self.document.design.sheet, self._problem)
 

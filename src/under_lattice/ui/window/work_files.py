@@ -10,14 +10,14 @@ from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from under_lattice.files.recipe import Opened, open_any
-from under_lattice.files.storage import stem_of, write
+from under_lattice.files.storage import name_from, stem_of, write
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.worker import Job, Urgency, worker
-from under_lattice.work.model import Work
+from under_lattice.work.model import UNTITLED, Work
 
 Show = Callable[[Work, Path | None, bool], None]  # a work, its own file if it has one, whether it differs from what it came from
 ENDINGS = (".lattice", ".svg", ".png")
@@ -119,6 +119,8 @@ class WorkFiles:
     def _write(self, path: Path) -> Job:
         document = self.window.document
         assert document is not None
+        name = name_from(path) if document.path is None and document.design.name == UNTITLED else UNTITLED
+        document.call(name)
         work = document.work
 
         def saved(_: object) -> None:
@@ -129,6 +131,7 @@ class WorkFiles:
 
         def not_saved(sentence: str) -> None:
             self.saving = None
+            document.call(UNTITLED, name)
             self.window.complain(sentence)
 
         def written(_: object) -> None:

@@ -119,6 +119,7 @@ class Engine(QObject):
         self._last: Request | None = None
         self._job: Job | None = None
         self._begun = self._told = 0.0
+        self._facts_kept: tuple[object, Facts] | None = None
         self._seen: dict[tuple[str, str], tuple[object, QImage]] = {}
         self._warming = None if is_warm() else warm_elsewhere()
         self._look = QTimer(self, interval=WARMING_POLL)
@@ -158,6 +159,7 @@ class Engine(QObject):
         """Let go of all that was worked out for a work that is closed."""
         worker().drop(self)
         self._last = self._shown = self._job = None
+        self._facts_kept = None
         self._seen.clear()
         SHARED.clear()
 
@@ -274,11 +276,18 @@ class Engine(QObject):
         self.thumbs.emit(Thumbs(request, facts, steps, layers))
 
     def _facts(self, result: ChainResult, sheet: Sheet, progress: Progress) -> Facts:
+        """The facts of a chain, those of before where it is as it was: another view changes none."""
+        last = result.last
+        inks = tuple(ink for ink, _ in last.inks) if last else ()
+        key = (result.chain, last.stage if last else None, inks, sheet, result.problems)
+        if self._facts_kept is not None and self._facts_kept[0] == key:
+            return self._facts_kept[1]
         facts = measure(result, self._measurer, sheet, progress)
         picture = self._measurer.picture(result, progress=progress)
-        if picture is None:
-            return facts
-        return replace(facts, coverage=coverage(picture, sheet.width, sheet.height, progress))
+        if picture is not None:
+            facts = replace(facts, coverage=coverage(picture, sheet.width, sheet.height, progress))
+        self._facts_kept = key, facts
+        return facts
 
     def _step_picture(
         self, request: Request, result: ChainResult, step: Step, progress: Progress, kind: str = "", before: Step | None = None
