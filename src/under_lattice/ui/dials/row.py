@@ -210,7 +210,7 @@ class ChoiceRow(DialRow):
         self.derived = QLabel("")
         self.derived.setObjectName("derived")
         self.line.addWidget(self.derived)
-        self.derived_below, self._follows = False, ""
+        self.derived_below, self._follows = False, ("", "")
         self.derived.hide()
         self.shown = self._derived_field(self.dial.shows) if self.dial.shows else None
 
@@ -268,11 +268,10 @@ class ChoiceRow(DialRow):
         if self.combo is not None and isinstance(self.dial, Choice):
             self.combo.setCurrentText(self.said(value) if self.dial.spoken else value)
         words = self.hand.words(self.name)
-        if words != self._follows:
-            self._follows = words
+        if (value, words) != self._follows:
+            self._follows = value, words
             self.derived.setText(as_written_here(words) if words else "")
             self.derived.setVisible(bool(words))
-        if words:
             self._place_derived()
         if self.shown is not None and isinstance(self.dial, Choice):
             value = self.hand.derived(self.dial.shows)

@@ -20,6 +20,7 @@ from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
 
 GAP = 4
+FIXED = ("motif", "end")  # families of rules that are always on
 
 
 class ChainList(QScrollArea):
@@ -149,7 +150,7 @@ class ChainList(QScrollArea):
             lambda: looked.stepped,
             lambda: looked.scale,
         )
-        card, bead = Card(hand), Bead(FORMS[rule.family], self._fixed(rule))
+        card, bead = Card(hand), Bead(FORMS[rule.family], rule.family in FIXED)
         self.cards[rule.id], self.beads[rule.id] = card, bead
         line = QWidget()
         self.lines[rule.id] = line
@@ -173,10 +174,6 @@ class ChainList(QScrollArea):
             card.head.dropped.connect(lambda at: self._drop(name, at))
         card.set_open(name == self.open_rule, self.unfolded)
         return line
-
-    @staticmethod
-    def _fixed(rule: Rule) -> bool:
-        return rule.family in ("motif", "end")
 
     def _slot_after(self) -> str:
         if self.open_rule in self.order[:-1]:
@@ -226,7 +223,7 @@ class ChainList(QScrollArea):
             card.hand.facts = found.facts
             card.refresh(rule, counts.get(rule.id), problems.get(rule.id, ""))
             bead.on, bead.big = rule.on, rule.id == opened
-            fixed = self._fixed(rule)
+            fixed = rule.family in FIXED
             bead.setAccessibleName(f"{rule.shown_name()}: {'always on' if fixed else 'on' if rule.on else 'off'}")
             bead.setToolTip("" if fixed else "Switch off" if rule.on else "Switch on")
             bead.update()
