@@ -68,6 +68,31 @@ def test_loosened_seeds_do_not_overlap():
     assert int(stage.found.said["until"].split()[0]) < 1000
 
 
+def test_a_full_seed_head_is_not_blown_up_and_keeps_its_order():
+    tight = last_stage(Ellipse(width=20.0), SeedHead(count=400, spacing=10.0))
+    loose = last_stage(Ellipse(width=20.0), SeedHead(count=400, spacing=10.0), Loosen())
+    before, after = centres(tight), centres(loose)
+    assert np.hypot(*before.T).max() == pytest.approx(199.7, abs=0.2)
+    assert pdist(after).min() > 19.99
+    middle = before.mean(0)
+    assert np.hypot(*(after - middle).T).max() < 224
+    order = np.argsort(np.hypot(*(before - middle).T), kind="stable")
+    assert (np.diff(np.hypot(*(after - middle).T)[order]) > -2e-3).all()
+
+
+def test_a_lattice_that_even_growth_sets_free_stays_one():
+    grid = Lattice(form="squares", spacing="free", pitch=15.0, row_pitch=15.0, extent="by number", columns=20, rows=20)
+    at = centres(last_stage(Ellipse(width=20.0), grid, Loosen())).reshape(20, 20, 2)
+    assert np.hypot(*np.moveaxis(np.diff(at, axis=1), -1, 0)) == pytest.approx(20.0, abs=1e-3)
+
+
+@pytest.mark.parametrize("passes", [1, 5, 25])
+def test_passes_have_an_effect(passes):
+    crowd = (Ellipse(width=20.0), SeedHead(count=100, spacing=8.0))
+    few, more = (centres(last_stage(*crowd, Loosen(until="so many passes", passes=n))) for n in (passes, passes * 2))
+    assert pdist(more).min() > pdist(few).min()
+
+
 def test_loosening_keeps_still_what_is_loose_and_is_always_the_same():
     at = np.array([(0.0, 0.0), (10.0, 0.0), (0.0, 10.0)])
     moved, passes, worst = loosened(at, np.full(3, 2.0), 50)
