@@ -3,10 +3,12 @@
 import numpy as np
 import pytest
 
-from tests.chains import centres, evaluated, last_stage
+from tests.chains import centres, evaluated, last_stage, work_of
 from under_lattice.colour.colour import checked, contrast, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
+from under_lattice.declare.moving import mixed_colours
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.pattern.marks import Dash
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.polygon import Polygon
@@ -15,7 +17,9 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.shared.scope import ALL, EACH
+from under_lattice.scene.tree import make_scene
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.model import Sheet
 
 DISC = Polygon(sides=12, measure="circumradius", size=9.0)
 ROW = Lattice(form="squares", spacing="free", pitch=20.0, extent="by number", columns=3, rows=1, grow="top left")
@@ -110,7 +114,7 @@ def test_without_ink_parts_are_grey():
     assert (coat.fill[:, 0] == coat.fill[:, 1]).all()
 
 
-@pytest.mark.parametrize("text", ["", "#12", "reddish", "#GGGGGG", "12345", "#12345678", "rgba(1, 2, 3, 4)", "rgb(1, 2)"])
+@pytest.mark.parametrize("text", ["", "#12", "reddish", "#GGGGGG", "12345", "#12345", "rgba(1, 2, 3, 4)", "rgb(1, 2)"])
 def test_wrong_colours_say_how_to_write_one(text):
     with pytest.raises(InputError, match="for instance #C4694C, #C64, teal or rgb"):
         checked(text)
@@ -131,6 +135,28 @@ def test_wrong_colours_say_how_to_write_one(text):
 )
 def test_a_colour_may_be_written_in_several_ways(text, meant):
     assert checked(text) == meant
+
+
+@pytest.mark.parametrize("text", ["#00000000", "transparent", "#AB00", "c4694c00"])
+def test_what_is_clear_is_clear_everywhere(text):
+    assert checked(text) == "#00000000"
+    assert Sheet(background=text).background == ""
+    assert Ink(stroke_colour=text).stroke_colour == ""
+    squares = (Polygon(sides=4, size=20.0), Lattice(form="squares", extent="by number", columns=4, rows=1))
+    for inside, paints in (("flat", 2), ("straight ramp", 4), ("round ramp", 4)):
+        work = work_of(*squares, Ink(colours="column", palette=("#C4694C", text), inside=inside))
+        evaluator = Evaluator()
+        scene = make_scene(work.design, evaluator.design(work.design), evaluator)
+        drawn = write_svg(scene, work.design.sheet, Svg()).decode()
+        assert drawn.count("<use ") + drawn.count("<path d") == paints, inside
+        assert "#000000" not in drawn
+    assert mixed_colours(("#C4694C", checked(text)), ("#FFFFFF", "#FFFFFF"), 0.25)[1] == checked(text)
+
+
+def test_what_is_half_clear_is_refused_with_what_is_meant():
+    with pytest.raises(InputError, match="half clear; a colour is opaque"):
+        checked("#C4694C80")
+    assert checked("#c4694cff") == checked("#C4694C")
 
 
 @pytest.mark.parametrize("colour", ["#C2694C", "#000000", "#FFFFFF", "#26374F", "#00FF00"])

@@ -10,20 +10,23 @@ from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
 
 _HEX = re.compile(r"#[0-9A-Fa-f]{6}\Z")
+_WITH_ALPHA = re.compile(r"#(?:[0-9A-Fa-f]{8}|[0-9A-Fa-f]{4})\Z")
 _SHORT = re.compile(r"#[0-9A-Fa-f]{3}\Z")
 _PARTED = re.compile(r"([\d.]+%?)\s+([\d.]+%?)\s+([\d.]+%?)")
+CLEAR = "#00000000"  # what shows nothing
 GREYS = ("#E4E4E4", "#B4B4B4", "#868686", "#CACACA", "#9C9C9C", "#6E6E6E")  # parts before the first ink
 
 
 def checked(colour: str) -> str:
-    """Return a colour as ``#RRGGBB`` in capitals.
+    """Return a colour as ``#RRGGBB`` in capitals, or what is clear as ``#00000000``.
 
-    It may be given by six or three hexadecimal figures, by its name in CSS Color 4, or as ``rgb()`` or ``hsl()``.
+    It may be given by six or three hexadecimal figures, by its name in CSS Color 4, or as ``rgb()`` or ``hsl()``. With two or one
+    figures of alpha it is opaque or clear.
 
     Raises
     ------
     InputError
-        When it is none of these.
+        When it is none of these, or half clear.
     """
     text = colour.strip()
     figures = text if text.startswith("#") else "#" + text
@@ -31,7 +34,32 @@ def checked(colour: str) -> str:
         return figures.upper()
     if _SHORT.match(figures):
         return "#" + "".join(2 * figure for figure in figures[1:].upper())
-    return _named(text)
+    if _WITH_ALPHA.match(figures):
+        return _of_alpha(figures[1:].upper())
+    return CLEAR if text.lower() == "transparent" else _named(text)
+
+
+def checked_or_none(colour: str) -> str:
+    """Return a colour as ``#RRGGBB``, nothing for what is clear or no colour.
+
+    Raises
+    ------
+    InputError
+    """
+    found = checked(colour) if colour else ""
+    return "" if found == CLEAR else found
+
+
+def _of_alpha(figures: str) -> str:
+    """A colour of eight or four figures, the last of them alpha."""
+    colour, alpha = figures[: len(figures) * 3 // 4], figures[len(figures) * 3 // 4 :]
+    if not int(alpha, 16):
+        return CLEAR
+    if alpha.strip("F"):
+        raise InputError(
+            f"“#{figures}” is half clear; a colour is opaque (FF) or clear (00), opacity is a number of its own"
+        )
+    return checked(colour)
 
 
 def _named(text: str) -> str:
@@ -49,8 +77,9 @@ def _named(text: str) -> str:
 
 
 def bytes_of(colours: tuple[str, ...]) -> Array:
-    """Return colours (P,) as opaque RGBA bytes (P, 4)."""
-    return np.array([[int(c[i : i + 2], 16) for i in (1, 3, 5)] + [255] for c in colours], np.uint8).reshape(-1, 4)
+    """Return colours (P,) as RGBA bytes (P, 4), opaque but for what is clear."""
+    rows = [[int(c[i : i + 2], 16) for i in (1, 3, 5)] + [0 if c == CLEAR else 255] for c in colours]
+    return np.array(rows, np.uint8).reshape(-1, 4)
 
 
 def luminance(colour: str) -> float:
@@ -104,7 +133,9 @@ def linear_of_oklab(lab: Array) -> Array:
 
 
 def mixed_colour(one: str, other: str, share: float) -> str:
-    """Return the colour `share` (0..1) of the way from one to another, in Oklab."""
+    """Return the colour `share` (0..1) of the way from one to another, in Oklab; the nearer where one is clear."""
+    if CLEAR in (one, other):
+        return one if share < 0.5 else other
     labs = oklab_of_linear(linear_of(bytes_of((one, other))[:, :3] / 255.0))
     linear = linear_of_oklab(labs[0] * (1 - share) + labs[1] * share)
     return _written(linear)

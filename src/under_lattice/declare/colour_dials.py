@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
-from under_lattice.colour.colour import checked
+from under_lattice.colour.colour import checked, checked_or_none
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Dial
 from under_lattice.declare.moving import Push, at_half, coloured, mixed_colours
@@ -56,4 +56,4 @@ class Colour(Dial):
 
     def check(self, value: str) -> str:
         """Hold to a colour or nothing."""
-        return checked(value) if value else ""
+        return checked_or_none(value)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from statistics import NormalDist
 from typing import TypeVar
 
-from under_lattice.colour.colour import from_oklch, mixed_colour, to_oklch
+from under_lattice.colour.colour import CLEAR, from_oklch, mixed_colour, to_oklch
 
 Value = TypeVar("Value")
 CUT = 2.0  # standard deviations at which the normal law is cut
@@ -87,7 +87,9 @@ def stepped(value: int, by: float) -> int:
 
 
 def coloured(colour: str, push: Push, name: str = "") -> str:
-    """Return a colour moved in Oklch: its hue turned, its chroma and lightness changed a little."""
+    """Return a colour moved in Oklch: its hue turned, its chroma and lightness changed a little; what is clear stays so."""
+    if colour == CLEAR:
+        return colour
     lightness, chroma, hue = to_oklch(colour)
     lightness = min(max(lightness + 0.08 * push.by(f"{name} lightness"), 0.0), 1.0)
     return from_oklch(lightness, multiplied(chroma, 0.4 * push.by(f"{name} chroma")), hue + HALF_TURN * push.by(f"{name} hue"))

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping
 
-from under_lattice.colour.colour import from_oklch, to_oklch
+from under_lattice.colour.colour import CLEAR, from_oklch, to_oklch
 from under_lattice.declare.moving import HALF_TURN, Push, multiplied
 
 SPREAD = 12.0  # degrees
@@ -18,8 +18,8 @@ GREY = 0.02  # chroma below which a colour has no hue to speak of
 
 
 def recoloured(colours: Iterable[str], push: Push) -> dict[str, str]:
-    """Return other colours in the same harmony, by the colours they stand for."""
-    there = sorted(set(colours))
+    """Return other colours in the same harmony, by the colours they stand for; what is clear stays so."""
+    there = sorted({*colours} - {CLEAR})
     known = {one: to_oklch(one) for one in there}
     turn = HALF_TURN * push.by("all hues")
     drawn = multiplied(1.0, -abs(push.by("apart")) if push.lot("together") < 0.5 else abs(push.by("apart")) / 2)

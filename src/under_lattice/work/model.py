@@ -11,7 +11,7 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field, field_validator
 
-from under_lattice.colour.colour import checked
+from under_lattice.colour.colour import checked_or_none
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import PX_PER_INCH
 from under_lattice.declare.frozen import Frozen
@@ -80,7 +80,7 @@ class Sheet(Frozen):
     @classmethod
     def _colour(cls, value: str) -> str:
         try:
-            return checked(value) if value else ""
+            return checked_or_none(value)
         except InputError as error:
             raise ValueError(error.message) from None
 

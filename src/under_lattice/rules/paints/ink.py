@@ -277,6 +277,8 @@ class Ink(Rule):
         if self.run == "as a ramp" and self.colours in READ:
             return _with_opacity(self._run_through(ask, rule), self._shares(ask, self.fill_opacity))
         colours = bytes_of(self.palette)
+        if self.inside != "flat":
+            colours[:, 3] = 255  # the ramp says what is clear
         fill = colours[:1] if self.colours == "one colour" else colours[self._turn(ask, marks, rule) % len(colours)]
         return _with_opacity(fill, self._shares(ask, self.fill_opacity))
 

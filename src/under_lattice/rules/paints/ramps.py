@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from under_lattice.colour.colour import CLEAR
 from under_lattice.colour.ramp import Ramp, Stop
 from under_lattice.geometry.affine import Array, apply, compose, inverse
 from under_lattice.pattern.ask import Ask
@@ -72,8 +73,13 @@ def upright(span: Span, marks: Marks) -> Span:
 
 
 def stops_of(palette: Sequence[str]) -> tuple[Stop, ...]:
-    """Return the colours of a palette as evenly spread stops."""
-    return tuple(Stop(float(t), c) for t, c in zip(np.linspace(0, 1, len(palette)), palette, strict=True))
+    """Return the colours of a palette as evenly spread stops; what is clear has the colour of the one beside it."""
+    seen = [k for k, one in enumerate(palette) if one != CLEAR] or [0]
+    stops = []
+    for k, (place, one) in enumerate(zip(np.linspace(0, 1, len(palette)), palette, strict=True)):
+        beside = palette[seen[int(np.abs(np.array(seen) - k).argmin())]]
+        stops.append(Stop(float(place), beside[:7], 0.0 if one == CLEAR else 1.0))
+    return tuple(stops)
 
 
 def ramp_over(span: Span, palette: Sequence[str], outwards: bool, angle: float, oklab: bool) -> Ramp:

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from under_lattice.colour.colour import checked, from_oklch, to_oklch
+from under_lattice.colour.colour import CLEAR, checked, from_oklch, to_oklch
 from under_lattice.core.errors import InputError
 from under_lattice.ui.look.tokens import colour, px
 
@@ -42,8 +42,9 @@ class Swatch(QAbstractButton):
     def show_value(self, value: str) -> None:
         """Show a colour."""
         self.value = value
-        self.setToolTip(value or "none")
-        self.setAccessibleDescription(value or "none")
+        words = "clear" if value == CLEAR else value or "none"
+        self.setToolTip(words)
+        self.setAccessibleDescription(words)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -51,9 +52,10 @@ class Swatch(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(2.5, 2.5, -2.5, -2.5)
         painter.setPen(QPen(colour("strong"), 1))
-        painter.setBrush(QColor(self.value) if self.value else Qt.BrushStyle.NoBrush)
+        seen = self.value not in ("", CLEAR)
+        painter.setBrush(QColor(self.value) if seen else Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(box, 2, 2)
-        if not self.value:
+        if not seen:
             painter.drawLine(box.bottomLeft(), box.topRight())
         if self.hasFocus():
             painter.setPen(QPen(colour("ver"), 2))
