@@ -14,6 +14,7 @@ from under_lattice.files.migrations import VERSION
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import from_text, to_data, to_text
 from under_lattice.library import DEMOS, demo
+from under_lattice.library.layers import chain
 from under_lattice.library.palettes import PALETTES
 from under_lattice.rules import Ellipse, Ink, Lattice, Polygon, PushEdges, Rosette, Split
 from under_lattice.rules.base import EVERY
@@ -21,7 +22,7 @@ from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import lock_layer, set_dial
 from under_lattice.work.locks import lock_all_but, lock_rule, unlock_all
-from under_lattice.work.model import Kept, StripOrder, Work
+from under_lattice.work.model import Design, Kept, StripOrder, Work
 from under_lattice.work.recipes import cell_of, motif_of, palette_of, recipe_of, with_motif, with_palette, with_recipe
 from under_lattice.work.sheets import set_unit
 from under_lattice.work.shelf import free_name, moved, put_on, renamed, taken_off, with_those_since
@@ -128,12 +129,12 @@ def test_a_recipe_in_inches_is_the_same_on_a_sheet_in_millimetres():
 
 @pytest.mark.parametrize("name", DEMOS)
 def test_recipes_of_every_demo_work_stand_on_a_disc_and_stay_whole(name):
-    for chain in demo(name).design.chains():
-        recipe = recipe_of(demo(name).design, chain.id)
+    for own in demo(name).design.chains():
+        recipe = recipe_of(demo(name).design, own.id)
         made = with_recipe(work_of(Ellipse(width=20.0)).design, "floor", recipe)
         again = from_text(to_text(Work(design=made))).design
         assert again.layers == made.layers
-        assert [rule.kind for rule in made.layers[0].rules[1:]] == [rule.kind for rule in chain.rules[1:]]
+        assert [rule.kind for rule in made.layers[0].rules[1:]] == [rule.kind for rule in own.rules[1:]]
 
 
 def test_motifs_and_palettes_go_over_and_a_locked_layer_is_refused():
@@ -195,15 +196,30 @@ def test_kept_and_strip_are_in_the_file_and_files_of_before_gain_ids():
                 strip=StripOrder(across="floor.lattice.gap=0..2/3"))  # fmt: skip
     assert from_text(to_text(work)) == work
     data = to_data(work)
-    assert data["version"] == VERSION == 3
+    assert data["version"] == VERSION == 4
     old = data | {"version": 2, "kept": [{"name": "a", "design": data["design"]}, {"name": "b", "design": data["design"]}]}
     old.pop("strip")
     read = from_text(json.dumps(old))
     assert [one.id for one in read.kept] == ["kept-1", "kept-2"]
     assert read.strip is None
+    assert read.kept[0].design == work.design
     twice = data | {"kept": [{"id": "x", "name": "a", "design": data["design"]}] * 2}
     with pytest.raises(FileError, match="two kept versions have the same id"):
         from_text(json.dumps(twice))
+
+
+def test_lattices_of_before_stay_where_they_were():
+    rule = {"kind": "lattice", "id": "l", "handle": "lattice", "extent": "by number", "columns": 4, "rows": 4}
+    data = to_data(Work(design=Design(layers=(chain("a", Polygon(), Lattice()),))))
+    layer = data["design"]["layers"][0]
+    for written, grown in (({}, "middle copy"), ({"grow": "top left"}, "top left"), ({"extent": "covers the sheet"}, "middle")):
+        rules = [layer["rules"][0] | {"id": "m"}, rule | written]
+        inner = {key: value for key, value in layer.items() if key != "end"} | {"id": "b", "handle": "b", "rules": rules}
+        group = {"kind": "group", "id": "g", "handle": "g", "name": "G", "layers": [inner]}
+        read = from_text(json.dumps(data | {"version": 3, "design": data["design"] | {"layers": [layer, group]}}))
+        assert read.design.chain("b").rules[1].grow == grown
+    now = Work(design=Design(layers=(chain("a", Polygon(), Lattice(extent="by number", columns=4)),)))
+    assert from_text(to_text(now)).design.chains()[0].rules[1].grow == "middle"
 
 
 @pytest.mark.parametrize("name", DEMOS)

@@ -3,8 +3,9 @@
 import numpy as np
 import pytest
 
-from tests.chains import SHEET, centres, evaluated, last_stage
+from tests.chains import SHEET, centres, evaluated, last_stage, work_of
 from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.derived import derived_values
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.body import clearance, edges_of
 from under_lattice.measure.facts import measure
@@ -13,7 +14,9 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.lattice_net import touching_pitches
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.address import Address
 from under_lattice.work.model import Sheet
+from under_lattice.work.turning import turned
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)
 SQUARE = Polygon(sides=4, size=30.0, stands="on a flat")
@@ -112,11 +115,38 @@ def test_free_pitch_is_taken_as_it_is():
     assert notes(SQUARE, Lattice(form="squares", spacing="free", pitch=31.0, row_pitch=47.0))["row_pitch"] == 47.0
 
 
-@pytest.mark.parametrize(("grow", "first"), [("top left", (0, 0)), ("bottom right", (-60, -30)), ("middle", (-30, -30))])
+@pytest.mark.parametrize(
+    ("grow", "first"), [("top left", (0, 0)), ("bottom right", (-60, -30)), ("middle copy", (-30, -30)), ("middle", (-30, -15))]
+)
 def test_grow_from(grow, first):
     stage = last_stage(SQUARE, Lattice(form="squares", extent="by number", columns=3, rows=2, grow=grow))
     assert np.allclose(centres(stage).min(0), first)
-    assert np.allclose(centres(stage)[stage.origin], 0)
+    if grow != "middle":
+        assert np.allclose(centres(stage)[stage.origin], 0)
+
+
+def test_an_even_number_that_the_sheet_gave_stays_where_it_is():
+    motif = Polygon(sides=4, size=30.0, stands="on a flat", place_x=15.0, place_y=15.0)
+    design = work_of(motif, Lattice(form="squares", extent="whole copies inside")).design
+    by_number = turned(design, Address("floor", "floor-lattice", "extent"), "by number", derived_values, carries=True)
+    before, after = (Evaluator().design(one)["floor"].last.stage for one in (design, by_number))
+    assert by_number.chain("floor").rules[1].columns % 2 == 0
+    assert centres(after) == pytest.approx(centres(before))
+
+
+@pytest.mark.parametrize("form", ["squares", "triangles", "two vectors", "hexagons on flats", "hexagons on points"])
+@pytest.mark.parametrize(("columns", "rows"), [(4, 6), (5, 6), (2, 1), (7, 3)])
+def test_what_grows_from_the_middle_stands_centred(form, columns, rows):
+    motif = Polygon(sides=6, size=20.0) if "hexagons" in form else SQUARE
+    for turn in (0.0, 33.0):
+        lattice = Lattice(form=form, extent="by number", columns=columns, rows=rows, turn=turn, gap=3.0)
+        stage = last_stage(motif, lattice)
+        at = centres(stage)
+        column, row = stage.channels["column"], stage.channels["row"]
+        edge = (column == column.min()) | (column == column.max())
+        rim = at[edge & ((row == row.min()) | (row == row.max()))]
+        shifted = "hexagons" in form or form == "triangles"  # rows that are shifted reach farther on one side
+        assert np.hypot(*rim.mean(0)) < (14.0 if shifted else 1e-6)
 
 
 def test_whole_copies_inside():

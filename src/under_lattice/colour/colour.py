@@ -56,9 +56,7 @@ def _of_alpha(figures: str) -> str:
     if not int(alpha, 16):
         return CLEAR
     if alpha.strip("F"):
-        raise InputError(
-            f"“#{figures}” is half clear; a colour is opaque (FF) or clear (00), opacity is a number of its own"
-        )
+        raise InputError(f"“#{figures}” is half clear; a colour is opaque (FF) or clear (00), opacity is a number of its own")
     return checked(colour)
 
 

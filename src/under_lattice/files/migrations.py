@@ -10,7 +10,7 @@ from typing import Any
 
 from under_lattice.core.errors import FileError
 
-VERSION = 3
+VERSION = 4
 
 
 def _from_1(data: dict[str, Any]) -> dict[str, Any]:
@@ -54,7 +54,26 @@ def _from_2(data: dict[str, Any]) -> dict[str, Any]:
     return data | {"version": 3, "kept": named}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2}
+def _from_3(data: dict[str, Any]) -> dict[str, Any]:
+    """A lattice that grows from the middle is centred; before, a copy stood in the motif's place whatever their number."""
+    kept = data.get("kept")
+    changed = {"version": 4, "design": _design_from_3(data.get("design"))}
+    if isinstance(kept, list):
+        changed["kept"] = [one | {"design": _design_from_3(one["design"])} if _has_design(one) else one for one in kept]
+    return data | changed
+
+
+def _design_from_3(part: Any) -> Any:
+    """Layers and groups of a design, and the rules of each."""
+    if not isinstance(part, dict):
+        return part
+    if part.get("kind") == "lattice" and part.get("extent") == "by number" and part.get("grow", "middle") == "middle":
+        return part | {"grow": "middle copy"}
+    lists = {name: part[name] for name in ("layers", "rules") if isinstance(part.get(name), list)}
+    return part | {name: [_design_from_3(one) for one in ones] for name, ones in lists.items()}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1, 2: _from_2, 3: _from_3}
 
 
 def migrated(data: dict[str, Any], source: str) -> dict[str, Any]:

@@ -53,7 +53,8 @@ def turned(design: Design, address: Address, value: Any, derived: Derived, carri
         changes = {name: known[name] for name in tied.others if name in known} | {tied.field: tied.free}
     elif carries and isinstance(dial, Choice):
         changes = _carried_over(rule, address.dial, value, lambda: derived(design, address.layer, address.rule))
-    return turned_together(design, address.layer, address.rule, changes | rule.converted(address.dial, value))
+    given = edited(rule, **changes) if changes else rule
+    return turned_together(design, address.layer, address.rule, changes | given.converted(address.dial, value))
 
 
 def _carried_over(rule: Rule, name: str, value: Any, derived: Callable[[], Mapping[str, float]]) -> dict[str, Any]:

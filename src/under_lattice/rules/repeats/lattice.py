@@ -30,7 +30,7 @@ from under_lattice.vary.numbers import Number, Varied
 
 Extent = Literal["covers the sheet", "whole copies inside", "fits a box", "by number"]
 EXTENTS: tuple[str, ...] = get_args(Extent)
-Corner = Literal["middle", "top left", "top right", "bottom left", "bottom right"]
+Corner = Literal["middle", "middle copy", "top left", "top right", "bottom left", "bottom right"]
 COUNTED = When(field="extent", values=("fits a box", "by number"), reason="the sheet gives the counts")
 BOXED = When(field="extent", values=("fits a box",), reason="only when the lattice fits a box")
 FREE = When(field="spacing", values=("free",), reason="spacing is touching")
@@ -122,7 +122,7 @@ class Lattice(Repeat):
         Corner,
         Choice(
             "Grow from",
-            "Where the motif stands among the copies.",
+            "What stays in its place: the middle of all, the copy in the middle, or the one in a corner.",
             options=get_args(Corner),
             main=False,
             group="Extent",
@@ -164,6 +164,8 @@ class Lattice(Repeat):
         offset = np.zeros(2)
         if self.extent == "fits a box":
             net, offset = self._fitted(net, corners)
+        elif self.extent == "by number" and self.grow == "middle":
+            offset = self._centred(net, above, ground)
         i, j, group, counted = self._chosen(net, above, ground, sheet, corners)
         order = self._order(net, i, j, group)
         i, j, group, counted = i[order], j[order], group[order], None if counted is None else counted[order]
@@ -266,15 +268,19 @@ class Lattice(Repeat):
         ask = Ask(above, ground.known)
         return tuple(np.clip(np.rint(ask.each(n)), 1, 1000).astype(np.int64) for n in (self.columns, self.rows))  # type: ignore[return-value]
 
-    def _block(self, columns: Array, rows: Array) -> Array:
-        """Ranges (g, 4) of counted places, the motif in the middle or in a corner."""
-        columns, rows = np.broadcast_arrays(columns, rows)
-        left = {"middle": columns // 2, "top left": 0 * columns, "bottom left": 0 * columns}.get(self.grow, columns - 1)
-        top = {"middle": rows // 2, "top left": 0 * rows, "top right": 0 * rows}.get(self.grow, rows - 1)
-        return np.stack([-left, columns - left - 1, -top, rows - top - 1], 1)
+    def _centred(self, net: nets.Net, above: Stage, ground: Ground) -> Array:
+        """By how much all copies are moved so that an even number has its middle where the motif stands; (2,), of groups as one."""
+        even = [float((counts % 2 == 0).all()) / 2 for counts in self._counts(above, ground)]
+        return np.asarray(even[0] * net.a[0] + even[1] * net.b[0])
+
+    def converted(self, name: str, value: Any) -> dict[str, Any]:
+        """Leave the copies where they are when the sheet no longer gives their number."""
+        even = any(rest(counts) % 2 == 0 for counts in (self.columns, self.rows))
+        kept = name == "extent" and value == "by number" and self.extent != "fits a box" and self.grow == "middle" and even
+        return {name: value} | ({"grow": "middle copy"} if kept else {})
 
     def _fitted(self, net: nets.Net, corners: Array) -> tuple[nets.Net, Array]:
-        ranges = self._block(np.rint([rest(self.columns)]).astype(np.int64), np.rint([rest(self.rows)]).astype(np.int64))
+        ranges = nets.block(self.grow, np.rint([rest(self.columns)]).astype(np.int64), np.rint([rest(self.rows)]).astype(np.int64))
         i, j, _ = nets.grid(ranges)
         places = net.places(i, j)
         run, size = np.ptp(places, 0), np.ptp(corners, 0)
@@ -296,7 +302,7 @@ class Lattice(Repeat):
     ) -> tuple[Array, Array, Array, Array | None]:
         """Whole places, their group, and which of them from -> to runs over."""
         if self.extent in ("fits a box", "by number"):
-            ranges = self._block(*self._counts(above, ground))
+            ranges = nets.block(self.grow, *self._counts(above, ground))
             ranges = np.broadcast_to(ranges, (max(len(ranges), len(net.a)), 4))
             i, j, group = nets.grid(ranges)
             return i, j, group, None

@@ -225,6 +225,14 @@ def split_sharing(body: Array, offsets: Array, turned: Array) -> bool:
     return False
 
 
+def block(grow: str, columns: Array, rows: Array) -> Array:
+    """Return ranges (g, 4) of counted places, the motif in the middle or in the corner that `grow` names."""
+    columns, rows = np.broadcast_arrays(columns, rows)
+    left = 0 * columns if grow.endswith("left") else columns - 1 if grow.endswith("right") else columns // 2
+    top = 0 * rows if grow.startswith("top") else rows - 1 if grow.startswith("bottom") else rows // 2
+    return np.stack([-left, columns - left - 1, -top, rows - top - 1], 1)
+
+
 def grid(ranges: Array) -> tuple[Array, Array, Array]:
     """Return all whole places of ranges (g, 4), row by row: i, j and group, (s,) each."""
     wide, high = ranges[:, 1] - ranges[:, 0] + 1, ranges[:, 3] - ranges[:, 2] + 1
