@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import cache, cached_property
+from functools import cache, cached_property, lru_cache
 from typing import Any
 
 from under_lattice.core.errors import LatticeError
@@ -44,6 +44,7 @@ MEASURES: dict[str, type[NumberDial]] = {"length": Length, "angle": Angle, "rati
 MEASURED = {"width", "size", "length"}  # what a motif has that can be made as wide as another
 STEADY = (RuleChoice, LayerChoice, Picture, Font, Offset)  # what names a part of the work or of the machine, or only stands aside
 COLOURED = (Palette, Colour)
+KNOWN_MOST = 2048  # rules of which is remembered what can move
 
 
 @dataclass(frozen=True)
@@ -167,7 +168,8 @@ class Movables:
             for rule in layer.every_rule:
                 if rule.on or rule.family == "motif":
                     seen |= {to for _, to in rule.ties if self._in_rule(layer, rule)}
-                    yield from (one for one in self._of_rule(layer, rule, above) if self.scope.covers(design, one.address))
+                    own = _of_rule(layer.id, layer.handle, _Itself(rule), above)
+                    yield from (one for one in own if self.scope.covers(design, one.address))
         for dial in design.dials:
             if dial.id in seen or Address("", "", dial.id) in self.scope.chosen:
                 yield self._of_named(dial)
@@ -175,35 +177,6 @@ class Movables:
     def _in_rule(self, layer: AnyLayer, rule: Rule) -> bool:
         """Whether any place of a rule that follows a named dial is in the scope."""
         return any(self.scope.covers(self.design, Address(layer.id, rule.id, *place.split("."))) for place, _ in rule.ties)
-
-    def _of_rule(self, layer: AnyLayer, rule: Rule, above: str) -> Iterator[Movable]:
-        if rule.family == "motif":
-            yield from _of_motif(layer, rule, above)
-        deciding = {own.tied.field for own in rule.dials().values() if isinstance(own, NumberDial) and own.tied is not None}
-        for name, dial in rule.dials().items():
-            value = getattr(rule, name)
-            tied = getattr(dial, "tied", None)
-            follows = tied is not None and getattr(rule, tied.field) == tied.value
-            if isinstance(dial, STEADY) or rule.idle(name) or follows or _moves_with_another(rule, name, dial):
-                continue
-            beside = tuple(
-                other
-                for other, its in rule.dials().items()
-                if isinstance(its, NumberDial) and its.beside == name and _moves_with_another(rule, other, its)
-            )
-            if beside and isinstance(dial, NumberDial):
-                dial = replace(dial, label=getattr(rule.dials()[beside[0]], "both", ""))
-            held = above or (f"{dial.label} is locked" if rule.holds(name) else "")
-            weight = (3.0 if dial.main else 1.0) * (0.3 if rule.family == "end" else 1.0) * _telling(dial, value)
-            weight *= 0.1 if name in deciding else 1.0  # alone it changes nothing, or far too much
-            parts = parts_of(value, dial) if isinstance(value, Varied) and isinstance(dial, NumberDial) else {"": dial}
-            for end, own in parts.items():
-                place = f"{name}.{end}" if end else name
-                if not tie_of(rule, place):
-                    address = Address(layer.id, rule.id, name, end)
-                    here = getattr(value, end) if end else value
-                    key = f"{layer.handle}.{rule.handle}.{place}"
-                    yield Movable(address, own, here, rule.shown_name(), held, key, weight / len(parts), beside)
 
     def _of_named(self, one: NamedDial) -> Movable:
         following = [
@@ -226,14 +199,62 @@ class Movables:
         return Movable(Address("", "", one.id), dial, one.value, "Named dial", held, f"dials.{one.handle}", 3.0)
 
 
-def _of_motif(layer: AnyLayer, motif: Rule, above: str) -> Iterator[Movable]:
+class _Itself:
+    """A rule that is the same only if it is the very same object: rules never change."""
+
+    def __init__(self, rule: Rule) -> None:
+        self.rule = rule
+
+    def __hash__(self) -> int:
+        return id(self.rule)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Itself) and other.rule is self.rule
+
+
+@lru_cache(maxsize=KNOWN_MOST)
+def _of_rule(layer: str, handle: str, rule: _Itself, above: str) -> tuple[Movable, ...]:
+    """What can move in a rule; most rules of a sibling are those of the work."""
+    return tuple(_in(layer, handle, rule.rule, above))
+
+
+def _in(layer: str, handle: str, rule: Rule, above: str) -> Iterator[Movable]:
+    """What can move in a rule of a layer of this id and handle; `above` says what locks it all."""
+    if rule.family == "motif":
+        yield from _of_motif(layer, handle, rule, above)
+    deciding = {own.tied.field for own in rule.dials().values() if isinstance(own, NumberDial) and own.tied is not None}
+    for name, dial in rule.dials().items():
+        value = getattr(rule, name)
+        tied = getattr(dial, "tied", None)
+        follows = tied is not None and getattr(rule, tied.field) == tied.value
+        if isinstance(dial, STEADY) or rule.idle(name) or follows or _moves_with_another(rule, name, dial):
+            continue
+        beside = tuple(
+            other
+            for other, its in rule.dials().items()
+            if isinstance(its, NumberDial) and its.beside == name and _moves_with_another(rule, other, its)
+        )
+        if beside and isinstance(dial, NumberDial):
+            dial = replace(dial, label=getattr(rule.dials()[beside[0]], "both", ""))
+        held = above or (f"{dial.label} is locked" if rule.holds(name) else "")
+        weight = (3.0 if dial.main else 1.0) * (0.3 if rule.family == "end" else 1.0) * _telling(dial, value)
+        weight *= 0.1 if name in deciding else 1.0  # alone it changes nothing, or far too much
+        parts = parts_of(value, dial) if isinstance(value, Varied) and isinstance(dial, NumberDial) else {"": dial}
+        for end, own in parts.items():
+            place = f"{name}.{end}" if end else name
+            if not tie_of(rule, place):
+                address = Address(layer, rule.id, name, end)
+                here = getattr(value, end) if end else value
+                key = f"{handle}.{rule.handle}.{place}"
+                yield Movable(address, own, here, rule.shown_name(), held, key, weight / len(parts), beside)
+
+
+def _of_motif(layer: str, handle: str, motif: Rule, above: str) -> Iterator[Movable]:
     """The motif itself, where it is one of those that are drawn from numbers alone."""
     if motif.kind in plain_motifs():
         dial = MotifChoice("Motif", "The shape that is repeated.", options=plain_motifs())
         held = above or ("a number of the motif is locked" if motif.locked else "")
-        yield Movable(
-            Address(layer.id, motif.id, MOTIF), dial, motif.kind, "Motif", held, f"{layer.handle}.{motif.handle}.{MOTIF}", 1.5
-        )
+        yield Movable(Address(layer, motif.id, MOTIF), dial, motif.kind, "Motif", held, f"{handle}.{motif.handle}.{MOTIF}", 1.5)
 
 
 def _telling(dial: Dial, value: Any) -> float:
