@@ -25,6 +25,7 @@ from under_lattice.rules.repeats.seed_head import SeedHead
 from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.rules.shared.runs import symmetry_of
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Sheet
@@ -324,3 +325,11 @@ def test_what_grows_beyond_all_numbers_is_refused_by_number_and_left_out_otherwi
     assert "would be too large" in grown.problems[0].sentence
     stage = last_stage(square, Progression(extent="until a size is reached", until=400.0, distance=10.0, across=150.0, along=150.0))
     assert stage.n == 4
+
+
+@pytest.mark.parametrize("points", [24, 2_400, 48_000])
+def test_how_often_a_body_looks_the_same_is_found_however_many_points_it_has(points):
+    t = np.radians(np.arange(points) * 360 / points)
+    for lobes, times in ((6, 6), (1, 1)):
+        far = 10 + np.cos(lobes * t)
+        assert symmetry_of(np.stack([far * np.cos(t), far * np.sin(t)], 1)) == times

@@ -189,6 +189,7 @@ def meets_sheet(steps: Array, bodies: Array, ground: Ground, margin: float = 0.0
     return np.asarray((np.abs(at) - size[:, None] < half).all(1))
 
 
+MANY_PAIRS = 1_000_000
 SOME = 7  # corners of an outline that are looked at before all
 
 
@@ -198,13 +199,19 @@ def symmetry_of(ring: Array) -> int:
     size = float(np.abs(away).max()) or 1.0
     for turns in range(24, 1, -1):
         turned = away @ linear(360.0 / turns)[:, :2].T
-        for some in (turned[:: max(1, len(turned) // SOME)], turned):  # a few of many first: mostly they tell
-            nearest = np.hypot(*(some[:, None] - away[None]).transpose(2, 0, 1)).min(1)
-            if nearest.max() >= 1e-6 * size:
-                break
-        else:
+        few = turned[:: max(1, len(turned) // SOME)]  # mostly they tell
+        if all(_farthest(some, away) < 1e-6 * size for some in (few, turned)):
             return turns
     return 1
+
+
+def _farthest(some: Array, others: Array) -> float:
+    """How far the one of some points (k, 2) that is farthest from all others (n, 2) is from the nearest of them."""
+    if len(some) * len(others) < MANY_PAIRS:
+        return float(np.hypot(*(some[:, None] - others[None]).transpose(2, 0, 1)).min(1).max())
+    from scipy.spatial import cKDTree  # takes a third of a second to load, and most outlines are short
+
+    return float(cKDTree(others).query(some)[0].max())
 
 
 def own_centred(own: Array, frames: Array, xform: Array) -> Array:
