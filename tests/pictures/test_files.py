@@ -12,6 +12,7 @@ from tests.chains import work_of
 from tests.pictures.compare import RSVG, apart, by_rsvg, demo_scene, ours, scene_of
 from under_lattice.core.errors import FileError
 from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.recipe import from_png, from_svg, open_any
 from under_lattice.files.storage import write
 from under_lattice.library import demo
@@ -20,10 +21,17 @@ from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.petal import Petal
 from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.ring import Ring
+from under_lattice.rules.motifs.weave import Weave
 from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.mirror import Mirror
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.symmetry import Symmetry
+from under_lattice.rules.shapes.split import Split
+from under_lattice.scene.tree import make_scene
 from under_lattice.work.layers import Group
 from under_lattice.work.model import Sheet
 
@@ -223,3 +231,59 @@ def test_a_name_with_control_characters_makes_a_whole_file():
     assert "<title>a[0mb</title>" in svg.decode()
     ElementTree.fromstring(svg)
     assert from_svg(svg).work.design.layers[0].name == design.layers[0].name  # the recipe keeps what was typed
+
+
+def turning(path, matrix):
+    """The signed area of path data under a matrix (2, 2), curves by many points; positive with the clock on a page."""
+    total, verb, line, numbers = 0.0, "", [], []
+    t = np.linspace(0, 1, 25)[1:, None]
+    for token in [*re.findall(r"[MLCZ]|-?[0-9.]+", path), "M"]:
+        if token in "MLCZ":
+            if token == "M" and line:
+                x, y = (np.array(line) @ matrix.T).T
+                total += float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum()) / 2
+                line = []
+            verb = token
+            continue
+        numbers.append(float(token))
+        if verb in "ML" and len(numbers) == 2:
+            line.append(numbers)
+            numbers = []
+        elif verb == "C" and len(numbers) == 6:
+            a, (b, c, d) = np.array(line[-1]), np.array(numbers).reshape(3, 2)
+            line += ((1 - t) ** 3 * a + 3 * (1 - t) ** 2 * t * b + 3 * (1 - t) * t * t * c + t**3 * d).tolist()
+            numbers = []
+    return total
+
+
+def drawn_of(*rules):
+    work = work_of(*rules)
+    evaluator = Evaluator()
+    return write_svg(make_scene(work.design, evaluator.design(work.design), evaluator), work.design.sheet, Svg())
+
+
+@pytest.mark.parametrize(
+    "rules",
+    [
+        (Petal(length=30.0, width=40.0, turn=20.0), Rosette(count=4, radius=40.0), Mirror()),
+        (Polygon(sides=5, size=20.0), Symmetry(group="p4m")),
+        (Weave(),),
+        (Ring(width=30.0, place_x=20.0), Mirror()),
+        (Polygon(sides=5, size=20.0, place_x=20.0), Split(), Mirror(), Rosette(count=3, radius=20.0)),
+    ],
+    ids=["mirror", "symmetry", "weave", "ring", "split"],
+)
+def test_all_closed_outlines_go_out_with_one_winding(rules):
+    svg = ElementTree.fromstring(drawn_of(*rules, Ink(colours="one colour")))
+    paths = {one.get("id"): one.get("d") for one in svg.iter(f"{{{SPACE['s']}}}path")}
+    ways = []
+    for one in svg.iter():
+        if one.tag == f"{{{SPACE['s']}}}use":
+            text = one.get("transform") or ""
+            a, b, c, d = [float(v) for v in re.findall(r"[-0-9.e]+", text)][:4] if "matrix" in text else (1.0, 0.0, 0.0, 1.0)
+            shown = one.get("{http://www.w3.org/1999/xlink}href")[1:]
+            ways.append(turning(paths[shown], np.array([[a, c], [b, d]])))
+        elif one.tag == f"{{{SPACE['s']}}}path" and not one.get("id"):
+            ways.append(turning(one.get("d"), np.eye(2)))
+    assert len(ways) >= 2
+    assert min(ways) > 0

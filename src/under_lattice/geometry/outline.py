@@ -199,6 +199,13 @@ def areas(verbs: bytes, points: Array) -> Array:
     return total
 
 
+def backwards(verbs: bytes, points: Array) -> tuple[bytes, Array]:
+    """Return an outline (K, 2) of closed contours run through the other way, from the last point of each."""
+    parts = contours(verbs)
+    turned = b"".join(part[:1] + part[-2:0:-1] + part[-1:] for part, _ in parts)
+    return turned, np.concatenate([points[where][::-1] for _, where in parts])
+
+
 def _cross(p: Array, q: Array) -> Array:
     return np.asarray(p[..., 0] * q[..., 1] - p[..., 1] * q[..., 0])
 

@@ -17,7 +17,7 @@ from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
-from under_lattice.geometry.outline import CLOSE, contours, flatten
+from under_lattice.geometry.outline import CLOSE, MOVE, areas, backwards, contours, flatten
 from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
 from under_lattice.work.model import Sheet
 
@@ -46,6 +46,9 @@ class Drawn(NamedTuple):
         Fitted, without unit.
     mark : int
     coat : Coat
+    against : bool
+        As it lies on the page it runs against the clock: a mirrored copy, or one laid the other way. Closed outlines that are not
+        dashed are written the other way then, so that all go out with one winding.
     """
 
     family: int
@@ -59,6 +62,13 @@ class Drawn(NamedTuple):
     dash: Dash | None
     mark: int
     coat: Coat
+    against: bool = False
+
+    def outline(self, marks: Marks) -> tuple[bytes, Array]:
+        """Return verbs and points (K, 2) in its own place, run with the clock as it lies on the page where it is closed."""
+        family = marks.families[self.family]
+        points = family.points[self.variant]
+        return backwards(family.verbs, points) if self.against else (family.verbs, points)
 
     def paint_place(self) -> Array | None:
         """Return the place of its ramp or picture -> its own place where it is shared, else the page; None where they are one."""
@@ -102,6 +112,7 @@ def drawn_of(picture: Picture, hair: float, white: bool = False, progress: Progr
         np.bincount(marks.variant[(marks.family == f) & (marks.variant >= 0)], minlength=len(family.points))
         for f, family in enumerate(marks.families)
     ]
+    way = _ways(marks)
     lengths = _Lengths(marks) if any(coat.dash is not None and coat.dash.fit for coat in coats) else None
     points = 0
     for k in range(marks.count):
@@ -122,7 +133,18 @@ def drawn_of(picture: Picture, hair: float, white: bool = False, progress: Progr
             if wide and coat.dash is not None:
                 length = lengths.of(f, v, marks.xform[k]) if lengths and coat.dash.fit else None
                 dash = fitted(coat.dash, length, marks.families[f].verbs)
-            yield Drawn(f, v, marks.xform[k], shared, scale, fill[at], stroke[at], wide, dash, k, coat)
+            against = bool(way[k] < 0) and dash is None
+            yield Drawn(f, v, marks.xform[k], shared, scale, fill[at], stroke[at], wide, dash, k, coat, against)
+
+
+def _ways(marks: Marks) -> Array:
+    """How each mark (N,) runs as it lies: 1 with the clock, -1 against it; 0 where a contour is open."""
+    way = np.zeros(marks.count)
+    for f, family in enumerate(marks.families):
+        own = np.flatnonzero((marks.family == f) & (marks.variant >= 0))
+        if family.verbs.count(MOVE) == family.verbs.count(CLOSE) and len(own):
+            way[own] = np.sign(areas(family.verbs, family.points))[marks.variant[own]]
+    return way * np.sign(np.linalg.det(marks.xform[:, :, :2]))
 
 
 def clip_outlines(picture: Picture) -> Iterator[tuple[bytes, Array]]:

@@ -186,15 +186,14 @@ def _mask(w: _Writer, mask: Mask) -> str:
 
 def _picture(w: _Writer, picture: Picture) -> None:
     marks = picture.marks
-    names: dict[tuple[int, int], str] = {}
+    names: dict[tuple[int, int, bool], str] = {}
     paints: dict[tuple[int, bytes, bytes], str] = {}
     for one in drawn_of(picture, w.hairline, w.white, w.progress):
-        shape = one.family, one.variant
-        family = marks.families[one.family]
+        shape = one.family, one.variant, one.against
         if one.shared and shape not in names:
             w.named += 1
             names[shape] = w.name("s", w.named)
-            w.definitions.append(f'<path id="{names[shape]}" d="{path_data(family.verbs, family.points[one.variant], w.digits)}"/>')
+            w.definitions.append(f'<path id="{names[shape]}" d="{path_data(*one.outline(marks), w.digits)}"/>')
         key = (id(one.coat), one.fill.tobytes(), one.stroke.tobytes())
         if key not in paints:
             paints[key] = _attributes(one.fill, one.stroke, one.coat)
@@ -206,7 +205,8 @@ def _picture(w: _Writer, picture: Picture) -> None:
         if one.shared:
             w.lines.append(f'<use xlink:href="#{names[shape]}"{_transform(w, one.xform)}{paint}{line}/>')
         else:
-            data = path_data(family.verbs, apply(one.xform, family.points[one.variant]), w.digits)
+            verbs, points = one.outline(marks)
+            data = path_data(verbs, apply(one.xform, points), w.digits)
             w.lines.append(f'<path d="{data}"{paint}{line}/>')
 
 

@@ -211,7 +211,7 @@ def _farthest(some: Array, others: Array) -> float:
         return float(np.hypot(*(some[:, None] - others[None]).transpose(2, 0, 1)).min(1).max())
     from scipy.spatial import cKDTree  # takes a third of a second to load, and most outlines are short
 
-    return float(cKDTree(others).query(some)[0].max())
+    return float(np.asarray(cKDTree(others).query(some)[0]).max())
 
 
 def own_centred(own: Array, frames: Array, xform: Array) -> Array:
