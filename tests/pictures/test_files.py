@@ -13,7 +13,7 @@ from tests.pictures.compare import RSVG, apart, by_rsvg, demo_scene, ours, scene
 from under_lattice.core.errors import FileError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.files.recipe import from_png, from_svg, open_any
+from under_lattice.files.recipe import digest, from_png, from_svg, open_any, without_recipe
 from under_lattice.files.storage import write
 from under_lattice.library import demo
 from under_lattice.output.png import Png, write_png
@@ -93,6 +93,37 @@ def test_the_recipe_in_an_svg_opens_again_and_changes_are_noticed():
     assert from_svg(data).work == demo("lobby-panel")
     assert not from_svg(data).altered
     assert from_svg(data.replace(b"</svg>", b'<rect width="9" height="9"/></svg>')).altered
+    for was, now in ((b'fill="#', b'fill="#0'), (b" d=", b" D="), (b"<title>", b"<title>a")):
+        changed = data.replace(was, now, 1)
+        assert from_svg(changed).altered
+
+
+def reformatted(data):
+    """The same SVG with its attributes the other way round, indented, with a comment, as another program may write it."""
+    root = ElementTree.fromstring(data)
+    for one in root.iter():
+        items = list(one.attrib.items())[::-1]
+        one.attrib.clear()
+        one.attrib.update(items)
+    ElementTree.indent(root, "    ")
+    return ElementTree.tostring(root, encoding="utf-8", xml_declaration=True).replace(b"<defs", b"<!-- by hand -->\n<defs", 1)
+
+
+@pytest.mark.parametrize("name", ["lobby-panel", "rope-mat", "porthole"])
+def test_white_space_and_the_order_of_attributes_are_no_change(name):
+    data = svg_of(name)
+    other = reformatted(data)
+    assert other != data
+    assert not from_svg(other).altered
+    assert from_svg(other).work == demo(name)
+    assert from_svg(re.sub(rb"(\sfill=.)#", rb"\1#0", other, count=1)).altered
+
+
+def test_an_export_of_before_is_no_changed_one():
+    data = svg_of("lobby-panel")
+    old = re.sub(rb'drawing="[0-9a-f]+"', b'drawing="' + digest(without_recipe(data)).encode() + b'"', data)
+    assert old != data
+    assert not from_svg(old).altered
 
 
 @pytest.mark.parametrize(

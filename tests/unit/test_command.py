@@ -37,6 +37,17 @@ def test_render_and_set(floor, tmp_path, capsys):
     assert picture.read_bytes().startswith(b"\x89PNG")
 
 
+def test_that_a_changed_export_is_drawn_by_its_recipe_is_said(floor, tmp_path, capsys):
+    out, again = tmp_path / "out.svg", tmp_path / "again.svg"
+    assert main(["render", str(floor), "-o", str(out)]) == 0
+    assert main(["render", str(out), "-o", str(again)]) == 0
+    assert "changed" not in capsys.readouterr().err
+    out.write_bytes(out.read_bytes().replace(b"</svg>", b'<rect width="9" height="9"/></svg>'))
+    assert main(["render", str(out), "-o", str(tmp_path / "third.svg")]) == 0
+    assert "out.svg was changed after it was exported; what is read is the recipe inside it" in capsys.readouterr().err
+    assert (tmp_path / "third.svg").read_bytes() == again.read_bytes()
+
+
 def test_facts_in_words(capsys):
     assert main(["facts", "demo:plunge-pool"]) == 0
     told = capsys.readouterr().out

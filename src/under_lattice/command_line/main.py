@@ -36,6 +36,9 @@ DONE, REFUSED, MISUSED = 0, 1, 2
 ORDERS = ("render", "facts", "rules", "siblings", "strip")
 
 
+ALTERED = "was changed after it was exported; what is read is the recipe inside it, without the changes"
+
+
 def parser() -> argparse.ArgumentParser:
     """Return the grammar of the command."""
     top = argparse.ArgumentParser(prog="under-lattice", description="Geometric patterns from one simple shape, repeated by rules.")
@@ -97,7 +100,10 @@ def _load(name: str, orders: list[str]) -> Work:
             raise LatticeError(f"there is no demo “{name[5:]}”; there is: {', '.join(DEMOS)}")
         work = demo(name[5:])
     else:
-        work = open_any(Path(name)).work
+        opened = open_any(Path(name))
+        if opened.altered:
+            print(f"under-lattice: {Path(name).name} {ALTERED}", file=sys.stderr)
+        work = opened.work
     design = work.design
     for order in orders:
         design = apply_setting(design, order)

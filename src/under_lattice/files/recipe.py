@@ -12,6 +12,7 @@ from xml.parsers import expat
 from PIL import Image
 
 from under_lattice.core.errors import FileError
+from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.storage import LARGEST, from_text, read
 from under_lattice.work.model import Work
 
@@ -91,11 +92,12 @@ def from_svg(data: bytes, source: str = "this drawing") -> Opened:
     if not found:
         raise FileError(f"{source} holds no live work; only drawings exported by Under Lattice with their recipe do")
     work = from_text("".join(found), source)
-    return Opened(work, marks.get("drawing", "") != digest(without_recipe(data)))
+    told = marks.get("drawing", "")
+    return Opened(work, told != drawing_digest(data) and told != digest(without_recipe(data)))
 
 
 def without_recipe(data: bytes) -> bytes:
-    """Return an SVG with its metadata cut out."""
+    """Return an SVG with its metadata cut out; files of before have the hash of this."""
     start, stop = data.find(b"<metadata"), data.find(b"</metadata>")
     return data if start < 0 or stop < 0 else data[:start] + data[stop + len(b"</metadata>") :]
 

@@ -16,7 +16,8 @@ from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Count
-from under_lattice.files.recipe import SPACE, digest
+from under_lattice.files.canonical import drawing_digest
+from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array, apply, compose, inverse
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
@@ -111,12 +112,11 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
         "</svg>",
         "",
     ]
-    # the hash is over the file with its metadata cut out, see recipe.without_recipe
     drawing = "\n".join(head) + "\n" + "\n" + "\n".join(body)
     if work is None or not options.recipe:
         return drawing.encode()
     recipe = (
-        f'<metadata><ul:recipe xmlns:ul="{SPACE}" drawing="{digest(drawing.encode())}">'
+        f'<metadata><ul:recipe xmlns:ul="{SPACE}" drawing="{drawing_digest(drawing.encode())}">'
         f"{escape(NOT_TEXT.sub(_as_json, to_text(work, None)), False)}</ul:recipe></metadata>"
     )
     return ("\n".join(head) + "\n" + recipe + "\n" + "\n".join(body)).encode()
