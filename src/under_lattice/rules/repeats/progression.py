@@ -11,8 +11,7 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, RuleChoice, When
 from under_lattice.geometry.affine import Array, about, accumulated, apply, compose, inverse, linear
-from under_lattice.geometry.body import clearance, edges_of
-from under_lattice.geometry.outline import CLOSE
+from under_lattice.geometry.body import clearance, disc_of, edges_of
 from under_lattice.pattern.ask import Ask, StepAsk, rest
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule, describe
@@ -21,13 +20,14 @@ from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.repeats.progression_handles import RunFound, progression_dragged, progression_handles
 from under_lattice.rules.repeats.progression_says import WHOLE, misses, starts_of_run, vanishing
+from under_lattice.rules.repeats.run_ends import ends_of, reached
 from under_lattice.rules.shared.anchor import Anchor, resolve
-from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, meets_sheet, own_centred, symmetry_of
+from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, own_centred, symmetry_of
 from under_lattice.rules.shared.scope import ALL, OTHERS, scope_frames, scope_stage
 from under_lattice.rules.surroundings import Start, Surroundings
 from under_lattice.vary.numbers import Number, Varied
 
-Extent = Literal["by number", "until it leaves the sheet", "until a size is reached"]
+Extent = Literal["by number", "until it leaves the sheet", "until the sheet is covered", "until a size is reached"]
 Spacing = Literal["free", "touching", "each begins where the last ended"]
 About = Literal["the pivot", "own centre"]
 STEPS_MOST = 5000
@@ -36,6 +36,7 @@ TOUCHING_MOST = 600
 FREE = When(field="spacing", values=("free",), reason="the distance follows from the copies")
 BY_XY = When(field="by", values=("across and down",), reason="distance and direction are given")
 BY_POLAR = When(field="by", values=("distance and direction",), reason="across and down are given")
+SAME_ANGLE = 0.005  # degrees: what two decimals do not show
 SIZED = When(field="extent", values=("until a size is reached",), reason="only until a size is reached")
 
 
@@ -61,7 +62,7 @@ class Progression(Repeat):
         ),
     ] = 12
     until: Annotated[
-        float, Ratio("Last size", "Copies stop before this is passed.", least=0.1, most=10000.0, slides=(1.0, 100.0), when=(SIZED,))
+        float, Ratio("Last size", "No copy passes it; one may come to it.", least=0.1, most=1e7, slides=(1.0, 100.0), when=(SIZED,))
     ] = 10.0
     spacing: Annotated[Spacing, Choice("Spacing", "How far apart copies stand.", options=get_args(Spacing))] = "free"
     gap: Annotated[
@@ -164,7 +165,7 @@ class Progression(Repeat):
             most = TOUCHING_MOST
         whole, own = self._within_reach(*self._products(above, ground, most))
         if self.extent != "by number":
-            most = self._reached(whole, own, above, ground)
+            most = reached(self, whole, own, above, ground)
             whole, own = whole[:most], own[:most]
         pivot = resolve(self.pivot, above, ground)
         found = self._found(above, whole, own, most)
@@ -236,10 +237,7 @@ class Progression(Repeat):
             return np.stack([distance * np.cos(angle), distance * np.sin(angle)], -1)
         if self.spacing == "touching":
             return self._touching(above, ask, rest_of, own)
-        outline = above.shape.body()
-        if outline.verbs[-1] == CLOSE:
-            raise RuleRefused("what stands above is closed and has no ends; only an open line can go on where it ended")
-        first, last = apply(above.xform[above.origin], outline.points[[0, -1]])
+        first, last = ends_of(above, ask.known)
         return np.asarray(last - apply(rest_of, first[None])[..., 0, :])
 
     def _touching(self, above: Stage, ask: StepAsk, rest_of: Array, own: Array) -> Array:
@@ -263,21 +261,6 @@ class Progression(Repeat):
         radians = np.radians(np.broadcast_to(angle, steps))
         return np.stack([away * np.cos(radians), away * np.sin(radians)], -1)[:, None]
 
-    def _reached(self, whole: Array, own: Array, above: Stage, ground: Ground) -> int:
-        """How many copies there are until they leave the sheet or pass a size."""
-        steps = compose(whole, own)[:, 0]
-        if self.extent == "until a size is reached":
-            size = 100 * np.sqrt(np.abs(np.linalg.det(steps[:, :, :2])))
-            if abs(size[-1] - size[0]) < 1e-9 or (size[-1] < size[0]) != (self.until < 100.0):
-                raise RuleRefused(f"sizes never come to {short(self.until)} %; change the size in each step")
-            inside = size >= self.until - 1e-9 if self.until < 100 else size <= self.until + 1e-9
-        else:
-            inside = meets_sheet(steps, above.bodies(), ground)
-        out = np.flatnonzero(~inside)
-        if not len(out):
-            raise RuleRefused(f"more than {len(steps):,} copies would stand on the sheet; give their number instead")
-        return max(1, int(out[0]))
-
     def _found(self, above: Stage, whole: Array, own: Array, most: int) -> RunFound:
         """What is said of the run: the last copy's size and turn."""
         last = compose(whole[most - 1], own[most - 1])[0] if len(whole) >= most else np.eye(2, 3)
@@ -289,11 +272,7 @@ class Progression(Repeat):
         if abs(angle) > 0.005 or isinstance(self.turn, Varied) or self.turn != 0:
             total = float(self.turn) * (most - 1) if isinstance(self.turn, (int, float)) else angle
             said["turn"] = f"last {short(total, 2)}°"
-            times = symmetry_of(above.body_ring)
-            looks = total % (360 / times)
-            looks = looks - 360 / times if looks > 180 / times else looks
-            if times > 1 and abs(looks - total) > 0.005:
-                said["turn"] += f", looks like {short(looks, 2)}°"
+            said["turn"] += _looks(total, above.body_ring)
         said["extent"] = f"{most:,} in all"
         return RunFound({"count": most}, said, first=compose(whole[1], own[1])[0] if len(whole) > 1 else None)
 
@@ -365,6 +344,18 @@ class Progression(Repeat):
         if isinstance(self.across, Varied) or self.across != 100.0:
             said.append(f"size {describe(self.across, '%', 1)}")
         return ", ".join(said) or "copies on one spot"
+
+
+def _looks(total: float, ring: Array) -> str:
+    """How a body turned by `total` degrees looks, where that is not how it is turned: the angle from 0 to that of its symmetry."""
+    if disc_of(ring) is not None:
+        return ", looks the same"
+    times = symmetry_of(ring)
+    looks = total % (360 / times)
+    looks = 0.0 if 360 / times - looks < SAME_ANGLE else looks
+    if times == 1 or abs(looks - total) < SAME_ANGLE:
+        return ""
+    return f", looks like {short(looks, 2)}°" if looks > SAME_ANGLE else ", looks the same"
 
 
 def _long(steps: Array, count: int) -> Array:

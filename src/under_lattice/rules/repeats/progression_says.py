@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
+from math import gcd
 from typing import Any
 
 import numpy as np
 
+from under_lattice.core.errors import RuleRefused
 from under_lattice.core.units import short
-from under_lattice.geometry.affine import apply
-from under_lattice.geometry.outline import CLOSE
+from under_lattice.geometry.affine import apply, inverse
 from under_lattice.pattern.ask import rest
+from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.rules.findings import Cure, Placed, Site, Warn
+from under_lattice.rules.repeats.run_ends import ends_of
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.surroundings import Start, Surroundings, tidy
 
 TOUCH = 1e-6
+ROUND_MOST = 1000  # pieces that may come round
+BY_NUMBER = "by number"
 WHOLE = {"turn_about": "the pivot", "size_about": "the pivot"}
 
 
@@ -23,16 +28,20 @@ def misses(rule: Any, placed: Placed, unit: str) -> tuple[Warn, ...]:
     above, stage = placed.above, placed.stage
     if rule.spacing != "each begins where the last ended":
         return ()
-    if above is None or above.n > 1 or above.shape.body().verbs[-1] == CLOSE:
+    if above is None or above.n > 1:
         return ()
-    ends = above.shape.body().points[[0, -1]]
+    try:
+        ends = apply(inverse(above.xform[above.origin]), ends_of(above, NOTHING_KNOWN)[None])[0]
+    except RuleRefused:
+        return ()
     run = apply(stage.xform[np.argsort(stage.key[:, 1], kind="stable")], ends[None])
     miss = float(np.hypot(*(run[-1, 1] - run[0, 0])))
     size = float(np.ptp(run.reshape(-1, 2), 0).max())
     if not TOUCH * max(size, 1.0) < miss < 0.25 * size:
         return ()
     ring = np.stack([run[-1, 1], run[0, 0]])
-    return (Warn(f"the line misses itself by {short(miss)} {unit}", rule.id, _closing(rule, len(run)), (ring,)),)
+    sentence = f"the line misses itself by {short(miss)} {unit}"
+    return tuple(Warn(sentence, rule.id, cure, (ring,)) for cure in _closings(rule, len(run)) or (None,))
 
 
 def vanishing(rule: Any, placed: Placed, site: Site) -> tuple[Warn, ...]:
@@ -49,16 +58,24 @@ def vanishing(rule: Any, placed: Placed, site: Site) -> tuple[Warn, ...]:
     return (Warn(f"{number:,} {words} too small to be seen", rule.id, cure),)
 
 
-def _closing(rule: Any, count: int) -> Cure | None:
-    """The turn nearest to the present one at which so many alike pieces come round to where they began."""
+def _closings(rule: Any, count: int) -> tuple[Cure, ...]:
+    """What brings alike pieces round to where they began: the number nearest to the present one, or the turn nearest to it."""
     numbers: tuple[Any, ...] = (rule.turn, rule.across, rule.along, rule.skew)
     if not all(isinstance(one, (int, float)) for one in numbers) or (rule.across, rule.along, rule.skew) != (100.0, 100.0, 0.0):
-        return None
-    rounds = round(count * float(rest(rule.turn)) / 360.0)
-    if rounds == 0 or rounds % count == 0:
-        return None
-    turn = round(360.0 * rounds / count, 9)
-    return Cure(rule.id, "turn", turn, f"Set turn to {short(turn, 6)}°")
+        return ()
+    cures, turn = [], float(rest(rule.turn))
+    whole = next((n for n in range(2, ROUND_MOST + 1) if abs(n * turn / 360 - round(n * turn / 360)) < 1e-9 * n), 0)
+    typed = isinstance(rule.count, (int, float)) and rule.extent == BY_NUMBER
+    if typed and whole and turn % 360 and abs(whole - count) <= max(2, count // 4):
+        cures.append(Cure(rule.id, "count", whole, f"Use {whole} copies"))
+    near = count * turn / 360.0
+    rounds = min(
+        (n for n in range(int(near) - count, int(near) + count) if gcd(n, count) == 1), key=lambda n: abs(n - near), default=0
+    )
+    if rounds:
+        turn = round(360.0 * rounds / count, 9)
+        cures.append(Cure(rule.id, "turn", turn, f"Set turn to {short(turn, 6)}°"))
+    return tuple(cures)
 
 
 def starts_of_run(around: Surroundings) -> tuple[Start, ...]:

@@ -1,0 +1,92 @@
+"""Where a run ends: lines chained end to end, runs until the sheet is covered or a size is reached, how copies look."""
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.chains import SHEET, evaluated, last_stage, work_of
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.affine import apply
+from under_lattice.measure.facts import measure
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.motifs.triangle import Triangle
+from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.shapes.cut import Cut
+from under_lattice.work.edits import set_dial
+
+HALF = (Ellipse(width=24.0, roundness=750.0), Cut(at="even parts", parts=2, shift=25.0, keep="1"))
+ON = "each begins where the last ended"
+
+
+def test_cut_arcs_are_chained_end_to_end_and_close():
+    result = evaluated(*HALF, Progression(count=72, turn=185.0, spacing=ON))
+    assert not result.problems
+    assert measure(result, Evaluator(), SHEET).warnings == ()
+    marks = Evaluator().marks(result.last.stage, result.known)
+    ends = np.array([apply(x, marks.families[0].points[0][[0, -1]]) for x in marks.xform])
+    assert ends[1:, 0] == pytest.approx(ends[:-1, 1], abs=1e-6)
+    assert ends[0, 0] == pytest.approx(ends[-1, 1], abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("count", "turn", "cures"), [(70, 185.0, {"Use 72 copies", "Set turn to 190.285714°"}), (11, 32.0, {"Set turn to 32.727273°"})]
+)
+def test_a_line_that_misses_itself_is_closed_by_its_cures(count, turn, cures):
+    design = work_of(*HALF, Progression(count=count, turn=turn, spacing=ON)).design
+
+    def told(one):
+        return [w for w in measure(Evaluator().design(one)["floor"], Evaluator(), SHEET).warnings if "outside" not in w.sentence]
+
+    assert {one.cure.words for one in told(design)} == cures
+    for one in told(design):
+        assert "misses itself by" in one.sentence
+        assert told(set_dial(design, "floor", one.rule, one.cure.dial, one.cure.value)) == []
+
+
+def test_what_has_no_ends_or_many_cannot_go_on():
+    for motif, said in (
+        ((Ellipse(),), "closed and has no ends"),
+        ((Ellipse(), Cut(parts=6, keep="1, 3")), "in 2 pieces; keep one"),
+    ):
+        assert said in evaluated(*motif, Progression(spacing=ON)).problems[0].sentence
+
+
+def test_a_run_grows_until_the_sheet_is_covered():
+    for motif in (Ellipse(width=10.0), Polygon(sides=4, size=8.0), Star(size=12.0)):
+        run = Progression(extent="until the sheet is covered", distance=0.0, turn=5.0, across=140.0, along=140.0)
+        stage = last_stage(motif, run)
+        sheet = shapely.box(-162, -161, 162, 161)
+        bodies = [shapely.Polygon(ring).convex_hull for ring in stage.bodies()]
+        order = np.argsort(stage.key[:, 1])
+        covers = [bool(bodies[k].buffer(1e-6).covers(sheet)) for k in order]
+        assert covers.count(True) == 1
+        assert covers[-1]
+    shrinks = evaluated(
+        Ellipse(width=10.0), Progression(extent="until the sheet is covered", distance=0.0, across=90.0, along=90.0)
+    )
+    assert "no copy ever covers the sheet" in shrinks.problems[0].sentence
+
+
+@pytest.mark.parametrize(
+    ("step", "until", "count"), [(200.0, 25600.0, 9), (200.0, 25599.0, 8), (50.0, 12.5, 4), (110.0, 100 * 1.1**60, 61)]
+)
+def test_a_run_includes_the_copy_that_comes_to_the_last_size(step, until, count):
+    run = Progression(extent="until a size is reached", until=until, distance=0.0, across=step, along=step)
+    assert last_stage(Ellipse(width=1.0), run).n == count
+
+
+@pytest.mark.parametrize(
+    ("motif", "turn", "said"),
+    [
+        (Polygon(sides=6, size=20.0), 20.0, "last 220°, looks like 40°"),
+        (Polygon(sides=6, size=20.0), 60.0, "last 660°, looks the same"),
+        (Polygon(sides=4, size=20.0), 25.0, "last 275°, looks like 5°"),
+        (Ellipse(width=20.0), 25.0, "last 275°, looks the same"),
+        (Triangle(), 3.0, "last 33°"),
+    ],
+)
+def test_how_the_last_copy_looks_lies_between_0_and_its_symmetry(motif, turn, said):
+    result = evaluated(motif, Progression(count=12, turn=turn))
+    assert result.last.stage.found.said["turn"] == said
