@@ -114,7 +114,7 @@ def test_without_ink_parts_are_grey():
     assert (coat.fill[:, 0] == coat.fill[:, 1]).all()
 
 
-@pytest.mark.parametrize("text", ["", "#12", "reddish", "#GGGGGG", "12345", "#12345", "rgba(1, 2, 3, 4)", "rgb(1, 2)"])
+@pytest.mark.parametrize("text", ["", "#12", "reddish", "#GGGGGG", "12345", "#12345", "#C020", "rgba(1, 2, 3, 4)", "rgb(1, 2)"])
 def test_wrong_colours_say_how_to_write_one(text):
     with pytest.raises(InputError, match="for instance #C4694C, #C64, teal or rgb"):
         checked(text)
@@ -137,7 +137,7 @@ def test_a_colour_may_be_written_in_several_ways(text, meant):
     assert checked(text) == meant
 
 
-@pytest.mark.parametrize("text", ["#00000000", "transparent", "#AB00", "c4694c00"])
+@pytest.mark.parametrize("text", ["#00000000", "transparent", "c4694c00"])
 def test_what_is_clear_is_clear_everywhere(text):
     assert checked(text) == "#00000000"
     assert Sheet(background=text).background == ""

@@ -200,7 +200,7 @@ def test_trimmed_curves_stay_curves():
 
 
 def test_trimmed_copies_keep_their_colours_and_go_on():
-    lattice = Lattice(form="squares", extent="by number", columns=20, rows=20)
+    lattice = Lattice(form="squares", extent="by number", columns=20, rows=20, grow="middle copy")
     ink = Ink(colours="column", palette=("#000000", "#FFFFFF"), of="floor-lattice")
     result = evaluated(SQUARE, lattice, Trim(inset=0.0), ink)
     assert not result.problems

@@ -30,7 +30,9 @@ from under_lattice.work.model import Kept, Sheet, Work
 from under_lattice.work.pictures import brightness_of, bring_in
 from under_lattice.work.sheets import set_unit
 
-GRID = Lattice(form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=4, rows=1)
+GRID = Lattice(
+    form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=4, rows=1, grow="middle copy"
+)
 
 NO_PICTURE = base64.b64encode(b"no").decode()
 

@@ -10,7 +10,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
 
 _HEX = re.compile(r"#[0-9A-Fa-f]{6}\Z")
-_WITH_ALPHA = re.compile(r"#(?:[0-9A-Fa-f]{8}|[0-9A-Fa-f]{4})\Z")
+_WITH_ALPHA = re.compile(r"#[0-9A-Fa-f]{8}\Z")  # four figures would be met while six are typed
 _SHORT = re.compile(r"#[0-9A-Fa-f]{3}\Z")
 _PARTED = re.compile(r"([\d.]+%?)\s+([\d.]+%?)\s+([\d.]+%?)")
 CLEAR = "#00000000"  # what shows nothing
@@ -20,7 +20,7 @@ GREYS = ("#E4E4E4", "#B4B4B4", "#868686", "#CACACA", "#9C9C9C", "#6E6E6E")  # pa
 def checked(colour: str) -> str:
     """Return a colour as ``#RRGGBB`` in capitals, or what is clear as ``#00000000``.
 
-    It may be given by six or three hexadecimal figures, by its name in CSS Color 4, or as ``rgb()`` or ``hsl()``. With two or one
+    It may be given by six or three hexadecimal figures, by its name in CSS Color 4, or as ``rgb()`` or ``hsl()``. With two
     figures of alpha it is opaque or clear.
 
     Raises
@@ -51,13 +51,12 @@ def checked_or_none(colour: str) -> str:
 
 
 def _of_alpha(figures: str) -> str:
-    """A colour of eight or four figures, the last of them alpha."""
-    colour, alpha = figures[: len(figures) * 3 // 4], figures[len(figures) * 3 // 4 :]
-    if not int(alpha, 16):
+    """A colour of eight figures, the last two of them alpha."""
+    if figures.endswith("00"):
         return CLEAR
-    if alpha.strip("F"):
+    if not figures.endswith("FF"):
         raise InputError(f"“#{figures}” is half clear; a colour is opaque (FF) or clear (00), opacity is a number of its own")
-    return checked(colour)
+    return f"#{figures[:6]}"
 
 
 def _named(text: str) -> str:
