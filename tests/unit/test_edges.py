@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.chains import evaluated, last_stage, tiles
+from tests.chains import evaluated, last_stage, tiles, work_of
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.geometry.outline import LINE, areas, flatten
+from under_lattice.geometry.outline import CLOSE, LINE, areas, flatten
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import start
 from under_lattice.rules.ground import PLAIN
@@ -14,12 +15,15 @@ from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line
 from under_lattice.rules.motifs.petal import Petal
 from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
+from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.bow import Bow
 from under_lattice.rules.shapes.contact_lines import ContactLines
 from under_lattice.rules.shapes.inner_polygon import InnerPolygon
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shapes.wave_edges import WaveEdges
+from under_lattice.scene.tree import make_scene
 from under_lattice.vary.numbers import Varied
 
 HEXAGON = Polygon(measure="circumradius", size=24.0)
@@ -179,3 +183,60 @@ def test_a_curved_outline_with_corners_has_waves_on_each_stretch():
     (face,) = drawn(Petal(), WaveEdges(waves=3, height=1.0, form="pointed"))
     assert face.verbs.count(LINE) == 2 * 7
     assert "closed outlines" in evaluated(Line(thickness=0.0), WaveEdges()).problems[0].sentence
+
+
+@pytest.mark.parametrize(
+    ("gives", "parts"),
+    [
+        ("inner and sides", [6] + [4] * 6),
+        ("sides", [4] * 6),
+        ("inner", [6]),
+        ("tile, inner and spokes", [6, 6, 12]),
+        ("tile and inner", [6, 6]),
+        ("inner and spokes", [6, 12]),
+        ("spokes", [12]),
+        ("lines", [24]),
+    ],
+)
+def test_the_parts_of_an_inner_polygon_are_its_own(gives, parts):
+    faces = drawn(HEXAGON, InnerPolygon(size=40.0, turn=12.0, gives=gives))
+    assert [face.points.shape[1] for face in faces] == parts
+    ink = Ink(colours="part", palette=("#AA0000", "#00AA00", "#0000AA"), stroke="one colour")
+    closed = sum(face.verbs[-1] == CLOSE for face in faces) if gives != "lines" else 1
+    work = work_of(HEXAGON, InnerPolygon(gives=gives), ink, SQUARES)
+    svg = write_svg(make_scene(work.design, Evaluator().design(work.design), Evaluator()), work.design.sheet, Svg()).decode()
+    assert len({one for one in ("#AA0000", "#00AA00", "#0000AA") if f'fill="{one}"' in svg}) == min(3, closed)
+
+
+BAR = Rectangle(width=60.0, height=20.0)
+
+
+@pytest.mark.parametrize("form", ["smooth", "pointed"])
+@pytest.mark.parametrize(
+    ("edges", "numbers", "waving"),
+    [("all", "1", {0, 1, 2, 3}), ("long ones", "1", {0, 2}), ("short ones", "1", {1, 3}), ("some", "2, 3", {1, 2})],
+)
+def test_chosen_edges_wave_and_the_others_stay_straight(form, edges, numbers, waving):
+    (face,) = drawn(BAR, WaveEdges(height=2.0, waves=3, form=form, edges=edges, numbers=numbers))
+    (line,) = flatten(face.verbs, face.points, 40)
+    corners_ = drawn(BAR)[0].points[0]
+    out = corners_ + np.roll(corners_, -1, 0)  # twice the middles of the edges
+    beyond = [float((line[0] @ (one / np.hypot(*one))).max() - np.hypot(*one) / 2) for one in out]
+    assert {k for k in range(4) if beyond[k] > 1.4} == waving
+    assert all(beyond[k] < 1e-9 for k in {0, 1, 2, 3} - waving)
+
+
+def test_chosen_edges_of_a_round_shape_with_corners():
+    for form in ("smooth", "pointed"):
+        (face,) = drawn(Petal(length=60.0, width=40.0), WaveEdges(height=1.5, waves=4, form=form, edges="some", numbers="1"))
+        (plain,) = drawn(Petal(length=60.0, width=40.0))
+        (line,), (was,) = flatten(face.verbs, face.points, 40), flatten(plain.verbs, plain.points, 40)
+        far = shapely.distance(shapely.points(line[0]), shapely.LinearRing(was[0]))
+        right, left = line[0][:, 0] > 4.0, line[0][:, 0] < -4.0
+        assert min(far[left].max(), far[right].max()) < 0.05
+        assert far.max() > 1.0
+
+
+def test_numbers_of_edges_that_are_none_are_refused():
+    with pytest.raises(ValueError, match="Numbers"):
+        WaveEdges(edges="some", numbers="one")

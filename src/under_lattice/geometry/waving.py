@@ -24,7 +24,7 @@ def stretches(path: Path) -> list[tuple[float, float]]:
     return list(zip(corners, [*corners[1:], corners[0] + path.length], strict=True))
 
 
-def waved(verbs: bytes, points: Array, height: float, waves_on: Callable[[float], int], smooth: bool) -> tuple[bytes, Array]:
+def waved(verbs: bytes, points: Array, height: float, waves_on: Callable[[Array], list[int]], smooth: bool) -> tuple[bytes, Array]:
     """Return a closed outline (K, 2) with waves along each stretch; crests lie outwards first.
 
     Parameters
@@ -33,7 +33,7 @@ def waved(verbs: bytes, points: Array, height: float, waves_on: Callable[[float]
         Of the outline.
     height : float
     waves_on : callable
-        How many waves a stretch of a length has.
+        How many waves stretches of these lengths (S,) have; none for one that stays as it is.
     smooth : bool
         Sines by cubics, or straight to and fro.
     """
@@ -43,14 +43,15 @@ def waved(verbs: bytes, points: Array, height: float, waves_on: Callable[[float]
         inside = (ring[:-1, 0] * ring[1:, 1] - ring[1:, 0] * ring[:-1, 1]).sum() >= 0
         side = -1.0 if inside else 1.0  # clockwise as seen: to the left is outwards
         start = True
-        for begin, end in stretches(path):
-            many = waves_on(end - begin)
-            made = _smooth(path, begin, end, many, height * side) if smooth else _pointed(path, begin, end, many, height * side)
+        parts = stretches(path)
+        for (begin, end), many in zip(parts, waves_on(np.array([end - begin for begin, end in parts])), strict=True):
+            curved = smooth or not many
+            made = (_smooth if curved else _pointed)(path, begin, end, many, height * side)
             if start:
                 out_verbs.append(MOVE)
                 out_points.append(made[:1])
                 start = False
-            out_verbs += bytes([CURVE if smooth else LINE]) * ((len(made) - 1) // (3 if smooth else 1))
+            out_verbs += bytes([CURVE if curved else LINE]) * ((len(made) - 1) // (3 if curved else 1))
             out_points.append(made[1:])
         out_verbs.append(CLOSE)
     return bytes(out_verbs), np.concatenate(out_points)

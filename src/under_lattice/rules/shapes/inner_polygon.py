@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, get_args
 
 import numpy as np
 
@@ -16,6 +16,10 @@ from under_lattice.rules.ground import Ground
 from under_lattice.rules.shared.reshaped import Made, Reshaped, straight_only
 from under_lattice.vary.numbers import Number
 
+Gives = Literal[
+    "inner and sides", "sides", "inner", "tile, inner and spokes", "tile and inner", "inner and spokes", "spokes", "lines"
+]
+
 
 class InnerPolygon(ShapeRule):
     """An inner polygon with spokes to the corners."""
@@ -28,10 +32,8 @@ class InnerPolygon(ShapeRule):
     size: Annotated[Number, Ratio("Size", "Of the shape.", least=0.0, most=99.9, vary=True, slides=(5.0, 95.0))] = 50.0
     turn: Annotated[Number, Angle("Turn", "Clockwise, about the middle.", vary=True, slides=(-90.0, 90.0))] = 0.0
     gives: Annotated[
-        Literal["inner and sides", "sides", "lines"],
-        Choice("Gives", "The inner polygon and the sides round it as parts, the sides alone, or the lines.",
-               options=("inner and sides", "sides", "lines")),
-    ] = "inner and sides"  # fmt: skip
+        Gives, Choice("Gives", "Which parts there are, each with a colour; lines are all as one.", options=get_args(Gives))
+    ] = "inner and sides"
 
     def reshape(self, shape: Shape, ground: Ground) -> Shape:
         """Return the divided faces."""
@@ -48,13 +50,18 @@ class InnerPolygon(ShapeRule):
             [x * np.cos(angle) - y * np.sin(angle), x * np.sin(angle) + y * np.cos(angle)], -1
         )
         count, many = corners.shape[1], len(corners)
+        spokes = np.stack([corners, inner], 2).reshape(many, 2 * count, 2)
         if self.gives == "lines":
-            spokes = np.stack([corners, inner], 2).reshape(many, 2 * count, 2)
             verbs = polygon_verbs(count) + polygon_verbs(count) + bytes([MOVE, LINE]) * count
             return [(verbs, np.concatenate([corners, inner, spokes], 1))]
         sides = np.stack([corners, np.roll(corners, -1, 1), np.roll(inner, -1, 1), inner], 2)
-        parts: list[Made] = [(polygon_verbs(4), sides[:, k]) for k in range(count)]
-        return [(polygon_verbs(count), inner), *parts] if self.gives == "inner and sides" else parts
+        parts: dict[str, list[Made]] = {
+            "tile": [(polygon_verbs(count), corners)],
+            "inner": [(polygon_verbs(count), inner)],
+            "sides": [(polygon_verbs(4), sides[:, k]) for k in range(count)],
+            "spokes": [(bytes([MOVE, LINE]) * count, spokes)],
+        }
+        return [made for name, some in parts.items() if name in self.gives for made in some]
 
     def key_line(self, unit: str) -> str:
         """Return size and turn."""

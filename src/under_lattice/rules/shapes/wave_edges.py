@@ -17,12 +17,15 @@ from under_lattice.pattern.stage import Family, Shape, share, start
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
+from under_lattice.rules.shapes.cut import NumberList, read_numbers
 from under_lattice.rules.shapes.pushed import forward
 from under_lattice.rules.shared.reshaped import Made, Reshaped
 from under_lattice.vary.numbers import Number
 
+SOME = When(field="edges", values=("some",), reason="only where some are chosen by number")
 COUNTED = When(field="by", values=("waves",), reason="the wavelength says it")
 MEASURED = When(field="by", values=("wavelength",), reason="the number of waves says it")
+ALIKE = 1e-6  # of a length, by which edges may differ and are as long
 PIECES = 8  # cubics for each wave: within a thousandth of its height
 
 
@@ -47,6 +50,19 @@ class WaveEdges(ShapeRule):
     form: Annotated[
         Literal["smooth", "pointed"], Choice("Form", "A sine, or straight to and fro.", options=("smooth", "pointed"))
     ] = "smooth"
+    edges: Annotated[
+        Literal["all", "long ones", "short ones", "some"],
+        Choice(
+            "Edges",
+            "Which of them wave: all, those longer or shorter than the middle of shortest and longest, or some by number.",
+            options=("all", "long ones", "short ones", "some"),
+            main=False,
+        ),
+    ] = "all"
+    numbers: Annotated[
+        str,
+        NumberList("Numbers", "Of the edges that wave, such as 1, 3, in their order.", whole=True, main=False, when=(SOME,)),
+    ] = "1, 3"
     opposite: Annotated[
         Literal["parallel", "mirrored"],
         Choice("Opposite", "Parallel, so that tiles interlock, or mirrored.", options=("parallel", "mirrored")),
@@ -56,6 +72,7 @@ class WaveEdges(ShapeRule):
         """Return the shape with wavy edges; refuses open lines."""
         if not any(face.verbs[-1] == CLOSE for face in shape.draw(Ask(start(shape)))):
             raise RuleRefused("Wave edges needs closed outlines; the motif Wave line is one that is open")
+        read_numbers(self.numbers, "Numbers", True)
         return Reshaped(shape, (self.height,), self._made, largest(self.height), self._round)
 
     def _round(self, face: Family, ask: Ask) -> Family:
@@ -70,14 +87,25 @@ class WaveEdges(ShapeRule):
         points = np.stack([one[1] if one[0] == made[0][0] else alike[0][1] for one in made])
         return Family(made[0][0], points, np.where(face.variant < 0, -1, variant).astype(np.int32))
 
-    def _many(self, length: float) -> int:
-        return int(self.waves) if self.by == "waves" else max(1, round(length / self.wavelength))
+    def _many(self, lengths: Array) -> list[int]:
+        """How many waves edges of these lengths (E,) have; none where an edge stays as it is."""
+        many = np.full(len(lengths), int(self.waves))
+        if self.by == "wavelength":
+            many = np.maximum(1, np.rint(lengths / self.wavelength)).astype(int)
+        return np.where(self._chosen(lengths), many, 0).tolist()
+
+    def _chosen(self, lengths: Array) -> Array:
+        """Which edges wave, by their lengths (E,) in order."""
+        middle = (lengths.min() + lengths.max()) / 2
+        if self.edges == "some":
+            return np.isin(np.arange(1, len(lengths) + 1), read_numbers(self.numbers, "Numbers", True))
+        if self.edges == "long ones":
+            return np.asarray(lengths >= middle * (1 - ALIKE))
+        return np.asarray(lengths <= middle * (1 + ALIKE)) if self.edges == "short ones" else np.ones(len(lengths), bool)
 
     def counts(self, edges: Edges) -> list[int]:
         """Return how many waves each edge has; by the first tile, the same for all that differ from it in size, a whole number."""
-        if self.by == "waves":
-            return [int(self.waves)] * edges.corners.shape[1]
-        return [self._many(float(one)) for one in np.hypot(*np.moveaxis(edges.runs[0], -1, 0))]
+        return self._many(np.hypot(*np.moveaxis(edges.runs[0], -1, 0)))
 
     def _made(self, edges: Edges) -> list[Made]:
         sign = forward(edges.runs) if self.opposite == "mirrored" else np.ones(edges.runs.shape[:2])
@@ -91,10 +119,12 @@ class WaveEdges(ShapeRule):
     def _edge(self, start: Array, run: Array, rise: Array, many: int) -> Array:
         """Points (M, K, 2) after the first of one edge from `start` along `run` with crests of `rise` (M, 2) each."""
         if self.form == "pointed":
+            if not many:
+                return (start + run)[:, None]
             t = np.append((2 * np.arange(2 * many) + 1) / (4 * many), 1.0)
             level = np.append(np.where(np.arange(2 * many) % 2 == 0, 1.0, -1.0), 0.0)
             return start[:, None] + run[:, None] * t[:, None] + rise[:, None] * level[:, None]
-        count = PIECES * many
+        count = max(1, PIECES * many)
         t = np.arange(count + 1) / count
         level, slope = np.sin(2 * np.pi * many * t), 2 * np.pi * many * np.cos(2 * np.pi * many * t) / (3 * count)
         on = start[:, None] + run[:, None] * t[:, None] + rise[:, None] * level[:, None]
@@ -104,5 +134,6 @@ class WaveEdges(ShapeRule):
 
     def key_line(self, unit: str) -> str:
         """Return height and how it is fitted."""
-        fitted = f"{int(self.waves)} on each edge" if self.by == "waves" else f"about {describe(self.wavelength, unit)} long"
+        which = {"all": "each edge", "some": f"edges {self.numbers}"}.get(self.edges, f"the {self.edges}")
+        fitted = f"{int(self.waves)} on {which}" if self.by == "waves" else f"about {describe(self.wavelength, unit)} long"
         return f"{self.form}, {describe(self.height, unit)} high, {fitted}"
