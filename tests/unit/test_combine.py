@@ -6,22 +6,25 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.chains import evaluated, last_stage, work_of
+from tests.chains import evaluated, last_stage, tiles, work_of
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.geometry.affine import apply
-from under_lattice.geometry.outline import CURVE, LINE, areas
+from under_lattice.geometry.body import needless
+from under_lattice.geometry.outline import CURVE, LINE, areas, contours
 from under_lattice.library.layers import chain
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.marks import draw
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.combine import Combine
+from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.copies.trim import Trim
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.outline_motif import Outline
 from under_lattice.rules.motifs.petal import Petal
 from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
 from under_lattice.rules.motifs.ring import Ring
 from under_lattice.rules.motifs.spiral import Spiral
 from under_lattice.rules.motifs.star import Star
@@ -228,3 +231,29 @@ def test_trim_at_another_layer_inside_and_outside():
     assert "nothing is left" in evaluated(SQUARE, Trim(keeps="outside")).problems[0].sentence
     assert "leaves nothing of the sheet" in evaluated(SQUARE, Trim(inset=200.0)).problems[0].sentence
     assert "no other layer" in evaluated(SQUARE, Trim(at="another layer")).problems[0].sentence
+
+
+GRID = {"form": "squares", "extent": "by number"}
+
+
+@pytest.mark.parametrize(
+    ("rules", "points"),
+    [
+        ((SQUARE, Lattice(columns=2, rows=1, **GRID)), 4),
+        ((SQUARE, Lattice(columns=7, rows=5, turn=33.0, **GRID)), 4),
+        ((Polygon(sides=6, size=20.0), Split(into="rhombs")), 6),
+        ((Rectangle(width=30.0, height=20.0, rounded=4.0), Lattice(columns=3, rows=1, gap=-9.0, **GRID)), 16),
+        ((SQUARE, Lattice(columns=3, rows=3, **GRID), LeaveOut(every=9, first=5)), 8),
+    ],
+    ids=["two squares", "turned squares", "rhombs", "rounded", "about a hole"],
+)
+def test_no_corner_is_left_on_a_straight_line(rules, points):
+    result = evaluated(*rules, Combine())
+    assert not result.problems
+    (family,) = Evaluator().marks(result.last.stage, result.known).families
+    stops = family.points[0] if CURVE not in family.verbs else family.points[0][::3][:-1]
+    assert len(stops) == points
+    for _, where in contours(family.verbs) if CURVE not in family.verbs else ():
+        assert not needless(family.points[0][where]).any()
+    shapes, _ = tiles(evaluated(*rules))
+    assert area_of(family, 0)[0].area == pytest.approx(shapely.union_all(shapely.buffer(shapes, 1e-7)).area, rel=1e-4)

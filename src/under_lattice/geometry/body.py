@@ -11,6 +11,7 @@ import shapely
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
 
+STRAIGHT = 1e-8  # of the size of a ring, by which a corner may lie beside the line between its neighbours
 EDGES_MOST = 600
 DISC_POINTS = 121  # more corners than a polygon may have
 DISC_EVEN = 1e-6  # of its radius, by which points of a disc may be nearer to its middle
@@ -30,6 +31,16 @@ def hull(points: Array) -> Array:
     if shape.geom_type != "Polygon":
         return np.asarray(shapely.get_coordinates(shape))
     return np.asarray(shapely.get_coordinates(shapely.orient_polygons(shape))[:-1])
+
+
+def needless(ring: Array) -> Array:
+    """Tell which corners (V,) of a closed ring (V, 2) lie on the line between their neighbours."""
+    before, after = np.roll(ring, 1, 0), np.roll(ring, -1, 0)
+    along, here, on = after - before, ring - before, after - ring
+    length = np.hypot(*along.T)
+    aside = np.abs(along[:, 0] * here[:, 1] - along[:, 1] * here[:, 0])
+    size = float(np.ptp(ring, 0).max(initial=0.0))
+    return np.asarray((aside <= STRAIGHT * size * length) & (np.einsum("vc,vc->v", here, on) > 0) & (length > 0))
 
 
 def disc_of(points: Array) -> tuple[Array, float] | None:

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from under_lattice.geometry.affine import Array, apply, compose, inverse, moves
+from under_lattice.geometry.body import needless
 from under_lattice.geometry.outline import CLOSE, Outline, polygon
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of, of_rings, rings_of
@@ -34,7 +35,7 @@ def stage_of_pieces(
     n = len(pieces)
     size = float(np.sqrt(max(piece.area for piece in pieces))) or 1.0
     if chords is None:
-        outlines = of_rings([rings_of(piece, size) for piece in pieces], np.arange(n, dtype=np.int32))
+        outlines = of_rings([rings_of(_plain(piece), size) for piece in pieces], np.arange(n, dtype=np.int32))
     else:
         outlines = of_contours(contours_of_areas(pieces, chords), np.arange(n, dtype=np.int32))
     middle = (outlines.points.min(1) + outlines.points.max(1)) / 2
@@ -42,6 +43,15 @@ def stage_of_pieces(
     channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(n, dtype=float)}
     key = np.stack([row, column], 1)
     return Stage(rule, shape, moves(middle), moves(middle), np.arange(n, dtype=np.int32), key, None, channels, found=found)
+
+
+def _plain(area: Any) -> Any:
+    """A polygon without corners on the lines between their neighbours."""
+    rings = [np.asarray(ring.coords)[:-1] for ring in (area.exterior, *area.interiors)]
+    needed = [ring[~needless(ring)] for ring in rings]
+    if not any(len(one) < len(ring) for one, ring in zip(needed, rings, strict=True)) or any(len(one) < 3 for one in needed):
+        return area
+    return shapely.Polygon(needed[0], needed[1:])
 
 
 def areas_of_marks(marks: Marks) -> list[Any]:

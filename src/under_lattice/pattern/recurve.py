@@ -13,6 +13,7 @@ import numpy as np
 import shapely
 
 from under_lattice.geometry.affine import Array, apply
+from under_lattice.geometry.body import needless
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, steps_for
 from under_lattice.pattern.clipping import ERROR
 from under_lattice.pattern.marks import Marks
@@ -120,11 +121,16 @@ def _runs(ring: Array, cubic: Array, begin: Array, end: Array) -> tuple[Array, .
     """The runs of one closed ring (n + 1, 2) on one cubic each, or straight: which (-1), from and to, first and last place."""
     goes_on = (cubic[1:] == cubic[:-1]) & (cubic[1:] >= 0) & (np.abs(end[:-1] - begin[1:]) < SEAM)
     goes_on &= (end - begin)[1:] * (end - begin)[:-1] > 0
+    flat = needless(ring[:-1]) & (cubic < 0) & (np.roll(cubic, 1) < 0)  # corners within a straight line
+    goes_on |= flat[1:]
     starts = np.flatnonzero(np.concatenate([[True], ~goes_on]))
     stops = np.append(starts[1:], len(cubic)) - 1
     which, low, high, first, last = cubic[starts], begin[starts], end[stops], ring[starts], ring[stops + 1]
     seamless = len(which) > 1 and which[0] >= 0 and which[0] == which[-1] and abs(high[-1] - low[0]) < SEAM
-    if seamless and (high[0] - low[0]) * (high[-1] - low[-1]) > 0:  # the seam lies inside a curve
+    if len(which) > 1 and flat[0]:
+        first[0] = first[-1]
+        which, low, high, first, last = (values[:-1] for values in (which, low, high, first, last))
+    elif seamless and (high[0] - low[0]) * (high[-1] - low[-1]) > 0:  # the seam lies inside a curve
         low[0], first[0] = low[-1], first[-1]
         which, low, high, first, last = (values[:-1] for values in (which, low, high, first, last))
     return which, low, high, first, last
