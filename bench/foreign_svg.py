@@ -1,4 +1,4 @@
-"""How many SVG files of a folder come in, and how many of them cover what another reader fills.
+"""How many SVG files of a folder come in, how many of them cover what another reader fills, and how many in its colours.
 
 python bench/foreign_svg.py FOLDER [MOST]
 """
@@ -11,14 +11,20 @@ from pathlib import Path
 import numpy as np
 import resvg_py
 from PIL import Image
-from scipy.ndimage import binary_dilation
+from scipy.ndimage import binary_dilation, maximum_filter, minimum_filter
 
 from under_lattice.core.errors import LatticeError
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.files.brought import with_brought
 from under_lattice.files.svg_in import read_svg
+from under_lattice.output.svg import Svg, write_svg
+from under_lattice.scene.tree import make_scene
+from under_lattice.work.model import Design, Sheet
 
 SIDE = 128  # px of the longer side of both pictures
 NEAR = 2  # px of SIDE: edges that are no further apart are the same, since both pictures were scaled
 ALIKE = 0.005  # of the picture, by which they may differ
+FLAT, NEARLY = 24, 12  # of 255: what changes less is no edge; what differs less is the same colour
 CLEAR = 16  # of 255: what is less opaque is not seen
 
 
@@ -29,8 +35,33 @@ def seen(svg: str) -> np.ndarray | None:
     return None if box is None else np.asarray(picture.crop(box).resize((SIDE, SIDE))) >= CLEAR
 
 
+def colours(svg: str) -> np.ndarray | None:
+    """Return what a reader paints on white, cut to what is seen of it and brought to a common size (SIDE, SIDE, 3)."""
+    picture = Image.open(io.BytesIO(bytes(resvg_py.svg_to_bytes(svg_string=svg, width=4 * SIDE, dpi=96.0)))).convert("RGBA")
+    box = picture.split()[3].point(lambda value: 255 * (value >= CLEAR)).getbbox()
+    if box is None:
+        return None
+    white = Image.new("RGBA", picture.size, "white")
+    return np.asarray(Image.alpha_composite(white, picture).crop(box).resize((SIDE, SIDE)).convert("RGB")).astype(int)
+
+
+def in_its_colours(data: bytes, name: str) -> bool:
+    """Tell whether a layer brought in is painted as another reader paints the file, but along edges."""
+    design, _ = with_brought(Design(sheet=Sheet(width=20.0, height=20.0, unit="px", background="")), data, name)
+    evaluator = Evaluator()
+    scene = make_scene(design, evaluator.design(design), evaluator)
+    theirs, ours = colours(data.decode("utf-8", "replace")), colours(write_svg(scene, design.sheet, Svg(recipe=False)).decode())
+    if theirs is None or ours is None:
+        return theirs is None and ours is None
+    flat = np.ones((SIDE, SIDE), bool)
+    for one in (theirs, ours):
+        flat &= np.array([maximum_filter(one[..., k], 5) - minimum_filter(one[..., k], 5) for k in range(3)]).max(0) <= FLAT
+    flat[:NEAR] = flat[-NEAR:] = flat[:, :NEAR] = flat[:, -NEAR:] = False
+    return not flat.any() or float((np.abs(ours - theirs).max(-1)[flat] > NEARLY).mean()) <= ALIKE
+
+
 def outcome(path: Path) -> str:
-    """Return how a file comes in: right, other (what it covers), with something left out, refused, or a fault."""
+    """Return how a file comes in: right, right in other colours, other, with something left out, refused, or a fault."""
     data = path.read_bytes()
     try:
         brought = read_svg(data, path.name)
@@ -39,6 +70,8 @@ def outcome(path: Path) -> str:
     except Exception as error:
         print(f"{path}: {type(error).__name__}: {error}")
         return "fault"
+    if in_its_colours(data, path.name):
+        return "right"
     try:
         theirs = seen(data.decode("utf-8", "replace"))
     except ValueError:
@@ -49,7 +82,7 @@ def outcome(path: Path) -> str:
         return "nothing seen"
     apart = (ours & ~binary_dilation(theirs, iterations=NEAR)) | (theirs & ~binary_dilation(ours, iterations=NEAR))
     if apart.mean() <= ALIKE:
-        return "right"
+        return "right, in other colours"
     return "left out" if brought.left_out else "other"
 
 

@@ -6,11 +6,18 @@ import numpy as np
 import pytest
 import resvg_py
 from PIL import Image
+from scipy.ndimage import maximum_filter, minimum_filter
 
 from under_lattice.core.errors import FileError
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.files.brought import with_brought
+from under_lattice.files.storage import from_text, to_text
 from under_lattice.files.svg_in import read_svg
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.geometry.path_text import parts_of_text
+from under_lattice.output.svg import Svg, write_svg
+from under_lattice.scene.tree import make_scene
+from under_lattice.work.model import Design, Sheet, Work
 
 NAMES = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
 HEAD = f'<svg {NAMES} viewBox="0 0 100 100" width="100" height="100">'
@@ -87,3 +94,95 @@ def test_parts_that_multiply_without_end_are_refused():
     inner = f'<defs><g id="g0">{SMALL}</g>{doubling}</defs><use href="#g39"/>'
     with pytest.raises(FileError, match="more than 50,000 elements"):
         read_svg(f"{HEAD}{inner}</svg>".encode(), "bomb.svg")
+
+
+RAMP = '<linearGradient id="a"><stop offset="0" stop-color="#f60"/><stop offset="100%" style="stop-color:#036;stop-opacity:.5"/>'
+PAINTED = {
+    "flat colours": '<rect width="40" height="40" fill="#c2694c"/><circle cx="70" cy="70" r="20" fill="teal"/>',
+    "a style sheet": '<style>.a{fill:rgb(10%,60%,30%)}#b{fill:hsl(210,60%,40%)}</style><rect class="a" width="40" height="40"/>'
+    '<rect id="b" x="50" y="50" width="40" height="40"/>',
+    "opacity": '<g opacity=".5"><rect width="50" height="50" fill="red"/>'
+    '<rect x="55" width="40" height="90" fill="blue" fill-opacity=".5"/></g>',
+    "strokes": '<rect x="10" y="10" width="60" height="60" fill="#fc0" stroke="navy" stroke-width="12"/>'
+    '<path d="M10 90H60" stroke="#0a6" stroke-width="9" transform="scale(1 .98)"/>',
+    "round ends": '<path d="M15 15L80 30L40 85" fill="none" stroke="#639" stroke-width="18" '
+    'stroke-linecap="round" stroke-linejoin="round"/>',
+    "the current colour": '<g color="#0a6"><rect width="60" height="60" fill="currentColor"/></g>'
+    '<rect x="70" y="70" width="30" height="30"/>',
+    "a ramp over the box": f'<defs>{RAMP}</linearGradient></defs><rect x="10" y="10" width="80" height="50" fill="url(#a)"/>',
+    "a ramp that is turned": f'<defs>{RAMP}</linearGradient><linearGradient id="b" href="#a" x2="0" y2="1"/></defs>'
+    '<rect x="20" y="20" width="60" height="40" fill="url(#b)" transform="rotate(15 50 50)"/>',
+    "a ramp on the drawing": f'<defs>{RAMP}</linearGradient><linearGradient id="b" xlink:href="#a" gradientUnits="userSpaceOnUse" '
+    'x1="20" y1="10" x2="80" y2="60" gradientTransform="rotate(10)"/></defs><circle cx="50" cy="50" r="45" fill="url(#b)"/>',
+    "a round ramp": '<defs><radialGradient id="r"><stop offset="0" stop-color="#fff"/><stop offset="1" stop-color="teal"/>'
+    '</radialGradient></defs><ellipse cx="50" cy="50" rx="45" ry="25" fill="url(#r)"/>',
+    "a ramp of one colour": '<defs><linearGradient id="o"><stop stop-color="#a03"/></linearGradient></defs>'
+    '<rect width="70" height="90" fill="url(#o)"/>',
+    "what is not there": '<rect width="70" height="90" fill="url(#gone) #07a"/>',
+}
+
+
+def painted(svg):
+    """What another reader paints on white, cut to what is seen and brought to a common size."""
+    picture = Image.open(io.BytesIO(bytes(resvg_py.svg_to_bytes(svg_string=svg, width=1000, dpi=96.0)))).convert("RGBA")
+    box = picture.split()[3].point(lambda value: 255 * (value >= 8)).getbbox()
+    white = Image.new("RGBA", picture.size, "white")
+    return np.asarray(Image.alpha_composite(white, picture).crop(box).resize((120, 120)).convert("RGB")).astype(int)
+
+
+@pytest.mark.parametrize("inner", PAINTED.values(), ids=PAINTED)
+@pytest.mark.parametrize("unit", ["mm", "px"])
+def test_what_is_brought_in_has_the_colours_another_reader_paints(inner, unit):
+    sheet = Sheet(width=150.0, height=120.0, unit=unit, background="")
+    design, left_out = with_brought(Design(sheet=sheet), f"{HEAD}{inner}</svg>".encode(), "other.svg")
+    assert all("opacity of a group" in one for one in left_out)
+    evaluator = Evaluator()
+    ours = painted(write_svg(make_scene(design, evaluator.design(design), evaluator), sheet, Svg()).decode())
+    theirs = painted(f"{HEAD}{inner}</svg>")
+    flat = np.ones((120, 120), bool)
+    for picture in (theirs, ours):
+        flat &= np.array([maximum_filter(picture[..., k], 7) - minimum_filter(picture[..., k], 7) for k in range(3)]).max(0) < 40
+    assert flat.mean() > 0.3
+    flat[:4] = flat[-4:] = flat[:, :4] = flat[:, -4:] = False  # the rim is an edge as well
+    assert np.abs(ours - theirs).max(-1)[flat].max() <= 9
+
+
+def test_few_plain_colours_are_an_outline_with_an_ink_of_its_own_and_others_keep_theirs():
+    few, many, lined = (
+        "".join(f'<rect x="{k}" width="9" height="9" fill="#0{k % 10}8" {more}/>' for k in range(n))
+        for n, more in ((5, ""), (30, ""), (3, 'stroke="red"'))
+    )
+    kinds = {}
+    for name, inner in {"few": few, "many": many, "lined": lined, "one": SMALL}.items():
+        design, _ = with_brought(Design(), f"{HEAD}{inner}</svg>".encode(), f"{name}.svg")
+        kinds[name] = [rule.kind for rule in design.layers[0].rules]
+        again = from_text(to_text(Work(design=design))).design
+        assert again.layers == design.layers
+    assert kinds == {"few": ["outline", "ink"], "one": ["outline", "ink"], "many": ["frozen"], "lined": ["frozen"]}
+    design, _ = with_brought(Design(), f"{HEAD}{few}</svg>".encode(), "few.svg")
+    assert design.layers[0].rules[1].palette == ("#000088", "#001188", "#002288", "#003388", "#004488")
+
+
+@pytest.mark.parametrize(
+    ("inner", "told"),
+    [
+        ('<path d="M0 0H50" stroke="red" stroke-dasharray="3 2"/>', "1 × dashes (lines are whole here)"),
+        (f'<defs>{RAMP}</linearGradient></defs><path d="M0 0H50V20" stroke="url(#a)" fill="none"/><rect width="9" height="9"/>',
+         "1 × ramp on a stroke (its line has the mean colour)"),
+        ('<defs><pattern id="p"/></defs><rect width="9" height="9" fill="url(#p)"/>', "1 × pattern fill (it is grey)"),
+    ],
+)  # fmt: skip
+def test_paints_that_are_not_followed_are_named(inner, told):
+    assert told in read_svg(f"{HEAD}{inner}</svg>".encode(), "other.svg").left_out
+
+
+def test_paints_that_are_nonsense_do_no_harm():
+    nonsense = (
+        '<defs><linearGradient id="a" href="#b" x1="much"/><linearGradient id="b" href="#a" gradientTransform="rotate(x)">'
+        '<stop offset="z"/>'
+        '<stop offset="1" stop-color="blurple"/></linearGradient></defs>'
+        '<rect width="9" height="9" fill="url(#a)" stroke="url()" stroke-width="wide" opacity="lots" fill-opacity="-3"/>'
+        '<rect x="20" width="9" height="9" fill="rgb(1,2" stroke="#12"/>'
+    )
+    design, _ = with_brought(Design(), f"{HEAD}{nonsense}</svg>".encode(), "other.svg")
+    assert design.layers

@@ -1,4 +1,4 @@
-"""Shapes as text: one on each line, its fill, its stroke, the width of that, and its outline as path data."""
+"""Shapes as text: one on each line, its fill, its stroke, the width of that (with r: round ends), and its outline as path data."""
 
 from __future__ import annotations
 
@@ -32,16 +32,27 @@ class Laid(NamedTuple):
 
 
 class Shapes(NamedTuple):
-    """What a list says: outlines, fill and stroke (n, 4) bytes, width (n,), and the ramps of those that have one as their fill."""
+    """What a list says: outlines, fill and stroke (n, 4) bytes, width (n,), the ramps of those that have one as their fill, and
+    which strokes have round ends and corners (n,) bool.
+    """
 
     parts: tuple[Part, ...]
     fill: Array
     stroke: Array
     width: Array
     ramps: tuple[Laid | None, ...]
+    rounded: Array
 
 
-Row = tuple[Array, Array, float, Part, Laid | None]  # fill, stroke, width, outline, ramp
+class Row(NamedTuple):
+    """One shape of a list."""
+
+    fill: Array
+    stroke: Array
+    width: float
+    part: Part
+    ramp: Laid | None = None
+    rounded: bool = False
 
 
 @lru_cache(maxsize=16)
@@ -56,7 +67,7 @@ def shapes_of_text(text: str) -> Shapes:
     lines = [line for line in text.splitlines() if line.strip()]
     if not 1 <= len(lines) <= SHAPES_MOST:
         raise InputError(f"from 1 to {SHAPES_MOST:,} shapes are allowed, one on each line; there are {len(lines):,}")
-    parts, fills, strokes, widths, ramps = [], [], [], [], []
+    parts, fills, strokes, widths, ramps, rounded = [], [], [], [], [], []
     for k, line in enumerate(lines, 1):
         head = line.split(maxsplit=3)
         if len(head) < 4:
@@ -66,15 +77,16 @@ def shapes_of_text(text: str) -> Shapes:
         fills.append([255, 255, 255, int(ramped["alpha"], 16)] if ramped else _colour(head[0], k))
         strokes.append(_colour(head[1], k))
         try:
-            width = float(head[2])
+            width = float(head[2].removesuffix("r"))
         except ValueError:
             width = -1.0
         if not 0 <= width < 1e6:
             raise InputError(f"shape {k}: “{head[2][:20]}” is no width")
         widths.append(width)
+        rounded.append(head[2].endswith("r"))
         parts.append(part_of_text(head[3], k))
     colours = np.array(fills, np.uint8), np.array(strokes, np.uint8)
-    return Shapes(tuple(parts), *colours, np.array(widths), tuple(ramps))
+    return Shapes(tuple(parts), *colours, np.array(widths), tuple(ramps), np.array(rounded))
 
 
 def _laid(found: re.Match[str], k: int) -> Laid:
@@ -107,9 +119,9 @@ def _colour(text: str, k: int) -> list[int]:
 def text_of_shapes(rows: Iterable[Row]) -> str:
     """Return rows as text."""
     lines = []
-    for fill, stroke, width, part, laid in rows:
+    for fill, stroke, width, part, laid, rounded in rows:
         filled = _written(fill) if laid is None else _ramp_written(laid, fill)
-        lines.append(f"{filled} {_written(stroke)} {short(width, 4)} {text_of_parts([part])}")
+        lines.append(f"{filled} {_written(stroke)} {short(width, 4)}{'r' if rounded else ''} {text_of_parts([part])}")
     return "\n".join(lines)
 
 

@@ -7,8 +7,10 @@ from pathlib import PurePath
 from under_lattice.core.errors import FileError
 from under_lattice.core.units import PX_PER_INCH, convert
 from under_lattice.declare.frozen import edited
+from under_lattice.declare.shape_list import SHAPES_MOST, Row, text_of_shapes
+from under_lattice.rules.base import Rule
 from under_lattice.rules.families import MotifRule
-from under_lattice.rules.made import ink_by_part, motif_of_outline, motif_of_picture
+from under_lattice.rules.made import ink_by_part, motif_of_outline, motif_of_picture, motif_of_shapes
 from under_lattice.work.edits import with_picture
 from under_lattice.work.grouping import add_layer
 from under_lattice.work.layers import Chain
@@ -17,6 +19,7 @@ from under_lattice.work.pictures import bring_in, pixels_of
 
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp")
 FILLS = 0.6  # of the sheet: what is larger, or has no size, is made so wide
+COLOURS_MOST = 12  # of a palette
 INKS = ("#26374F", "#C2694C", "#E4B45C", "#6E9C94")
 
 
@@ -34,14 +37,32 @@ def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[
         high, wide = pixels_of(picture).shape[:2]
         width = _width(sheet, wide, high / wide)
         motif = motif_of_picture(picture.id, width)
-        return _with_layer(with_picture(design, picture), motif, name, False), ()
-    from under_lattice.files.svg_in import read_svg  # loads the reader of path data
+        return _with_layer(with_picture(design, picture), motif, name), ()
+    from under_lattice.files.svg_in import WIDE, read_svg  # loads the reader of path data
 
     found = read_svg(data, name)
-    outline = motif_of_outline(found.text)
-    low, top, right, bottom = outline.shape().body().box()
-    motif = motif_of_outline(found.text, _width(sheet, found.width_px, (bottom - top) / max(right - low, 1e-9)))
-    return _with_layer(design, motif, name, True), found.left_out
+    low, top, right, bottom = motif_of_outline(found.text).shape().body().box()
+    width = _width(sheet, found.width_px, (bottom - top) / max(right - low, 1e-9))
+    palette = _plain(found.rows)
+    if palette or not 0 < len(found.rows) <= SHAPES_MOST:
+        return _with_layer(design, motif_of_outline(found.text, width), name, ink_by_part(palette or INKS)), found.left_out
+    shapes = text_of_shapes(_sized(row, width / WIDE) for row in found.rows)
+    return _with_layer(design, motif_of_shapes(shapes), name), found.left_out
+
+
+def _plain(rows: tuple[Row, ...]) -> tuple[str, ...]:
+    """The colours of shapes, one after the other, where an ink by part can give them: plain, opaque, without lines and few."""
+    plain = all(row.fill[3] == 255 and not row.stroke[3] and row.ramp is None for row in rows)
+    colours = tuple("#" + bytes(row.fill[:3].tolist()).hex().upper() for row in rows)
+    if not plain or (len(colours) > COLOURS_MOST and len(set(colours)) > 1):
+        return ()
+    return colours if len(set(colours)) > 1 else colours[:1]
+
+
+def _sized(row: Row, factor: float) -> Row:
+    """A shape of a list in another size."""
+    ramp = row.ramp and row.ramp._replace(seat=row.ramp.seat * factor)
+    return row._replace(width=row.width * factor, part=(row.part[0], row.part[1] * factor), ramp=ramp)
 
 
 def kind_of(data: bytes) -> str:
@@ -70,8 +91,7 @@ def _width(sheet: Sheet, px: float, ratio: float) -> float:
     return round(min(width, room), 3) or room
 
 
-def _with_layer(design: Design, motif: MotifRule, name: str, inked: bool) -> Design:
+def _with_layer(design: Design, motif: MotifRule, name: str, *inks: Rule) -> Design:
     first = motif.model_copy(update={"id": new_id(), "handle": motif.kind})
-    ink = edited(ink_by_part(INKS), id=new_id())
-    title = PurePath(name).stem[:40] or "Brought in"
-    return add_layer(design, Chain(id=new_id(), handle="brought", name=title, rules=(first, ink) if inked else (first,)))
+    rules = (first, *(edited(ink, id=new_id()) for ink in inks))
+    return add_layer(design, Chain(id=new_id(), handle="brought", name=PurePath(name).stem[:40] or "Brought in", rules=rules))

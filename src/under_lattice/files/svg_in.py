@@ -13,8 +13,12 @@ from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path.parser import parse_path
 
 from under_lattice.core.errors import FileError
-from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, local, view_box
+from under_lattice.declare.shape_list import Laid, Row
+from under_lattice.files.svg_paint import Paint, Paints
+from under_lattice.files.svg_style import local
+from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, view_box
 from under_lattice.files.svg_winding import with_winding
+from under_lattice.geometry.affine import Array, apply, compose
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, flatten
 from under_lattice.geometry.path_text import PARTS_MOST, POINTS_MOST, Part, parts_of_text, text_of_parts
 
@@ -28,6 +32,12 @@ WHY = {
     "clip-path": "shapes are brought in whole",
     "mask": "shapes are brought in whole",
     "filter": "outlines have no filter",
+    "dashes": "lines are whole here",
+    "opacity of a group": "each of its shapes is made clear by itself",
+    "ramp on a stroke": "its line has the mean colour",
+    "ramp with a focus aside": "its focus is its middle",
+    "ramp that repeats": "it goes on in its last colour",
+    "pattern fill": "it is grey",
     "style rule": "its selector is not known here",
     "script": "nothing in a file is run",
     "foreignObject": "not a drawing",
@@ -36,11 +46,15 @@ WHY = {
 
 @dataclass(frozen=True)
 class BroughtIn:
-    """An outline as text, how wide it is in px where the file says so, and what was left out, with the reason."""
+    """An outline as text, how wide it is in px where the file says so, and what was left out, with the reason.
+
+    The same shapes with their paints are the `rows` of a list, as wide as the outline.
+    """
 
     text: str
     width_px: float
     left_out: tuple[str, ...]
+    rows: tuple[Row, ...] = ()
 
 
 def read_svg(data: bytes, name: str) -> BroughtIn:
@@ -61,7 +75,7 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
         raise FileError(f"{name} is not an SVG file: {error}") from None
     if local(root) != "svg":
         raise FileError(f"{name} is not an SVG file: it begins with “{local(root)[:30]}”")
-    parts, missing = _parts(root, name)
+    parts, paints, missing = _parts(root, name)
     if not parts:
         told = f"; left out: {', '.join(_told(missing))}" if missing else ""
         raise FileError(f"{name} has no outline to bring in{told}")
@@ -76,18 +90,28 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
     if not size > 0:
         raise FileError(f"{name} has no outline to bring in: all its points lie on one spot")
     wide = float(high[0] - low[0]) or size
-    text = text_of_parts([(verbs, (points - (low + high) / 2) * (WIDE / wide)) for verbs, points in parts])
+    middle, scale = (low + high) / 2, WIDE / wide
+    text = text_of_parts([(verbs, (points - middle) * scale) for verbs, points in parts])
     parts_of_text(text)
-    return BroughtIn(text, wide * _unit(root), _told(missing))
+    onto = np.array([[scale, 0.0, -middle[0] * scale], [0.0, scale, -middle[1] * scale]])
+    rows = tuple(_row(shape, paint, onto) for shape, paint in paints)
+    return BroughtIn(text, wide * _unit(root), _told(missing), rows)
+
+
+def _row(shape: Part, paint: Paint, onto: Array) -> Row:
+    """A shape with its paint, mapped evenly `onto` (2, 3) where it is to lie."""
+    ramp = None if paint.ramp is None else Laid(paint.ramp.ramp, compose(onto, paint.ramp.seat))
+    return Row(paint.fill, paint.stroke, paint.width * onto[0, 0], (shape[0], apply(onto, shape[1])), ramp, paint.rounded)
 
 
 def _told(missing: Counter[str]) -> tuple[str, ...]:
     return tuple(f"{count} × {tag} ({WHY.get(tag, 'not known here')})" for tag, count in sorted(missing.items()))  # noqa: RUF001
 
 
-def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], Counter[str]]:
-    """The shapes in their order, and how often what else was met."""
-    tree, parts = Tree(root, name), []
+def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], list[tuple[Part, Paint]], Counter[str]]:
+    """The shapes in their order, the same with their paints, and how often what else was met."""
+    tree, parts, painted = Tree(root, name), [], []
+    paints = Paints(root, tree.styles)
     for met in tree.shapes():
         filled = met.style["fill"] != "none" and met.tag != "line"
         if not filled and met.style["stroke"] == "none":
@@ -99,8 +123,10 @@ def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], Counter[st
         if part is None:
             tree.missing[f"empty {met.tag}"] += 1
         else:
-            parts.append(with_winding(part) if filled and met.style["fill-rule"] == "evenodd" else part)
-    return parts, tree.missing
+            part = with_winding(part) if filled and met.style["fill-rule"] == "evenodd" else part
+            parts.append(part)
+            painted.append((part, paints.of(met, part[1])))
+    return parts, painted, tree.missing + paints.missing
 
 
 def _shape(met: Met, filled: bool) -> Part | None:

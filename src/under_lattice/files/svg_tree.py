@@ -13,7 +13,7 @@ from xml.etree import ElementTree
 from fontTools.misc.transform import Identity, Transform
 
 from under_lattice.core.errors import FileError
-from under_lattice.files.svg_style import ROOT, Style, Styles
+from under_lattice.files.svg_style import HREF, ROOT, Style, Styles, local, share_of
 
 ELEMENTS_MOST = 50_000
 DEPTH_MOST = 100
@@ -21,7 +21,6 @@ SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 GROUPS = {"svg", "g", "a", "switch", "symbol"}
 SILENT = {"title", "desc", "metadata", "defs", "style", "namedview", "symbol", "clipPath", "mask", "marker", "linearGradient",
           "radialGradient", "pattern", "filter", "view"}  # fmt: skip
-HREF = "{http://www.w3.org/1999/xlink}href"
 NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 PX = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
 
@@ -54,11 +53,6 @@ class Met:
     through: Transform
     style: Style
     viewport: Viewport
-
-
-def local(element: ElementTree.Element) -> str:
-    """Return the tag of an element without its name space; nothing for a comment."""
-    return element.tag.rsplit("}", 1)[-1] if isinstance(element.tag, str) else ""
 
 
 def view_box(element: ElementTree.Element) -> tuple[float, float, float, float] | None:
@@ -131,6 +125,8 @@ class Tree:
             yield from self._viewport(element, element, through, style, viewport, inner)
         elif tag in GROUPS:
             self._note(style)
+            if share_of(style.get("opacity", "1")) < 1:
+                self.missing["opacity of a group"] += 1
             yield from self._inside(element, through, style, viewport, inner)
         else:
             self.missing[tag[:30]] += 1

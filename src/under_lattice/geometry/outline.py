@@ -39,7 +39,7 @@ class Outline:
 
     def box(self) -> tuple[float, float, float, float]:
         """Left, top, right, bottom of the flattened outline, in its unit."""
-        flat = np.concatenate(flatten(self.verbs, self.points[None], 64))[0]
+        flat = np.concatenate(flatten(self.verbs, self.points[None], 64), 1)[0]
         return (*flat.min(0).tolist(), *flat.max(0).tolist())
 
 

@@ -42,7 +42,8 @@ def frozen_text(picture: Picture) -> str:
         for fill, stroke, width, coat in coats:
             if fill[k, 3] or stroke[k, 3]:
                 laid = _laid(coat, marks.xform[k], int(k)) if fill[k, 3] else None
-                rows.append((_flat(fill[k], coat), stroke[k], float(width[k]), (family.verbs, points), laid))
+                rounded = "round" in (coat.cap, coat.join)
+                rows.append(Row(_flat(fill[k], coat), stroke[k], float(width[k]), (family.verbs, points), laid, rounded))
     if not rows:
         raise InputError("nothing here has a fill or a stroke to be frozen with")
     return text_of_shapes(rows)

@@ -44,7 +44,7 @@ class FrozenMotif(InkedMotif):
 
     def begin(self, ground: Ground) -> Stage:
         """Return the shapes, each a copy at its own middle; those with the same verbs share a family."""
-        parts, fill, stroke, width, ramps = shapes_of_text(self.shapes)
+        parts, fill, stroke, width, ramps, rounded = shapes_of_text(self.shapes)
         n = len(parts)
         middle = np.stack([(points.min(0) + points.max(0)) / 2 for _, points in parts])
         kinds = list(dict.fromkeys(verbs for verbs, _ in parts))
@@ -54,8 +54,12 @@ class FrozenMotif(InkedMotif):
             variant = np.full(n, -1, np.int32)
             variant[own] = np.arange(len(own))
             families.append(Family(verbs, np.stack([parts[k][1] - middle[k] for k in own]), variant))
-        flat = Coat(np.where(np.array([one is None for one in ramps])[:, None], fill, CLEAR), stroke, width)
-        shape = InkedCopies(self.id, tuple(families), coats=(*_ramped(fill, ramps, middle), flat))
+        flat = np.where(np.array([one is None for one in ramps])[:, None], fill, CLEAR)
+        coats = [Coat(flat, np.where(rounded[:, None], CLEAR, stroke), width)] if not rounded.all() else []
+        if rounded.any():
+            bare = np.where(rounded[:, None], stroke, CLEAR)
+            coats.append(Coat(CLEAR[None] if coats else flat, bare, width, join="round", cap="round"))
+        shape = InkedCopies(self.id, tuple(families), coats=(*_ramped(fill, ramps, middle), *coats))
         step, key = np.arange(n, dtype=float), np.stack([np.arange(n), np.zeros(n, np.int64)], 1)
         return Stage(self.id, shape, moves(middle), moves(middle), np.zeros(n, np.int32), key, None, {"step": step, "column": step})
 

@@ -1,0 +1,159 @@
+"""How the shapes of an SVG file are painted: fill and stroke, opacity, widths and simple ramps."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import NamedTuple
+from xml.etree import ElementTree
+
+import numpy as np
+from tinycss2 import color4  # type: ignore[import-untyped]
+
+from under_lattice.colour.ramp import Ramp, Stop
+from under_lattice.declare.shape_list import Laid
+from under_lattice.files.svg_style import HREF, Style, Styles, local, share_of
+from under_lattice.files.svg_tree import Met, Viewport, transform_of
+from under_lattice.geometry.affine import Array, apply, compose, inverse
+
+RAMPS = {"linearGradient": "linear", "radialGradient": "radial"}
+STOPS_MOST = 100
+FOLLOWED_MOST = 8  # ramps that take over from each other
+
+
+class Paint(NamedTuple):
+    """Fill and stroke (4,) bytes, how wide the stroke is in px of the drawing, whether its ends are round, and the fill's ramp."""
+
+    fill: Array
+    stroke: Array
+    width: float
+    rounded: bool
+    ramp: Laid | None = None
+
+
+class Paints:
+    """Reads the paints of a file.
+
+    Attributes
+    ----------
+    missing : Counter
+        What could not be followed.
+    """
+
+    def __init__(self, root: ElementTree.Element, styles: Styles) -> None:
+        self.styles, self.missing = styles, Counter[str]()
+        self._named = {key: one for one in root.iter() if (key := one.get("id"))}
+
+    def of(self, met: Met, points: Array) -> Paint:
+        """Return how a shape with `points` (P, 2) on the drawing is painted."""
+        style = met.style
+        filled, ramp = self._colour(style["fill"], style, "fill-opacity", met, points)
+        stroke, along = self._colour(style["stroke"], style, "stroke-opacity", met, points)
+        if along is not None:
+            self.missing["ramp on a stroke"] += 1
+            stroke = _mean(along.ramp, float(stroke[3]))
+        if met.tag == "line":
+            filled, ramp = np.zeros(4, np.uint8), None
+        if stroke[3] and style["stroke-dasharray"] != "none":
+            self.missing["dashes"] += 1
+        a, b, c, d = met.through[:4]
+        width = met.viewport.length(style["stroke-width"], "r", 1.0) * abs(a * d - b * c) ** 0.5
+        return Paint(filled, stroke, max(width, 0.0), "round" in (style["stroke-linecap"], style["stroke-linejoin"]), ramp)
+
+    def _colour(self, text: str, style: Style, share: str, met: Met, points: Array) -> tuple[Array, Laid | None]:
+        """The colour of a paint and its ramp, if it has one; clear where there is none."""
+        strength = share_of(style[share]) * float(style["through"])
+        if text.startswith("url("):
+            name, _, other = text.removeprefix("url(").partition(")")
+            element = self._named.get(name.strip("'\" ").removeprefix("#"))
+            if element is not None and local(element) in RAMPS:
+                return self._ramp(element, strength, met, points)
+            if element is not None:
+                self.missing[f"{local(element)} fill"[:30]] += 1
+            text = other.strip() or ("none" if element is None else "gray")
+        return _bytes(text, style["color"], strength), None
+
+    def _ramp(self, element: ElementTree.Element, strength: float, met: Met, points: Array) -> tuple[Array, Laid | None]:
+        """A ramp as it lies on the drawing, its mean colour where it has one colour only."""
+        chain = self._followed(element)
+        said = {key: value for one in reversed(chain) for key, value in one.attrib.items() if key not in ("id", HREF, "href")}
+        stops = self._stops(next((one for one in chain if any(local(s) == "stop" for s in one)), element))
+        if not stops:
+            return np.zeros(4, np.uint8), None
+        solid = round(255 * min(max(strength, 0.0), 1.0))
+        if len({stop[1:3] for stop in stops}) == 1:
+            rgb = bytes.fromhex(stops[0].colour[1:])
+            return np.array([*rgb, round(solid * stops[0].alpha)], np.uint8), None
+        if said.get("spreadMethod", "pad") != "pad":
+            self.missing["ramp that repeats"] += 1
+        form = RAMPS[local(element)]
+        seat = self._seat(said, form, met, points)
+        if abs(np.linalg.det(seat[:, :2])) < 1e-12:  # of no length: its last colour
+            return np.array([*bytes.fromhex(stops[-1].colour[1:]), solid], np.uint8), None
+        return np.array([255, 255, 255, solid], np.uint8), Laid(Ramp(tuple(stops), form), seat)  # type: ignore[arg-type]
+
+    def _followed(self, element: ElementTree.Element) -> list[ElementTree.Element]:
+        """A ramp and those it takes over from, itself first."""
+        chain = [element]
+        while len(chain) < FOLLOWED_MOST:
+            target = self._named.get((chain[-1].get("href") or chain[-1].get(HREF) or "").removeprefix("#"))
+            if target is None or target in chain or local(target) not in RAMPS:
+                break
+            chain.append(target)
+        return chain
+
+    def _stops(self, element: ElementTree.Element) -> list[Stop]:
+        stops: list[Stop] = []
+        for one in [child for child in element if local(child) == "stop"][:STOPS_MOST]:
+            style = self.styles.said_of(one)
+            place = max(share_of(style.get("offset", "0")), stops[-1].place if stops else 0.0)
+            colour = _bytes(style.get("stop-color", "black"), style.get("color", "black"), share_of(style.get("stop-opacity", "1")))
+            stops.append(Stop(place, "#" + bytes(colour[:3].tolist()).hex().upper(), float(colour[3]) / 255))
+        return stops
+
+    def _seat(self, said: dict[str, str], form: str, met: Met, points: Array) -> Array:
+        """From the ramp's own place to the drawing (2, 3)."""
+        through = _matrix(met.through)
+        boxed = said.get("gradientUnits", "objectBoundingBox") != "userSpaceOnUse"
+        frame = Viewport(1.0, 1.0) if boxed else met.viewport
+
+        def length(key: str, other: str) -> float:
+            along = "r" if key == "r" else "y" if "y" in key else "x"
+            return frame.length(said.get(key, other), along)
+
+        if form == "linear":
+            x1, y1, x2, y2 = length("x1", "0%"), length("y1", "0%"), length("x2", "100%"), length("y2", "0%")
+            own = np.array([[x2 - x1, y1 - y2, x1], [y2 - y1, x2 - x1, y1]])
+        else:
+            x, y, r = length("cx", "50%"), length("cy", "50%"), length("r", "50%")
+            if any(key in said and abs(length(key, "50%") - at) > 1e-6 * max(r, 1e-9) for key, at in (("fx", x), ("fy", y))):
+                self.missing["ramp with a focus aside"] += 1
+            own = np.array([[r, 0, x], [0, r, y]])
+        seat = compose(_matrix(transform_of(said.get("gradientTransform", ""))), own)
+        if boxed:
+            inside = apply(inverse(through), points) if abs(np.linalg.det(through[:, :2])) > 1e-12 else points
+            low, high = inside.min(0), inside.max(0)
+            seat = compose(np.array([[high[0] - low[0], 0, low[0]], [0, high[1] - low[1], low[1]]]), seat)
+        return np.asarray(compose(through, seat))
+
+
+def _matrix(t: tuple[float, ...]) -> Array:
+    """A transform (a, b, c, d, e, f) as a map (2, 3)."""
+    return np.array([[t[0], t[2], t[4]], [t[1], t[3], t[5]]], float)
+
+
+def _mean(ramp: Ramp, strength: float) -> Array:
+    """The mean colour (4,) of a ramp, in bytes, at a strength of so many of 255."""
+    table = ramp.table().mean(0).astype(float)  # premultiplied
+    alpha = max(table[3], 1e-9)
+    return np.rint([*(255 * table[:3] / alpha), table[3] * strength]).astype(np.uint8)
+
+
+def _bytes(text: str, current: str, strength: float) -> Array:
+    """A colour with its alpha (4,) bytes; nothing for none, black for what is no colour."""
+    if text in ("none", "transparent", ""):
+        return np.zeros(4, np.uint8)
+    found = color4.parse_color(current if text.lower() == "currentcolor" else text)
+    if found is None or isinstance(found, str):
+        return np.array([0, 0, 0, round(255 * min(max(strength, 0.0), 1.0))], np.uint8)
+    rgb = [min(max(float(one or 0.0), 0.0), 1.0) for one in found.to("srgb").coordinates]
+    return np.array([round(255 * one) for one in (*rgb, min(max(found.alpha * strength, 0.0), 1.0))], np.uint8)
