@@ -74,6 +74,8 @@ class Tree:
         self.root, self.name = root, name
         self.styles = Styles(root)
         self.missing: Counter[str] = Counter(self.styles.missing)
+        if sum(1 for _ in root.iter()) > ELEMENTS_MOST:
+            raise FileError(f"{name} has more than {ELEMENTS_MOST:,} elements")
         self._named = {key: one for one in root.iter() if (key := one.get("id"))}
         self._seen = 0
 

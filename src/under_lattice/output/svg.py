@@ -13,18 +13,21 @@ import numpy as np
 
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
+from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Count
+from under_lattice.declare.option_dials import Switch
 from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array, apply, compose, inverse
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
 from under_lattice.output.format import Format, Job, Need
-from under_lattice.output.outlines import clip_outlines, drawn_of, hairline
+from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
+from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
 from under_lattice.output.png import png_of
-from under_lattice.pattern.marks import Coat, Dash, Picture
+from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
 from under_lattice.work.model import Sheet, Work
 
@@ -40,6 +43,12 @@ class Svg(Format):
     words: ClassVar[str] = "outlines for cutting, plotting, print"
     needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
 
+    plain: Annotated[
+        bool, Switch("Plain paths", "Each shape where it lies, cut off at the page; nothing is shared or clipped.")
+    ] = False
+    seals: Annotated[
+        bool, Switch("Sealed seams", "Shapes of one colour that touch are one path, so that no screen shows a hair between them.")
+    ] = False
     digits: Annotated[int, Count("Decimals", "Of numbers in the file.", least=0, most=9, main=False)] = 4
 
     def write(self, job: Job) -> bytes:
@@ -67,6 +76,9 @@ class _Writer:
     everywhere: str = ""
     clips: int = 0
     mark: str = ""  # of this drawing
+    plain: bool = False
+    seals: bool = False
+    half: Array = field(default_factory=lambda: np.zeros(2))  # of the page
     white: bool = False  # whether everything is written in white, for a mask by opacity
 
     def name(self, kind: str, number: int = 0) -> str:
@@ -85,7 +97,8 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
     GivenUp
     """
     w = _Writer(options.digits, progress)
-    w.hairline, w.mark = hairline(sheet), _mark_of(scene)
+    w.hairline, w.mark, w.plain, w.seals = hairline(sheet), _mark_of(scene), options.plain, options.seals
+    w.half = np.array([scene.width, scene.height]) / 2
     x, y = w.number(-scene.width / 2), w.number(-scene.height / 2)
     w.everywhere = f'x="{x}" y="{y}" width="{w.number(scene.width)}" height="{w.number(scene.height)}"'
     for layer in reversed(scene.layers):
@@ -102,9 +115,11 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
         else []
     )
     middle = f"translate({w.number(scene.width / 2)} {w.number(scene.height / 2)})"
-    body = [f'<defs><clipPath id="{w.name("page")}"><rect width="{wide}" height="{high}"/></clipPath>', *w.definitions, "</defs>"]
+    page = f'<clipPath id="{w.name("page")}"><rect width="{wide}" height="{high}"/></clipPath>'
+    clipped = "" if w.plain else f' clip-path="url(#{w.name("page")})"'
+    body = ["<defs>" + page * (not w.plain), *w.definitions, "</defs>"]
     body += [
-        f'<g clip-path="url(#{w.name("page")})" style="isolation:isolate">',
+        f'<g{clipped} style="isolation:isolate">',
         *ground,
         f'<g transform="{middle}">',
         *w.lines,
@@ -148,6 +163,10 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
     if layer.isolated:
         styles.append("isolation:isolate")
     style = f' style="{";".join(styles)}"' if styles else ""
+    if w.plain and (layer.clip is not None or layer.mask is not None):
+        raise InputError(
+            f"“{layer.name}” has a {'clip' if layer.clip is not None else 'mask'}, which plain paths cannot say; trim it instead"
+        )
     if layer.clip is not None:
         style += f' clip-path="url(#{_clip(w, layer.clip)})"'
     if layer.mask is not None:
@@ -186,9 +205,14 @@ def _mask(w: _Writer, mask: Mask) -> str:
 
 def _picture(w: _Writer, picture: Picture) -> None:
     marks = picture.marks
+    if w.seals and _sealed(w, picture):
+        return
     names: dict[tuple[int, int, bool], str] = {}
     paints: dict[tuple[int, bytes, bytes], str] = {}
     for one in drawn_of(picture, w.hairline, w.white, w.progress):
+        if w.plain:
+            _plainly(w, one, marks)
+            continue
         shape = one.family, one.variant, one.against
         if one.shared and shape not in names:
             w.named += 1
@@ -208,6 +232,56 @@ def _picture(w: _Writer, picture: Picture) -> None:
             verbs, points = one.outline(marks)
             data = path_data(verbs, apply(one.xform, points), w.digits)
             w.lines.append(f'<path d="{data}"{paint}{line}/>')
+
+
+def _plainly(w: _Writer, one: Drawn, marks: Marks) -> None:
+    """Write a shape where it lies, what of it lies on the page; what is cut off has its fill and its line apart."""
+    one = one._replace(shared=False, scale=1.0)
+    verbs, own = one.outline(marks)
+    points = apply(one.xform, own)
+    line = f' stroke-width="{w.number(one.width)}"' if one.width else ""
+    line += _dashes(w, one.dash, 1.0) if one.dash is not None else ""
+    seen = inside(points, w.half)
+    if seen:
+        w.lines.append(f'<path d="{path_data(verbs, points, w.digits)}"{_painted(w, one)}{line}/>')
+    if seen is not None:
+        return
+    clear = np.zeros(4, np.uint8)
+    if one.fill[3]:
+        paint = _painted(w, one._replace(stroke=clear))
+        w.lines += [f'<path d="{path_data(*part, w.digits)}"{paint}/>' for part in areas_on_page(verbs, points, w.half)]
+    if one.stroke[3]:
+        paint = _painted(w, one._replace(fill=clear))
+        w.lines += [f'<path d="{path_data(*part, w.digits)}"{paint}{line}/>' for part in lines_on_page(verbs, points, w.half)]
+
+
+def _painted(w: _Writer, one: Drawn) -> str:
+    """The attributes of a shape's paint, its ramp laid."""
+    paint = _attributes(one.fill, one.stroke, one.coat)
+    return paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place())) if RAMP_HERE in paint else paint
+
+
+def _sealed(w: _Writer, picture: Picture) -> bool:
+    """Write all shapes of one colour as one path; only where they are plain and none lies over one of another colour."""
+    drawn = list(drawn_of(picture, w.hairline, w.white, w.progress))
+    if not drawn or any(
+        one.width or one.fill[3] < 255 or one.coat.paint is not None or one.coat.blend != "normal" for one in drawn
+    ):
+        return False
+    placed, colours = [], []
+    for one in drawn:
+        verbs, own = one.outline(picture.marks)
+        points, colour = apply(one.xform, own), one.fill.tobytes()
+        seen = inside(points, w.half) if w.plain else True
+        shown = areas_on_page(verbs, points, w.half) if seen is None else [(verbs, points)] if seen else []
+        placed += shown
+        colours += [colour] * len(shown)
+    if any(CLOSE not in verbs for verbs, _ in placed) or not lie_beside(placed, colours, w.progress):
+        return False
+    for colour in dict.fromkeys(colours):
+        data = "".join(path_data(*one, w.digits) for one, its in zip(placed, colours, strict=True) if its == colour)
+        w.lines.append(f'<path d="{data}" fill="{_hex(np.frombuffer(colour, np.uint8))}"/>')
+    return True
 
 
 def _dashes(w: _Writer, dash: Dash, scale: float) -> str:
