@@ -46,9 +46,7 @@ class Svg(Format):
     plain: Annotated[
         bool, Switch("Plain paths", "Each shape where it lies, cut off at the page; nothing is shared or clipped.")
     ] = False
-    seals: Annotated[
-        bool, Switch("Sealed seams", "Shapes of one colour that touch are one path, so that no screen shows a hair between them.")
-    ] = False
+    seals: Annotated[bool, Switch("Sealed seams", "Shapes of one colour that touch are one path; for screens.")] = False
     digits: Annotated[int, Count("Decimals", "Of numbers in the file.", least=0, most=9, main=False)] = 4
 
     def write(self, job: Job) -> bytes:
