@@ -13,14 +13,17 @@ import numpy as np
 from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array, frozen
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
+from under_lattice.geometry.text_runs import runs_of, shows_nothing
 
 if TYPE_CHECKING:
     import uharfbuzz
 
 SHIPPED = {"Clear Sans": "ClearSans-Regular.ttf", "Clear Sans Bold": "ClearSans-Bold.ttf"}
-ENDINGS = (".ttf", ".otf")
+ENDINGS = (".ttf", ".otf", ".ttc", ".otc")
+EMOJI = 0x1F000  # from here on letters are mostly pictures
 FULL_NAME = 4  # number of the full name in a font's table of names (OpenType, name)
 LETTERS_MOST = 200
+FACES_MOST = 64  # of a collection
 FONT_BYTES_MOST = 60_000_000
 
 
@@ -31,25 +34,31 @@ def _folders() -> list[Path]:
 
 
 @cache
-def system_fonts() -> dict[str, Path]:
-    """Return the fonts of this machine by their full names; a broken file is passed over. Read once, which takes a while."""
-    found: dict[str, Path] = {}
+def system_fonts() -> dict[str, tuple[Path, int]]:
+    """Return the fonts of this machine by their full names: file, and place in it where it is a collection.
+
+    A broken file is passed over. Read once, which takes a while.
+    """
+    found: dict[str, tuple[Path, int]] = {}
     for folder in _folders():
         for path in sorted(folder.rglob("*")) if folder.is_dir() else ():
             if path.suffix.lower() in ENDINGS:
-                name = _name_of(path)
-                if name and name not in SHIPPED:
-                    found.setdefault(name, path)
+                for place, name in enumerate(_names_in(path)):
+                    if name and name not in SHIPPED:
+                        found.setdefault(name, (path, place))
     return dict(sorted(found.items()))
 
 
-def _name_of(path: Path) -> str:
+def _names_in(path: Path) -> list[str]:
+    """The full names of the fonts in a file, in their order."""
     import uharfbuzz  # works without lettering start faster without it
 
     try:
-        return str(uharfbuzz.Face(uharfbuzz.Blob.from_file_path(str(path))).get_name(FULL_NAME) or "")
+        blob = uharfbuzz.Blob.from_file_path(str(path))
+        faces = [uharfbuzz.Face(blob, place) for place in range(min(uharfbuzz.Face(blob).count, FACES_MOST))]
+        return [str(face.get_name(FULL_NAME) or "") for face in faces]
     except (OSError, RuntimeError, MemoryError, uharfbuzz.HarfBuzzError):
-        return ""
+        return []
 
 
 @lru_cache(maxsize=8)
@@ -65,15 +74,15 @@ def _font(name: str) -> uharfbuzz.Font:
 
     if name in SHIPPED:
         with as_file(files("under_lattice") / "fonts" / SHIPPED[name]) as path:
-            data = path.read_bytes()
+            data, place = path.read_bytes(), 0
     else:
         found = system_fonts().get(name)
         if found is None:
             raise InputError(f"the font “{name[:60]}” is not on this machine; choose another, or install it")
-        data = found.read_bytes()
+        data, place = found[0].read_bytes(), found[1]
     if len(data) > FONT_BYTES_MOST:
         raise InputError(f"the font “{name[:60]}” is larger than {FONT_BYTES_MOST // 1_000_000} MB")
-    return uharfbuzz.Font(uharfbuzz.Face(data))
+    return uharfbuzz.Font(uharfbuzz.Face(data, place))
 
 
 class _Pen:
@@ -112,12 +121,21 @@ class _Pen:
         pass
 
 
+def _refuse_missing(missing: list[str], font: str) -> None:
+    if not missing:
+        return
+    shown = ", ".join(f"“{letter}”" for letter in dict.fromkeys(missing[:6]))
+    if all(ord(letter) >= EMOJI for letter in missing):
+        raise InputError(f"{shown} has no outline in the font {font}: emoji are pictures; import a drawing of it instead")
+    raise InputError(f"the font {font} has no glyph for {shown}; another font may have, or other letters")
+
+
 @lru_cache(maxsize=64)
 def letters(text: str, font: str, spacing: float) -> tuple[tuple[bytes, Array], ...]:
     """Return the outlines of a line of text, a part for each glyph that shows something, one unit being the font's size.
 
-    The base line is level with y = 0, the first letter begins at x = 0; y points down. Kerning and ligatures are the font's own
-    (HarfBuzz).
+    The base line is level with y = 0, the first letter begins at x = 0; y points down. Kerning, ligatures and joined forms are the
+    font's own (HarfBuzz); what is written from the right runs so (`runs_of`). Glyphs stand in the order they are seen.
 
     Parameters
     ----------
@@ -135,22 +153,23 @@ def letters(text: str, font: str, spacing: float) -> tuple[tuple[bytes, Array], 
     if not 0 < len(text) <= LETTERS_MOST:
         raise InputError(f"lettering has from 1 to {LETTERS_MOST} letters")
     face = _font(font)
-    missing = [letter for letter in text if not letter.isspace() and face.get_nominal_glyph(ord(letter)) is None]
-    if missing:
-        shown = ", ".join(f"“{letter}”" for letter in dict.fromkeys(missing[:6]))
-        raise InputError(f"the font {font} has no glyph for {shown}; another font may have, or other letters")
-    buffer = uharfbuzz.Buffer()
-    buffer.add_str(text)
-    buffer.guess_segment_properties()
-    uharfbuzz.shape(face, buffer)
+    _refuse_missing([one for one in text if not shows_nothing(one) and face.get_nominal_glyph(ord(one)) is None], font)
     size, x, out = float(face.face.upem), 0.0, []
-    for glyph, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
-        pen = _Pen()
-        face.draw_glyph_with_pen(glyph.codepoint, pen)
-        if pen.points:
-            points = np.array(pen.points, float) + np.array((x + place.x_offset, place.y_offset))
-            out.append((bytes(pen.verbs), frozen(points * (1 / size, -1 / size))))
-        x += place.x_advance + spacing * size
+    for run in runs_of(text):
+        buffer = uharfbuzz.Buffer()
+        buffer.add_str(run.text)
+        buffer.direction = "rtl" if run.backwards else "ltr"
+        buffer.guess_segment_properties()
+        uharfbuzz.shape(face, buffer)
+        for glyph, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+            pen = _Pen()
+            face.draw_glyph_with_pen(glyph.codepoint, pen)
+            if pen.points:
+                points = np.array(pen.points, float) + np.array((x + place.x_offset, place.y_offset))
+                out.append((bytes(pen.verbs), frozen(points * (1 / size, -1 / size))))
+            elif ord(run.text[glyph.cluster]) >= EMOJI and (face.face.has_color_png or face.face.has_color_svg):
+                _refuse_missing([run.text[glyph.cluster]], font)
+            x += place.x_advance + spacing * size
     if not out:
         raise InputError("there is nothing to show in this text")
     return tuple(out)
