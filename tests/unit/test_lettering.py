@@ -5,7 +5,7 @@ from importlib.resources import files
 
 import numpy as np
 import pytest
-from bidi import get_display
+from bidi import get_display  # type: ignore[import-untyped]
 
 from tests.chains import evaluated, last_stage, tiles
 from under_lattice.core.errors import InputError

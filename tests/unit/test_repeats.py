@@ -9,6 +9,7 @@ from tests.chains import centres, evaluated, last_stage
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
+from under_lattice.geometry.body import symmetry_of
 from under_lattice.geometry.outline import CURVE, MOVE, Outline
 from under_lattice.measure.facts import measure
 from under_lattice.pattern.stage import Family, start
@@ -25,7 +26,6 @@ from under_lattice.rules.repeats.seed_head import SeedHead
 from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.anchor import Anchor
-from under_lattice.rules.shared.runs import symmetry_of
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Sheet

@@ -8,12 +8,16 @@ from tests.chains import SHEET, evaluated, last_stage, work_of
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
 from under_lattice.measure.facts import measure
+from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.star import Star
 from under_lattice.rules.motifs.triangle import Triangle
+from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.shapes.cut import Cut
+from under_lattice.rules.shapes.split import Split
+from under_lattice.rules.shared.scope import EACH
 from under_lattice.work.edits import set_dial
 
 HALF = (Ellipse(width=24.0, roundness=750.0), Cut(at="even parts", parts=2, shift=25.0, keep="1"))
@@ -90,3 +94,26 @@ def test_a_run_includes_the_copy_that_comes_to_the_last_size(step, until, count)
 def test_how_the_last_copy_looks_lies_between_0_and_its_symmetry(motif, turn, said):
     result = evaluated(motif, Progression(count=12, turn=turn))
     assert result.last.stage.found.said["turn"] == said
+
+
+@pytest.mark.parametrize(
+    ("rules", "handle", "said"),
+    [
+        ((Polygon(sides=6, size=20.0, turn=60.0), Lattice()), "motif", "looks the same"),
+        ((Polygon(sides=6, size=20.0, turn=30.0), Lattice()), "motif", None),
+        ((Polygon(sides=6, size=20.0, turn=60.0), Split(), Lattice()), "motif", "looks the same"),
+        ((Ellipse(turn=17.0),), "motif", "looks the same"),
+        ((Polygon(sides=6, size=20.0), Lattice(), Adjust(scope=EACH, turn=120.0)), "adjust", "looks the same"),
+        ((Polygon(sides=6, size=20.0), Lattice(), Adjust(scope=EACH, turn=70.0)), "adjust", "looks like 10°"),
+        ((Polygon(sides=6, size=20.0), Lattice(), Adjust(turn=60.0)), "adjust", None),  # all together, about the pivot
+        (
+            (Polygon(sides=6, size=20.0), Split(), Lattice(), Adjust(scope=EACH, turn=60.0)),
+            "adjust",
+            None,
+        ),  # its parts change places
+        ((Polygon(sides=6, size=20.0), Lattice(), Adjust(scope=EACH, turn=60.0, across=90.0, along=90.0)), "adjust", None),
+    ],
+)
+def test_what_a_turn_does_not_change_is_said(rules, handle, said):
+    found = measure(evaluated(*rules), Evaluator(), SHEET).derived
+    assert found.get(f"floor-{handle}", {}).get("turn") == said

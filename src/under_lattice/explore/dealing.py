@@ -22,7 +22,7 @@ from under_lattice.explore.harmony import put_colours, recoloured
 from under_lattice.explore.looks import SAME, Look, Looks, fault
 from under_lattice.explore.movable import WHOLE, Movable, Movables, Scope
 from under_lattice.explore.words import Change, pair
-from under_lattice.rules.shared.runs import symmetry_of
+from under_lattice.geometry.body import symmetry_of
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 from under_lattice.work.suggest import surroundings

@@ -9,13 +9,18 @@ import numpy as np
 import shapely
 
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.geometry.affine import Array
+from under_lattice.core.units import short
+from under_lattice.geometry.affine import Array, linear
 
 STRAIGHT = 1e-8  # of the size of a ring, by which a corner may lie beside the line between its neighbours
 EDGES_MOST = 600
 DISC_POINTS = 121  # more corners than a polygon may have
 DISC_EVEN = 1e-6  # of its radius, by which points of a disc may be nearer to its middle
 AT_A_TIME = 100_000  # points that are looked at between two questions whether they are still wanted
+MANY_PAIRS = 1_000_000
+LOOKS_THE_SAME = "looks the same"
+SAME_ANGLE = 0.005  # degrees: what two decimals do not show
+SOME = 7  # corners of an outline that are looked at before all
 
 
 def edges_of(rings: Array) -> Array:
@@ -187,3 +192,39 @@ def _middle_of(normal: Array, height: Array) -> Array:
     x, y = normal[:, 0], normal[:, 1]
     ends = [(height[side.argmax()] / max(side.max(), 1e-12)) for side in (x, -x, y, -y)]
     return np.array([(ends[0] - ends[1]) / 2, (ends[2] - ends[3]) / 2])
+
+
+def symmetry_of(ring: Array) -> int:
+    """Return by how many turns a body (V, 2) looks the same, up to 24; 1 for none."""
+    away = ring - ring.mean(0)
+    size = float(np.abs(away).max()) or 1.0
+    for turns in range(24, 1, -1):
+        turned = away @ linear(360.0 / turns)[:, :2].T
+        few = turned[:: max(1, len(turned) // SOME)]  # mostly they tell
+        if all(_farthest(some, away) < 1e-6 * size for some in (few, turned)):
+            return turns
+    return 1
+
+
+def looks_turned(ring: Array, degrees: float) -> str:
+    """Return what a body (V, 2) turned by some degrees looks like, in words; nothing where it looks as it is turned.
+
+    The angle is that from 0 to the one of its symmetry.
+    """
+    if disc_of(ring) is not None:
+        return LOOKS_THE_SAME
+    times = symmetry_of(ring)
+    looks = degrees % (360 / times)
+    looks = 0.0 if 360 / times - looks < SAME_ANGLE else looks
+    if times == 1 or abs(looks - degrees) < SAME_ANGLE:
+        return ""
+    return f"looks like {short(looks, 2)}°" if looks > SAME_ANGLE else LOOKS_THE_SAME
+
+
+def _farthest(some: Array, others: Array) -> float:
+    """How far the one of some points (k, 2) that is farthest from all others (n, 2) is from the nearest of them."""
+    if len(some) * len(others) < MANY_PAIRS:
+        return float(np.hypot(*(some[:, None] - others[None]).transpose(2, 0, 1)).min(1).max())
+    from scipy.spatial import cKDTree  # takes a third of a second to load, and most outlines are short
+
+    return float(np.asarray(cKDTree(others).query(some)[0]).max())

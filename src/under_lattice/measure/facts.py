@@ -12,6 +12,7 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.derived import values_of
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult, Problem
+from under_lattice.geometry.body import LOOKS_THE_SAME
 from under_lattice.geometry.outline import MOVE
 from under_lattice.measure.attention import attention
 from under_lattice.measure.extent import Box, outlines_box, strokes_box
@@ -123,10 +124,11 @@ def _cell(result: ChainResult) -> dict[str, Any] | None:
 
 
 def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:
-    """Computed values shown in place of dials, by rule and dial."""
+    """Computed values shown in place of dials, by rule and dial; that a turn is not seen only where parts do not change places."""
     out: dict[str, dict[str, str]] = {}
+    parted = result.last is not None and result.last.stage is not None and result.last.stage.shape.faces > 1
     for before, step in zip((None, *result.steps), result.steps, strict=False):
         if step.in_force and step.stage is not None and (step.acted or step.rule.family == "shape"):
             said = step.rule.said(Placed(before.stage if before is not None else None, step.stage), unit)
-            out[step.rule.id] = {name: words for name, words in said.items() if words}
+            out[step.rule.id] = {name: words for name, words in said.items() if words and not (parted and words == LOOKS_THE_SAME)}
     return out

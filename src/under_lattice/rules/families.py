@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Self
 
@@ -10,9 +11,11 @@ import numpy as np
 from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.declare.dials import Offset
 from under_lattice.geometry.affine import Array, compose, moves
+from under_lattice.geometry.body import LOOKS_THE_SAME, looks_turned
 from under_lattice.geometry.outline import Outline
 from under_lattice.pattern.stage import Shape, Stage, reshaped, start
 from under_lattice.rules.base import Rule, RuleFamily
+from under_lattice.rules.findings import Placed
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.true_lengths import true_lengths
@@ -32,6 +35,12 @@ class MotifRule(Rule):
     def stands_at(self) -> Array:
         """Where it stands on the sheet (2,), from the middle, in the unit of the work."""
         return np.array([self.place_x, self.place_y])
+
+    def said(self, placed: Placed, unit: str) -> Mapping[str, str]:
+        """Return also that it looks the same, where it is one shape turned by an angle of its symmetry."""
+        turn, ring = getattr(self, "turn", 0.0), placed.stage.body_ring
+        same = bool(turn) and placed.stage.shape.faces == 1 and looks_turned(ring, float(turn)) == LOOKS_THE_SAME
+        return {**placed.stage.found.said, "turn": LOOKS_THE_SAME} if same else placed.stage.found.said
 
     def shown_handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return its handles where it stands; it is moved by dragging itself."""

@@ -9,11 +9,12 @@ import numpy as np
 
 from under_lattice.declare.dials import Angle, Length, Point, Ratio, RuleChoice
 from under_lattice.geometry.affine import Array, about, compose, inverse, linear
+from under_lattice.geometry.body import looks_turned
 from under_lattice.pattern.ask import Ask, rest
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule, describe
 from under_lattice.rules.families import CopyRule
-from under_lattice.rules.findings import NoEffect
+from under_lattice.rules.findings import NoEffect, Placed
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, polar, with_start
 from under_lattice.rules.shared.anchor import Anchor, nearest_spot, resolve
@@ -153,6 +154,14 @@ class Adjust(CopyRule):
         if self.pivot == Anchor() or (self.turn, self.across, self.along, self.skew) != (0.0, 100.0, 100.0, 0.0):
             return {}
         return {"pivot": NoEffect("Nothing turns or changes size yet, so the pivot has no effect.")}
+
+    def said(self, placed: Placed, unit: str) -> Mapping[str, str]:
+        """Return also that copies of one shape look the same, where each is turned in its place by an angle of its symmetry."""
+        above, sized = placed.above, (self.across, self.along, self.skew, self.pivot) != (100.0, 100.0, 0.0, Anchor())
+        if above is None or isinstance(self.turn, Varied) or not self.turn or sized or above.shape.faces != 1:
+            return placed.stage.found.said
+        looks = looks_turned(above.body_ring, float(self.turn)) if self.scope == EACH or above.n == 1 else ""
+        return {**placed.stage.found.said, "turn": looks}
 
     @property
     def at_rest(self) -> str:

@@ -11,7 +11,7 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, RuleChoice, When
 from under_lattice.geometry.affine import Array, about, accumulated, apply, compose, inverse, linear
-from under_lattice.geometry.body import clearance, disc_of, edges_of
+from under_lattice.geometry.body import clearance, edges_of, looks_turned
 from under_lattice.pattern.ask import Ask, StepAsk, rest
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule, describe
@@ -22,7 +22,7 @@ from under_lattice.rules.repeats.progression_handles import RunFound, progressio
 from under_lattice.rules.repeats.progression_says import WHOLE, misses, starts_of_run, vanishing
 from under_lattice.rules.repeats.run_ends import ends_of, reached
 from under_lattice.rules.shared.anchor import Anchor, resolve
-from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, own_centred, symmetry_of
+from under_lattice.rules.shared.runs import LEVEL, STACKING, Repeat, Stacking, laid_out, own_centred
 from under_lattice.rules.shared.scope import ALL, OTHERS, scope_frames, scope_stage
 from under_lattice.rules.surroundings import Start, Surroundings
 from under_lattice.vary.numbers import Number, Varied
@@ -36,7 +36,6 @@ TOUCHING_MOST = 600
 FREE = When(field="spacing", values=("free",), reason="the distance follows from the copies")
 BY_XY = When(field="by", values=("across and down",), reason="distance and direction are given")
 BY_POLAR = When(field="by", values=("distance and direction",), reason="across and down are given")
-SAME_ANGLE = 0.005  # degrees: what two decimals do not show
 SIZED = When(field="extent", values=("until a size is reached",), reason="only until a size is reached")
 
 
@@ -272,7 +271,8 @@ class Progression(Repeat):
         if abs(angle) > 0.005 or isinstance(self.turn, Varied) or self.turn != 0:
             total = float(self.turn) * (most - 1) if isinstance(self.turn, (int, float)) else angle
             said["turn"] = f"last {short(total, 2)}°"
-            said["turn"] += _looks(total, above.body_ring)
+            looks = looks_turned(above.body_ring, total)
+            said["turn"] += f", {looks}" if looks else ""
         said["extent"] = f"{most:,} in all"
         return RunFound({"count": most}, said, first=compose(whole[1], own[1])[0] if len(whole) > 1 else None)
 
@@ -344,18 +344,6 @@ class Progression(Repeat):
         if isinstance(self.across, Varied) or self.across != 100.0:
             said.append(f"size {describe(self.across, '%', 1)}")
         return ", ".join(said) or "copies on one spot"
-
-
-def _looks(total: float, ring: Array) -> str:
-    """How a body turned by `total` degrees looks, where that is not how it is turned: the angle from 0 to that of its symmetry."""
-    if disc_of(ring) is not None:
-        return ", looks the same"
-    times = symmetry_of(ring)
-    looks = total % (360 / times)
-    looks = 0.0 if 360 / times - looks < SAME_ANGLE else looks
-    if times == 1 or abs(looks - total) < SAME_ANGLE:
-        return ""
-    return f", looks like {short(looks, 2)}°" if looks > SAME_ANGLE else ", looks the same"
 
 
 def _long(steps: Array, count: int) -> Array:

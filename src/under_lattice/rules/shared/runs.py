@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from under_lattice.declare.dials import Choice, Ratio, When
-from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse, linear
+from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
 from under_lattice.geometry.body import hull
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Stage, limit_copies, repeat
@@ -187,31 +187,6 @@ def meets_sheet(steps: Array, bodies: Array, ground: Ground, margin: float = 0.0
     size = np.sqrt(np.maximum(np.einsum("kij,kij->k", seen[:, :, :2], seen[:, :, :2]) / 2, 0.0)) * reach
     half = np.array([ground.width, ground.height]) / 2 + margin
     return np.asarray((np.abs(at) - size[:, None] < half).all(1))
-
-
-MANY_PAIRS = 1_000_000
-SOME = 7  # corners of an outline that are looked at before all
-
-
-def symmetry_of(ring: Array) -> int:
-    """Return by how many turns a body (V, 2) looks the same, up to 24; 1 for none."""
-    away = ring - ring.mean(0)
-    size = float(np.abs(away).max()) or 1.0
-    for turns in range(24, 1, -1):
-        turned = away @ linear(360.0 / turns)[:, :2].T
-        few = turned[:: max(1, len(turned) // SOME)]  # mostly they tell
-        if all(_farthest(some, away) < 1e-6 * size for some in (few, turned)):
-            return turns
-    return 1
-
-
-def _farthest(some: Array, others: Array) -> float:
-    """How far the one of some points (k, 2) that is farthest from all others (n, 2) is from the nearest of them."""
-    if len(some) * len(others) < MANY_PAIRS:
-        return float(np.hypot(*(some[:, None] - others[None]).transpose(2, 0, 1)).min(1).max())
-    from scipy.spatial import cKDTree  # takes a third of a second to load, and most outlines are short
-
-    return float(np.asarray(cKDTree(others).query(some)[0]).max())
 
 
 def own_centred(own: Array, frames: Array, xform: Array) -> Array:
