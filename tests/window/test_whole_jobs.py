@@ -8,14 +8,17 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton
 
 from under_lattice.library import blank
+from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shared.scope import EACH
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.panels.chips import PlusChip
 from under_lattice.ui.panels.strip import CommandStrip
 from under_lattice.ui.workers import engine as engine_module
+from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import exchange_motif
 
 
@@ -153,3 +156,13 @@ def test_enter_goes_on_to_the_file_once_a_kind_is_chosen(begun, monkeypatch, tmp
     kind.setFocus()
     QTest.keyClick(kind, Qt.Key.Key_Return)
     hands.bot.waitUntil(lambda: (tmp_path / "medal.png").exists(), timeout=20_000)
+
+
+def test_a_number_that_varies_over_one_row_says_so(showing):
+    rows = Varied(rule="floor-lattice", channel="row", start=0.0, end=90.0)
+    lattice = Lattice(form="squares", extent="by number", columns=6, rows=1)
+    hands = showing(Polygon(size=20.0), lattice, Adjust(scope=EACH, turn=rows), handles=False)
+    caption = hands.row("adjust", "turn").caption
+    hands.bot.waitUntil(lambda: "only one row" in caption.text(), timeout=10_000)
+    hands.type_in(hands.row("lattice", "rows").fields[0], "4")
+    hands.bot.waitUntil(lambda: "only one row" not in hands.row("adjust", "turn").caption.text(), timeout=10_000)

@@ -12,6 +12,7 @@ from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import EVERY, Rule
 from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.state.document import Document
+from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 from under_lattice.work.edits import set_dials, with_picture
 from under_lattice.work.layers import AnyLayer
@@ -81,6 +82,11 @@ class Hand:
         if tied is None or getattr(rule, tied.field) != tied.value:
             return None
         return self.facts.values.get(rule.id, {}).get(name)
+
+    def only_one(self, value: Varied) -> str:
+        """Return in words that what a number varies by is there once only, so that it does not vary; or nothing."""
+        count = self.facts.values.get(value.rule, {}).get(f"{value.channel}s")
+        return f"only one {value.channel}" if count == 1 else ""
 
     def words(self, name: str) -> str:
         """Return what was computed for a dial, in words."""

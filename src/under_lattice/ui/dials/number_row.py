@@ -128,6 +128,9 @@ class NumberRow(DialRow):
         source = next((r for r in self.hand.owner.own_rules if r.id == value.rule), None)
         if source is None:
             return "varies by a rule that is gone"
+        once = self.hand.only_one(value)
+        if once and not value.formula:
+            return f"does not vary: {once}"
         many = sum(r.family == "repeat" for r in self.hand.owner.own_rules) > 1
         if not many:
             return value.sentence() if value.formula else f"varies {value.sentence()}"
