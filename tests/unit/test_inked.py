@@ -13,7 +13,9 @@ from under_lattice.library import demo
 from under_lattice.library.layers import chain
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.measure.facts import measure
+from under_lattice.output.svg import Svg, write_svg
 from under_lattice.render.paint import paint
+from under_lattice.rules import KINDS
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.copies.trim import Trim
@@ -39,6 +41,7 @@ from under_lattice.work.grouping import add_layer, group_with_next, made_compoun
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.reading import may_read, parent_of, read_by
 from under_lattice.work.sheets import set_unit
+from under_lattice.work.suggest import suggested
 
 COLOURS = ("#C2694C", "#26374F", "#E9DCC3")
 
@@ -311,3 +314,25 @@ def test_pictures_that_touch_leave_no_ground_between(more):
         scene = make_scene(design, evaluator.design(design), evaluator)
         seen.append(paint(scene, whole_page(scene, 331)).astype(int))
     assert np.abs(seen[0] - seen[1])[30:300, 30:300].max() <= 1
+
+
+MANY_KINDS = (
+    "#5E8C86FF none 0 M-30 14 L-10 14 L-20 30 Z\n#C2694CFF #102030FF 2r M0 0 C8 9 12 20 20 4\n"
+    "none #C2694CFF 1.5 M-5 -5 L5 -9\n#26374FFF none 0 M-30 14 L-10 14 L-12 30 L-20 35 Z\n#26374FFF none 0 M30 14 L50 14 L40 30 Z"
+)
+
+
+@pytest.mark.parametrize(
+    "kind", [one for one in KINDS.values() if one.family not in ("motif", "end")], ids=lambda one: one.__name__
+)
+def test_every_rule_takes_separate_shapes_of_several_kinds(kind):
+    design = work_of(FrozenMotif(shapes=MANY_KINDS)).design
+    rule = suggested(kind, design.layers[0], design.sheet)
+    design = edits.add_rule(design, "floor", rule, design.layers[0].rules[-1].id)
+    evaluator = Evaluator()
+    result = evaluator.design(design)["floor"]
+    facts = measure(result, evaluator, design.sheet)
+    assert facts.copies > 0 or result.problems
+    scene = make_scene(design, {"floor": result}, evaluator)
+    for options in (Svg(), Svg(plain=True), Svg(seals=True)):
+        assert write_svg(scene, design.sheet, options).endswith(b"</svg>\n")

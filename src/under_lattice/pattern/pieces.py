@@ -100,7 +100,7 @@ class OwnOutlines:
         return len(self.families)
 
     def _half(self) -> Array:
-        return np.asarray(np.abs(np.concatenate([family.points for family in self.families], 1)).max((0, 1)))
+        return np.max([np.abs(family.points).max((0, 1)) for family in self.families], 0)
 
     def body(self) -> Outline:
         """Return a box about the largest outline."""
