@@ -1,11 +1,15 @@
 """The command without a window: orders, answers and exit codes."""
 
+import io
 import json
 import os
 import subprocess
 import sys
 
+import numpy as np
 import pytest
+import resvg_py
+from PIL import Image
 
 from tests.chains import floor_alone
 from under_lattice.command_line.main import main
@@ -46,6 +50,28 @@ def test_that_a_changed_export_is_drawn_by_its_recipe_is_said(floor, tmp_path, c
     assert main(["render", str(out), "-o", str(tmp_path / "third.svg")]) == 0
     assert "out.svg was changed after it was exported; what is read is the recipe inside it" in capsys.readouterr().err
     assert (tmp_path / "third.svg").read_bytes() == again.read_bytes()
+    assert main(["render", str(out), "--as-drawn", "--set", "floor.lattice.gap=1", "-o", str(tmp_path / "no.svg")]) == 1
+    assert main(["render", "demo:rope-mat", "--as-drawn", "-o", str(tmp_path / "no.svg")]) == 1
+
+
+@pytest.mark.parametrize("name", ["rope-mat", "wash-room-tiles", "festival-poster", "tide-rings"])
+def test_a_drawing_is_drawn_as_it_is_where_it_is(name, tmp_path, capsys):
+    out, again = tmp_path / "out.svg", tmp_path / "again.svg"
+    assert main(["render", f"demo:{name}", "-o", str(out)]) == 0
+    edited = out.read_bytes().replace(b"</svg>", b'<circle cx="40" cy="60" r="25" fill="#FF00FF"/></svg>')
+    out.write_bytes(edited)
+    assert main(["render", str(out), "--as-drawn", "-o", str(again)]) == 0
+    said = capsys.readouterr().err
+    assert "changed" not in said
+    theirs, ours = (
+        np.asarray(Image.open(io.BytesIO(bytes(resvg_py.svg_to_bytes(one.decode(), width=600, dpi=96.0)))).convert("RGB")).astype(
+            int
+        )
+        for one in (edited, again.read_bytes())
+    )
+    assert theirs.shape == ours.shape
+    assert np.abs(theirs - ours).mean() < 1.5
+    assert (np.abs(theirs - ours).max(-1) > 60).mean() < 0.01
 
 
 def test_facts_in_words(capsys):

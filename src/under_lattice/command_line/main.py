@@ -14,12 +14,13 @@ import under_lattice
 from under_lattice.command_line.exploring import add_siblings, add_strip, write_siblings, write_strip
 from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.settings import apply_setting
-from under_lattice.core.errors import LatticeError
+from under_lattice.core.errors import FileError, LatticeError
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, NumberDial
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.evaluate.result import ChainResult
+from under_lattice.files.brought import as_drawn
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write_atomically
 from under_lattice.library import DEMOS, demo
@@ -36,7 +37,9 @@ DONE, REFUSED, MISUSED = 0, 1, 2
 ORDERS = ("render", "facts", "rules", "siblings", "strip")
 
 
-ALTERED = "was changed after it was exported; what is read is the recipe inside it, without the changes"
+ALTERED = (
+    "was changed after it was exported; what is read is the recipe inside it, without the changes (--as-drawn reads the drawing)"
+)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -51,6 +54,7 @@ def parser() -> argparse.ArgumentParser:
     render.add_argument("--time", type=float, default=0.0, metavar="0..1", help="time of the loop")
     add_options(render)
     render.add_argument("--lenient", action="store_true", help="write the file though a layer or a rule could not act")
+    render.add_argument("--as-drawn", action="store_true", help="draw an SVG file as it is, not the recipe inside it")
     facts = orders.add_parser("facts", help="say what is measured of a work")
     facts.add_argument("file")
     facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE")
@@ -110,11 +114,24 @@ def _load(name: str, orders: list[str]) -> Work:
     return edited(work, design=design)
 
 
+def _as_drawn(path: Path, orders: list[str]) -> Work:
+    """A drawing as it is, whatever recipe is inside; what cannot be followed is told."""
+    if path.suffix.lower() != ".svg" or orders:
+        raise LatticeError("--as-drawn takes an SVG file, and no --set: there is no recipe then")
+    try:
+        work, left_out = as_drawn(path.read_bytes(), path.name)
+    except OSError as error:
+        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+    for one in left_out:
+        print(f"under-lattice: left out: {one}", file=sys.stderr)
+    return work
+
+
 def _render(options: Any) -> None:
     chosen = format_of(options)
     if not 0 <= options.time <= 1:
         raise LatticeError("--time takes 0 to 1, the beginning and the end of the loop")
-    work = _load(options.file, options.set)
+    work = _as_drawn(Path(options.file), options.set) if options.as_drawn else _load(options.file, options.set)
     evaluator = Evaluator()
     results = evaluator.design(work.design, time=options.time)
     refused = _refusals(work.design, results)

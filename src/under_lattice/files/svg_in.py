@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from xml.etree import ElementTree
 
 import numpy as np
@@ -18,7 +18,7 @@ from under_lattice.files.svg_paint import Paint, Paints
 from under_lattice.files.svg_style import local
 from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, view_box
 from under_lattice.files.svg_winding import with_winding
-from under_lattice.geometry.affine import Array, apply, compose
+from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, flatten
 from under_lattice.geometry.path_text import PARTS_MOST, POINTS_MOST, Part, parts_of_text, text_of_parts
 
@@ -48,13 +48,16 @@ WHY = {
 class BroughtIn:
     """An outline as text, how wide it is in px where the file says so, and what was left out, with the reason.
 
-    The same shapes with their paints are the `rows` of a list, as wide as the outline.
+    The same shapes with their paints are the `rows` of a list, as wide as the outline. `onto` (2, 3) maps them onto the page of the
+    drawing, in px from its middle, and `page_px` is how large that is.
     """
 
     text: str
     width_px: float
     left_out: tuple[str, ...]
     rows: tuple[Row, ...] = ()
+    onto: Array = field(default_factory=lambda: IDENTITY)
+    page_px: tuple[float, float] = (0.0, 0.0)
 
 
 def read_svg(data: bytes, name: str) -> BroughtIn:
@@ -95,7 +98,11 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
     parts_of_text(text)
     onto = np.array([[scale, 0.0, -middle[0] * scale], [0.0, scale, -middle[1] * scale]])
     rows = tuple(_row(shape, paint, onto) for shape, paint in paints)
-    return BroughtIn(text, wide * _unit(root), _told(missing), rows)
+    unit = _unit(root)
+    box = view_box(root) or (0.0, 0.0, *(Viewport(0.0, 0.0).length(root.get(side, "")) for side in ("width", "height")))
+    away = (middle - np.array([box[0] + box[2] / 2, box[1] + box[3] / 2])) * unit
+    back = np.array([[unit / scale, 0.0, away[0]], [0.0, unit / scale, away[1]]])
+    return BroughtIn(text, wide * unit, _told(missing), rows, back, (box[2] * unit, box[3] * unit))
 
 
 def _row(shape: Part, paint: Paint, onto: Array) -> Row:
