@@ -5,6 +5,7 @@ import pytest
 import shapely
 
 from tests.chains import SHEET, evaluated, last_stage, work_of
+from under_lattice.evaluate.derived import derived_values
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
 from under_lattice.measure.facts import measure
@@ -15,10 +16,13 @@ from under_lattice.rules.motifs.star import Star
 from under_lattice.rules.motifs.triangle import Triangle
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
+from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shapes.cut import Cut
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.scope import EACH
+from under_lattice.work.address import Address
 from under_lattice.work.edits import set_dial
+from under_lattice.work.turning import turned
 
 HALF = (Ellipse(width=24.0, roundness=750.0), Cut(at="even parts", parts=2, shift=25.0, keep="1"))
 ON = "each begins where the last ended"
@@ -117,3 +121,15 @@ def test_how_the_last_copy_looks_lies_between_0_and_its_symmetry(motif, turn, sa
 def test_what_a_turn_does_not_change_is_said(rules, handle, said):
     found = measure(evaluated(*rules), Evaluator(), SHEET).derived
     assert found.get(f"floor-{handle}", {}).get("turn") == said
+
+
+@pytest.mark.parametrize("apart", [61.0, 137.5, 3599.0])
+def test_arc_and_angle_between_are_two_views_however_often_they_go_round(apart):
+    rules = (Ellipse(width=3.0), Rosette(count=100, spread="the angle between", apart=apart))
+    design = work_of(*rules).design
+    known = derived_values(design, "floor", "floor-rosette")
+    assert known["arc"] == pytest.approx(99 * apart)
+    turned_ = turned(design, Address("floor", "floor-rosette", "arc"), known["arc"], derived_values)
+    assert turned_.chain("floor").rules[1].spread == "the arc"
+    one, other = (Evaluator().design(each)["floor"].last.stage.xform for each in (design, turned_))
+    assert one == pytest.approx(other, abs=1e-6)

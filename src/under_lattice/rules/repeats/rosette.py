@@ -33,6 +33,7 @@ Ends = Literal["by the arc", "first only", "both"]
 RingStacking = Literal[Stacking, "round and round"]
 Facing = Literal["with the ring", "upright", "further on their own"]
 MOST = 5000
+AROUND = 360.0 * MOST  # degrees: every copy a whole turn further
 AWAY = ("free", "touching")
 STANDS = Tied(field="radius_by", value="as it stands", free="free")
 
@@ -43,6 +44,8 @@ def _spread_angle(label: str, words: str, own: str, other: str, most: float, roa
         label,
         words,
         vary=True,
+        least=-AROUND,
+        most=AROUND,
         slides=(0.0, most),
         roams=roams,
         winds=True,
