@@ -17,6 +17,7 @@ from under_lattice.rules.motifs.triangle import Triangle
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
 from under_lattice.rules.shapes.cut import Cut
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.scope import EACH
@@ -133,3 +134,20 @@ def test_arc_and_angle_between_are_two_views_however_often_they_go_round(apart):
     assert turned_.chain("floor").rules[1].spread == "the arc"
     one, other = (Evaluator().design(each)["floor"].last.stage.xform for each in (design, turned_))
     assert one == pytest.approx(other, abs=1e-6)
+
+
+@pytest.mark.parametrize("divergence", ["golden", "free"])
+def test_the_total_of_a_seed_head_and_its_angle_are_two_views(divergence):
+    design = work_of(Ellipse(width=3.0), SeedHead(count=120, divergence=divergence, angle=99.5)).design
+    known = derived_values(design, "floor", "floor-seed-head")
+    assert known["total"] == pytest.approx(119 * known["angle"])
+    choice = Address("floor", "floor-seed-head", "divergence")
+    by_total = turned(design, choice, "by the total", derived_values, carries=True)
+    assert by_total.chain("floor").rules[1].total == pytest.approx(known["total"])
+    back = turned(by_total, choice, "free", derived_values, carries=True)
+    assert back.chain("floor").rules[1].angle == pytest.approx(known["angle"], abs=1e-4)
+    one, other, third = (Evaluator().design(each)["floor"].last.stage.xform for each in (design, by_total, back))
+    assert one == pytest.approx(other, abs=1e-6)
+    assert one == pytest.approx(third, abs=0.02)
+    whole = turned(by_total, Address("floor", "floor-seed-head", "total"), 119 * 90.0, derived_values)
+    assert whole.chain("floor").rules[1].divergence_angle() == pytest.approx(90.0)

@@ -30,7 +30,7 @@ NAMED = {
     "lucas": 360.0 / (3.0 + 2.0 / (1.0 + 5.0**0.5)),  # of the sequence 1, 3, 4, 7, 11
     "side golden": 360.0 / (4.0 + 2.0 / (1.0 + 5.0**0.5)),  # 1, 4, 5, 9, 14
 }
-Divergence = Literal["golden", "lucas", "side golden", "free"]
+Divergence = Literal["golden", "lucas", "side golden", "free", "by the total"]
 Law = Literal["even density", "linear", "power"]
 MOST = 200_000
 GIVEN = When(field="extent", values=("by number",), reason="the sheet gives the count")
@@ -65,6 +65,19 @@ class SeedHead(Repeat):
             when=(When(field="divergence", values=("free",), reason="the divergence has a name"),),
         ),
     ] = 137.5
+    total: Annotated[
+        float,
+        Angle(
+            "Total",
+            "From the first copy to the last; the angle is an even part of it.",
+            least=-360.0 * MOST,
+            most=360.0 * MOST,
+            roams=90.0,
+            slides=(0.0, 36000.0),
+            winds=True,
+            when=(When(field="divergence", values=("by the total",), reason="the divergence gives it"),),
+        ),
+    ] = 36000.0
     spacing: Annotated[
         Number, Length("Spacing", "How far out the first stands; the rest by the law.", least=0.001, slides=(0.5, 20.0))
     ] = 6.0
@@ -101,6 +114,8 @@ class SeedHead(Repeat):
 
     def divergence_angle(self) -> float:
         """Return the divergence in degrees."""
+        if self.divergence == "by the total":
+            return self.total / max(1.0, float(self.count) - 1)
         return NAMED.get(self.divergence, self.angle)
 
     def place(self, above: Stage, ground: Ground) -> Stage:
@@ -129,7 +144,11 @@ class SeedHead(Repeat):
             if not len(own):
                 raise RuleRefused("no copy meets the sheet")
         said = {"count": arms_words(at), "extent": f"{len(own):,} in all"}
-        found = Findings({"angle": self.divergence_angle(), "count": count}, said)
+        apart = self.divergence_angle()
+        said["divergence"] = (
+            f"total {short(apart * (count - 1), 2)}°" if self.divergence != "by the total" else f"{short(apart, 4)}°"
+        )
+        found = Findings({"angle": apart, "count": count, "total": apart * (count - 1)}, said)
         return laid_out(above, self.id, own, self.stacking, None, pivot=pivot, found=found)
 
     def places(self, k: Array) -> Array:
@@ -208,7 +227,7 @@ class SeedHead(Repeat):
 
     def key_line(self, unit: str) -> str:
         """Return count and divergence."""
-        named = self.divergence if self.divergence != "free" else describe(self.angle, "°", 3)
+        named = self.divergence if self.divergence in NAMED else describe(self.divergence_angle(), "°", 3)
         return f"{named}, spacing {describe(self.spacing, unit)}"
 
 

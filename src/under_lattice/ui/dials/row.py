@@ -210,9 +210,9 @@ class ChoiceRow(DialRow):
         self.derived = QLabel("")
         self.derived.setObjectName("derived")
         self.line.addWidget(self.derived)
-        self.derived_below, self._follows = False, ("", "")
+        self.derived_below, self._follows = False, ("", "", False)
         self.derived.hide()
-        self.shown = self._derived_field(self.dial.shows) if self.dial.shows else None
+        self.shown: NumberField | None = self._derived_field(self.dial.shows) if self.dial.shows else None
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -223,7 +223,9 @@ class ChoiceRow(DialRow):
         if self.combo is None or not self.derived.text():
             return
         words = self.combo.fontMetrics().horizontalAdvance(self.combo.currentText()) + px(COMBO_FRAME)
+        words = max(words, self.combo.minimumSizeHint().width())
         room = self.width() - self.label.width() - self.derived.sizeHint().width() - 2 * self.line.spacing()
+        room -= 0 if self.shown is None or self.shown.isHidden() else self.shown.width() + self.line.spacing()
         below = words > room
         if below != self.derived_below:
             self.derived_below = below
@@ -267,17 +269,18 @@ class ChoiceRow(DialRow):
             self.segments.show_value(value)
         if self.combo is not None and isinstance(self.dial, Choice):
             self.combo.setCurrentText(self.said(value) if self.dial.spoken else value)
+        if self.shown is not None and isinstance(self.dial, Choice):
+            follows = self.hand.derived(self.dial.shows)
+            self.shown.setVisible(follows is not None or self.shown.hasFocus())
+            if follows is not None:
+                self.shown.show_value(follows)
         words = self.hand.words(self.name)
-        if (value, words) != self._follows:
-            self._follows = value, words
+        beside = self.shown is not None and not self.shown.isHidden()
+        if (value, words, beside) != self._follows:
+            self._follows = value, words, beside
             self.derived.setText(as_written_here(words) if words else "")
             self.derived.setVisible(bool(words))
             self._place_derived()
-        if self.shown is not None and isinstance(self.dial, Choice):
-            value = self.hand.derived(self.dial.shows)
-            self.shown.setVisible(value is not None or self.shown.hasFocus())
-            if value is not None:
-                self.shown.show_value(value)
 
 
 class ListRow(DialRow):
