@@ -14,8 +14,10 @@ from PySide6.QtSvg import QSvgRenderer
 
 from tests.chains import work_of
 from tests.pictures.compare import RSVG
+from under_lattice.command_line.main import main
 from under_lattice.core.errors import InputError
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.files.storage import write
 from under_lattice.library import DEMOS, demo
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules.ends.layer_end import LayerEnd
@@ -28,6 +30,7 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.shapes.split import Split
 from under_lattice.scene.tree import make_scene
+from under_lattice.work.model import Work
 
 HEXAGONS = (Polygon(sides=6, size=21.3), Lattice(form="hexagons on points", turn=11.0))
 ONE = Ink(colours="one colour", palette=("#26374F",))
@@ -120,3 +123,19 @@ def test_a_clip_is_refused_with_what_to_do():
     design = work.design.model_copy(update={"layers": (layer, other)})
     with pytest.raises(InputError, match="“Behind” has a clip, which plain paths cannot say"):
         written(work.model_copy(update={"design": design}), plain=True)
+
+
+@pytest.mark.parametrize("where", ["layer", "ink", "off", "nowhere"])
+def test_a_blend_that_few_readers_know_is_told(where, tmp_path, capsys):
+    ink = Ink(colours="one colour", blend="plus-lighter" if where in ("ink", "off") else "normal", on=where != "off")
+    work = work_of(*HEXAGONS, ink)
+    if where == "layer":
+        end = LayerEnd(id="e", handle="layer", blend="plus-lighter")
+        layer = work.design.layers[0].model_copy(update={"end": end})
+        work = Work(design=work.design.model_copy(update={"layers": (layer,)}))
+    told = where in ("layer", "ink")
+    assert bool(Svg().notes(work.design)) == told
+    path = tmp_path / "work.lattice"
+    write(work, path)
+    assert main(["render", str(path), "-o", str(tmp_path / "out.svg")]) == 0
+    assert ("known to browsers" in capsys.readouterr().err) == told

@@ -140,6 +140,8 @@ def _render(options: Any) -> None:
     if refused and not options.lenient:
         raise LatticeError(f"{options.out.name} is not written; --lenient writes it without what could not act")
     scene = make_scene(work.design, results, evaluator)
+    for sentence in chosen.notes(work.design):
+        print(f"under-lattice: {sentence}", file=sys.stderr)
     write_atomically(options.out, chosen.write(Job(scene, work.design.sheet, work)))
 
 

@@ -12,7 +12,7 @@ from under_lattice.declare.declared import Declared
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Switch
 from under_lattice.scene.tree import Scene
-from under_lattice.work.model import Sheet, Work
+from under_lattice.work.model import Design, Sheet, Work
 
 Need = Literal["outlines", "pixels", "frames", "solid"]
 
@@ -64,6 +64,10 @@ class Format(Declared):
     def size_words(self, sheet: Sheet) -> str:
         """Return how large what is written is."""
         return f"{short(sheet.width)} × {short(sheet.height)} {sheet.unit}"  # noqa: RUF001
+
+    def notes(self, design: Design) -> tuple[str, ...]:
+        """Return what a reader of the file should know of it, in sentences."""
+        return ()
 
     def write(self, job: Job) -> bytes:
         """Return the file.

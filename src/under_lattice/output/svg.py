@@ -29,9 +29,10 @@ from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_
 from under_lattice.output.png import png_of
 from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
-from under_lattice.work.model import Sheet, Work
+from under_lattice.work.model import Design, Sheet, Work
 
 NOT_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")  # what no XML file may hold
+PLUS = "Plus-lighter is known to browsers; other readers lay such layers on as normal ones."
 LETTERS = {MOVE: "M", LINE: "L", CURVE: "C", CLOSE: "Z"}
 
 
@@ -48,6 +49,11 @@ class Svg(Format):
     ] = False
     seals: Annotated[bool, Switch("Sealed seams", "Shapes of one colour that touch are one path; for screens.")] = False
     digits: Annotated[int, Count("Decimals", "Of numbers in the file.", least=0, most=9, main=False)] = 4
+
+    def notes(self, design: Design) -> tuple[str, ...]:
+        """Say where readers lack what is used: a mode of blending that only browsers know."""
+        used = (getattr(rule, "blend", "") for _, rule in design.every_rule() if rule.on)
+        return (PLUS,) if "plus-lighter" in used else ()
 
     def write(self, job: Job) -> bytes:
         """Return the SVG.

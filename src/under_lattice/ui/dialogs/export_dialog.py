@@ -148,7 +148,8 @@ class ExportDialog(QDialog):
         for ending, page in self.pages.items():
             page.setVisible(ending == self.format)
         self.pages[self.format].show_options(self.options())
-        self.words.setText(self.options().size_words(self.work.design.sheet))
+        options, design = self.options(), self.work.design
+        self.words.setText("\n".join([options.size_words(design.sheet), *options.notes(design)]))
         self.adjustSize()
 
     def _choose(self) -> None:
