@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.chains import evaluated
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, flatten
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.stage import start
@@ -15,10 +16,12 @@ from under_lattice.rules.copies.combine import Combine
 from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.outline_motif import Outline
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.ring import Ring
 from under_lattice.rules.motifs.spiral import Spiral
 from under_lattice.rules.motifs.star import Star
+from under_lattice.rules.motifs.wave_line import WaveLine
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
@@ -125,3 +128,67 @@ def test_bands_of_lines_that_cross_are_one_area_and_can_be_combined():
     width = Varied(rule="floor-progression", channel="step", start=1.0, end=4.0)
     result = evaluated(SQUARE, StrokeToShape(width=width), Progression(count=4, distance=40.0))
     assert len(Evaluator().marks(result.last.stage, result.known).families[0].points) == 4
+
+
+def outlines(*rules):
+    """The families of one copy."""
+    result = evaluated(*rules)
+    assert not result.problems, result.problems
+    return Evaluator().marks(result.last.stage, result.known).families
+
+
+@pytest.mark.parametrize(("distance", "joins"), [(-5.0, "mitred"), (5.0, "round"), (-11.0, "cut"), (30.0, "mitred")])
+def test_parallels_of_discs_are_circles_of_few_cubics(distance, joins):
+    (family,) = outlines(Ellipse(width=40.0), Offset(distance=distance, rings=1, joins=joins, keeps="the parallels only"))
+    assert set(family.verbs) == {MOVE, CURVE, CLOSE}
+    assert family.verbs.count(CURVE) <= 13
+    (line,) = flatten(family.verbs, family.points, 48)
+    assert np.abs(np.hypot(*line[0].T) - (20 + distance)).max() < 1e-5 * max(40, 2 * (20 + distance))
+
+
+@pytest.mark.parametrize("distance", [6.0, 1.5, -1.5, -3.0])
+@pytest.mark.parametrize("roundness", [50.0, 80.0])
+def test_parallels_of_ellipses_are_within_a_ten_thousandth_of_their_size(distance, roundness):
+    motif = Ellipse(width=40.0, roundness=roundness)
+    (family,) = outlines(motif, Offset(distance=distance, rings=1, keeps="the parallels only"))
+    a, x, y = np.linspace(0, 2 * np.pi, 20_001), 20.0, 20.0 * roundness / 100
+    normal = np.stack([np.cos(a) / x, np.sin(a) / y], 1)
+    normal /= np.hypot(*normal.T)[:, None]
+    true = shapely.LinearRing(np.stack([x * np.cos(a), y * np.sin(a)], 1) + distance * normal)
+    (line,) = flatten(family.verbs, family.points, 24)
+    assert shapely.distance(shapely.points(line[0]), true).max() < 1e-4 * 40
+    assert family.verbs.count(CURVE) < 80
+
+
+@pytest.mark.parametrize("sides", [3, 5, 8])
+def test_round_corners_are_arcs_and_sides_stay_straight(sides):
+    (family,) = outlines(Polygon(sides=sides, size=30.0), Offset(distance=6.0, rings=1, joins="round", keeps="the parallels only"))
+    (line,) = flatten(family.verbs, family.points, 48)
+    corners = Polygon(sides=sides, size=30.0).shape().body().points
+    away = shapely.distance(shapely.points(line[0]), shapely.Polygon(corners))
+    assert np.abs(away - 6.0).max() < 6e-6
+    assert family.verbs.count(CURVE) <= sides * (1 + int(np.ceil(360 / sides / 30)))
+
+
+@pytest.mark.parametrize(("ends", "joins"), [("round", "round"), ("cut", "round"), ("round", "mitred")])
+def test_bands_of_curves_are_curves(ends, joins):
+    wave = WaveLine(width=80.0, height=8.0, waves=2)
+    (family,) = outlines(wave, StrokeToShape(width=3.0, ends=ends, joins=joins))
+    (line,) = flatten(family.verbs, family.points, 16)
+    own = outlines(wave)[0]
+    (middle,) = flatten(own.verbs, own.points, 96)
+    away = shapely.distance(shapely.points(line[0]), shapely.LineString(middle[0]))
+    assert away.max() < 1.5 + 1e-4 * 80
+    assert (np.abs(away - 1.5) < 1e-4 * 80).mean() > 0.9  # all but its cut ends
+    assert CURVE in family.verbs
+    assert len(family.points[0]) < len(line[0]) / 4
+
+
+def test_parallels_that_vary_and_such_that_part_are_curves_too():
+    vary = Varied(rule="floor-lattice", channel="column", start=-1.0, end=-9.0)
+    lattice = Lattice(form="squares", extent="by number", columns=5, rows=1)
+    families = outlines(Ellipse(width=40.0), Offset(distance=vary, rings=2, keeps="the parallels only"), lattice)
+    assert all(CURVE in family.verbs for family in families)
+    eight = "M-20 0C-20 -9 -6 -9 0 -3 C6 -9 20 -9 20 0 C20 9 6 9 0 3 C-6 9 -20 9 -20 0Z"
+    (family,) = outlines(Outline(outline=eight, width=40.0), Offset(distance=-3.5, rings=1, keeps="the parallels only"))
+    assert family.verbs.count(MOVE) == 2  # it parts at its waist

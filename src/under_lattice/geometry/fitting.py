@@ -5,15 +5,24 @@ from __future__ import annotations
 from itertools import pairwise
 
 import numpy as np
+import shapely
 
 from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
+from under_lattice.geometry.curves import arc_pieces, arc_points
 from under_lattice.geometry.outline import CLOSE, CURVE, MOVE
 
 CORNER = 55.0  # degrees by which a drawn line turns at a corner
 LOOK = 3.0  # tolerances on both sides of a place over which it is seen how a line turns there
 PASSES = 6
 DEEPEST = 24
+LITTLE = 14.0  # degrees by which a smooth run turns at most between two pieces
+LIKE = 0.2  # of the longer one, to which the shorter of two pieces of a run comes at least
+USUAL = 4.0  # times the median length, up to which a piece is no straight one
+RUN_LEAST = 5  # corners of a run, fewer are corners
+THIN = 4e-6  # of the size, by which corners may lie beside a run and are left out first
+WITHIN = 5e-5  # of the size, by which a fitted run may stray
+ROUND = 2e-5  # of the size, by which a run may stray from a circle and is one
 
 
 def fitted(points: Array, tolerance: float, closed: bool = False) -> tuple[bytes, Array]:
@@ -147,3 +156,103 @@ def _nearer(curve: Array, line: Array, t: Array) -> Array:
     below = (speed * speed).sum(1) + (away * bend).sum(1)
     step = np.where(np.abs(below) > 1e-12, (away * speed).sum(1) / np.where(np.abs(below) > 1e-12, below, 1.0), 0.0)
     return np.maximum.accumulate(np.clip(t - step, 0.0, 1.0))
+
+
+def smoothed(ring: Array, size: float) -> Array:
+    """Return a closed ring (n, 2) of straight pieces as cubics (S, 4, 2): arcs and curves where it turns a little at each corner.
+
+    What was cut into pieces, by flattening or by a library's offsets, is found again: corners that turn little between pieces of
+    like length belong to one run. A run on a circle is that circle's arc, another is fitted within `WITHIN` of the size; other
+    pieces stay straight, with their handles at the thirds.
+    """
+    run = np.roll(ring, -1, 0) - ring
+    length = np.hypot(*run.T)
+    if length.min() < LIKE * np.median(length):  # corners that say nothing break no run
+        ring = shapely.get_coordinates(shapely.simplify(shapely.LinearRing(ring), THIN * size))[:-1]
+        run = np.roll(ring, -1, 0) - ring
+        length = np.hypot(*run.T)
+    before = np.roll(run, 1, 0)
+    turn = np.degrees(np.arctan2(before[:, 0] * run[:, 1] - before[:, 1] * run[:, 0], (before * run).sum(1)))
+    shorter, longer = np.minimum(length, np.roll(length, 1)), np.maximum(length, np.roll(length, 1))
+    like = (shorter >= LIKE * longer) | (longer <= USUAL * np.median(length))
+    smooth = (np.abs(turn) < LITTLE) & like
+    breaks = np.flatnonzero(~smooth)
+    whole = not len(breaks)
+    begin = 0 if whole else int(breaks[0])
+    line = np.concatenate([np.roll(ring, -begin, 0), ring[begin : begin + 1]])
+    stops = [0, len(ring)] if whole else [*(breaks - begin).tolist(), len(ring)]
+    pieces: list[Array] = []
+    for one, other in pairwise(stops):
+        pieces += _run(line[one : other + 1], size, whole)
+    return np.array(pieces)
+
+
+def _run(line: Array, size: float, whole: bool) -> list[Array]:
+    """Cubics of one smooth run (n, 2), which is the whole ring or begins and ends at corners."""
+    if len(line) < RUN_LEAST:
+        third = np.diff(line, axis=0) / 3
+        return [np.stack([a, a + t, b - t, b]) for a, b, t in zip(line[:-1], line[1:], third, strict=True)]
+    arc = _arc(line, whole, ROUND * size)
+    if arc is not None:
+        return arc
+    return _through(line, WITHIN * size, whole)
+
+
+def _through(line: Array, tolerance: float, whole: bool) -> list[Array]:
+    """As few cubics through points of a smooth run (n, 2) as keep within a tolerance of the others.
+
+    Between the points they go through they leave in the direction of the parabola through three, a third of the way long.
+    """
+    count = len(line) - 1
+    ways, far = _ways(line, whole), np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    knots = np.array([0, count])
+    while True:  # a piece at least is halved each time, so it ends
+        one, other = knots[:-1], knots[1:]
+        third = (far[other] - far[one])[:, None] / 3
+        pieces = np.stack([line[one], line[one] + ways[one] * third, line[other] - ways[other] * third, line[other]], 1)
+        which = np.minimum(np.searchsorted(knots, np.arange(count + 1), "right") - 1, len(one) - 1)
+        t = ((far - far[knots[which]]) / (3 * third[which, 0]))[:, None]
+        a, b, c, d = (pieces[which, k] for k in range(4))
+        away = (1 - t) ** 3 * a + 3 * (1 - t) ** 2 * t * b + 3 * (1 - t) * t * t * c + t**3 * d - line
+        off = np.abs(away[:, 0] * ways[:, 1] - away[:, 1] * ways[:, 0]) > tolerance
+        halved = np.unique(which[off])
+        halved = halved[(other - one)[halved] > 1]
+        if not len(halved):
+            break
+        knots = np.union1d(knots, (one[halved] + other[halved]) // 2)
+    return list(pieces)
+
+
+def _ways(line: Array, whole: bool) -> Array:
+    """In which direction (n, 2) a curve through points goes at each: that of the parabola through it and its neighbours."""
+    run = np.diff(line, axis=0)
+    if whole:
+        run = np.concatenate([run[-1:], run, run[:1]])
+    length = np.maximum(np.hypot(*run.T), 1e-12)[:, None]
+    slope = run / length
+    inner = (slope[:-1] * length[1:] + slope[1:] * length[:-1]) / (length[:-1] + length[1:])
+    if not whole:
+        inner = np.concatenate([2 * slope[:1] - inner[:1], inner, 2 * slope[-1:] - inner[-1:]])
+    return inner / np.maximum(np.hypot(*inner.T), 1e-12)[:, None]
+
+
+def _arc(line: Array, whole: bool, tolerance: float) -> list[Array] | None:
+    """Cubics of a run (n, 2) that lies on a circle; None of another."""
+    a, b, c = line[0], line[len(line) // 3], line[2 * len(line) // 3]
+    twice = 2 * float((b - a)[0] * (c - a)[1] - (b - a)[1] * (c - a)[0])
+    if abs(twice) < 1e-12 * float((b - a) @ (b - a)):
+        return None
+    p, q = float((b - a) @ (b - a)), float((c - a) @ (c - a))
+    middle = a + np.array([(c - a)[1] * p - (b - a)[1] * q, (b - a)[0] * q - (c - a)[0] * p]) / twice
+    away = line - middle
+    far = np.hypot(*away.T)
+    radius = float(far.mean())
+    if np.abs(far - radius).max() > tolerance:
+        return None
+    heading = np.unwrap(np.arctan2(away[:, 1], away[:, 0]))
+    sweep = float(np.degrees(heading[-1] - heading[0]))
+    if not whole and abs(sweep) > 359.9:
+        return None
+    points = arc_points(np.array([radius]), np.array([np.degrees(heading[0])]), np.array([sweep]), arc_pieces(sweep))[0] + middle
+    points[0], points[-1] = line[0], line[-1]
+    return [points[k : k + 4] for k in range(0, len(points) - 1, 3)]

@@ -11,10 +11,12 @@ import shapely
 from under_lattice.core.errors import RuleRefused
 from under_lattice.declare.dials import Choice, Count, Length
 from under_lattice.geometry.affine import Array
-from under_lattice.geometry.outline import CLOSE
+from under_lattice.geometry.fitting import smoothed
+from under_lattice.geometry.outline import CLOSE, CURVE, steps_for
 from under_lattice.pattern.ask import Ask, largest, rest
 from under_lattice.pattern.ask import Number as AnyNumber
 from under_lattice.pattern.clipping import area_of, of_rings, rings_of
+from under_lattice.pattern.recurve import of_contours
 from under_lattice.pattern.stage import Family, Over, Shape, share, start
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
@@ -24,6 +26,7 @@ from under_lattice.vary.numbers import Number
 JOINS: dict[str, Any] = {"mitred": "mitre", "round": "round", "cut": "bevel"}
 QUARTER = 24  # pieces of a round corner's quarter turn
 MITRE = 6.0
+FINE = 1e-5  # of the size of a face, by which straight pieces may stray from its curves
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,12 +60,15 @@ class OffsetShape(Over):
             told = np.broadcast_to(distance, len(face.variant))
             first, variant = share(np.stack([face.variant.astype(float), told], 1))
             shown = np.where(face.variant < 0, -1, variant).astype(np.int32)
-            areas = {int(v): area_of(face, int(v)) for v in np.unique(face.variant[first]) if v >= 0}
+            round_ = CURVE in face.verbs or self.joins == "round"
+            measured = _fine if round_ else area_of
+            areas = {int(v): measured(face, int(v)) for v in np.unique(face.variant[first]) if v >= 0}
             levels = []
             for k, at in enumerate(first):
                 ask.progress.named("Offset").step(k / len(first))
                 levels.append(self._parallels(areas.get(int(face.variant[at])), float(told[at])))
-            made = [of_rings([level[k] for level in levels], shown) for k in range(self.rings)]
+            sizes = [areas[int(face.variant[at])][1] if int(face.variant[at]) in areas else 1.0 for at in first]
+            made = [_family([level[k] for level in levels], sizes, shown, round_) for k in range(self.rings)]
             inwards = rest(self.distance) < 0
             whole = [face] if self.keeps else []
             out += [*whole, *made] if inwards else [*made[::-1], *whole]
@@ -76,6 +82,21 @@ class OffsetShape(Over):
         away = distance * np.arange(1, self.rings + 1)
         found = shapely.buffer(whole, away, quad_segs=QUARTER, join_style=JOINS[self.joins], mitre_limit=MITRE)
         return [rings_of(one, size) for one in found]
+
+
+def _fine(face: Family, variant: int) -> tuple[Any, float]:
+    """What a face covers, its curves in fine pieces, and its size."""
+    points = face.points[variant : variant + 1]
+    size = float(np.ptp(points[0], 0).max()) or 1.0
+    return area_of(face, variant, steps_for(face.verbs, points, FINE * size))
+
+
+def _family(parallels: list[list[Array]], sizes: list[float], variant: Array, round_: bool) -> Family:
+    """One parallel of each face as a family; where there are curves they are found again."""
+    if not round_:
+        return of_rings(parallels, variant)
+    pieces = [[smoothed(ring, size) for ring in rings] for rings, size in zip(parallels, sizes, strict=True)]
+    return of_contours(pieces, variant)
 
 
 class Offset(ShapeRule):

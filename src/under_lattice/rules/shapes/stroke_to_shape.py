@@ -10,15 +10,17 @@ import shapely
 
 from under_lattice.declare.dials import Choice, Length
 from under_lattice.geometry.affine import Array
-from under_lattice.geometry.outline import CLOSE, contours, flatten, steps_for
+from under_lattice.geometry.fitting import smoothed
+from under_lattice.geometry.outline import CLOSE, CURVE, contours, flatten, steps_for
 from under_lattice.pattern.ask import Ask, largest
 from under_lattice.pattern.ask import Number as AnyNumber
-from under_lattice.pattern.clipping import ERROR, of_rings, rings_of
+from under_lattice.pattern.clipping import of_rings, rings_of
+from under_lattice.pattern.recurve import of_contours
 from under_lattice.pattern.stage import Family, Over, Shape, share
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
-from under_lattice.rules.shapes.offset import JOINS, MITRE, QUARTER
+from under_lattice.rules.shapes.offset import FINE, JOINS, MITRE, QUARTER
 from under_lattice.vary.numbers import Number
 
 CAPS: dict[str, Any] = {"cut": "flat", "round": "round", "square": "square"}
@@ -45,7 +47,13 @@ class BandShape(Over):
             told = np.broadcast_to(width, len(face.variant))
             first, variant = share(np.stack([face.variant.astype(float), told], 1))
             bands = [self._band(face, int(face.variant[at]), float(told[at])) for at in first]
-            out.append(of_rings(bands, np.where(face.variant < 0, -1, variant).astype(np.int32)))
+            shown = np.where(face.variant < 0, -1, variant).astype(np.int32)
+            if CURVE in face.verbs or "round" in (self.joins, self.ends):  # curves are found again
+                sizes = [float(np.ptp(face.points[max(int(face.variant[at]), 0)], 0).max()) or 1.0 for at in first]
+                pieces = [[smoothed(ring, size) for ring in band] for band, size in zip(bands, sizes, strict=True)]
+                out.append(of_contours(pieces, shown))
+            else:
+                out.append(of_rings(bands, shown))
         return tuple(out)
 
     def _band(self, face: Family, variant: int, width: float) -> list[Array]:
@@ -54,7 +62,7 @@ class BandShape(Over):
             return []
         points = face.points[variant : variant + 1]
         size = float(np.ptp(points[0], 0).max()) or 1.0
-        flat = flatten(face.verbs, points, steps_for(face.verbs, points, ERROR * size))
+        flat = flatten(face.verbs, points, steps_for(face.verbs, points, FINE * size))
         lines = []
         for ring, (verbs, _) in zip(flat, contours(face.verbs), strict=True):
             kind = shapely.LinearRing if verbs[-1] == CLOSE and len(ring[0]) > 2 else shapely.LineString
