@@ -84,6 +84,16 @@ class Hands:
         found = next(h for h in self.studio.sheet.handles.handles if h.name == name)
         return self.studio.sheet.points_of(found.at)[0].toPoint()
 
+    def show(self, work):
+        """Show a work, in a window that is seen from then on."""
+        self.window.show_work(work)
+        if not self.window.isVisible():
+            self.window.show()
+            self.bot.waitExposed(self.window)
+            self.window.activateWindow()
+        self.settle()
+        return self
+
     def do(self, key):
         self.window.actions_by_key[key].trigger()
 
@@ -101,22 +111,18 @@ def window(qtbot, qapp, monkeypatch):
 
 @pytest.fixture
 def hands(qtbot, window):
-    window.show_work(floor_alone())
-    window.show()
-    qtbot.waitExposed(window)
-    window.activateWindow()
-    made = Hands(qtbot, window)
-    made.settle()
+    made = Hands(qtbot, window).show(floor_alone())
     qtbot.waitUntil(lambda: window.studio.facts.copies > 0, timeout=20_000)
     return made
 
 
 @pytest.fixture
-def showing(hands):
+def showing(qtbot, window):
     """Show a work of some rules with the last one open."""
+    hands = Hands(qtbot, window)
 
     def show(*rules, handles=True):
-        hands.window.show_work(work_of(*rules))
+        hands.show(work_of(*rules))
         hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies > 0, timeout=20_000)
         hands.open(hands.layer.rules[-1].handle)
         if handles:

@@ -5,6 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.chains import work_of
+from tests.window.conftest import Hands
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.lettering import Lettering
 from under_lattice.rules.motifs.polygon import Polygon
@@ -16,10 +17,8 @@ UNDO, REDO = (Qt.Key.Key_Z, CONTROL), (Qt.Key.Key_Z, CONTROL | SHIFT)
 
 
 @pytest.fixture
-def hexagon(hands):
-    hands.window.show_work(work_of(Polygon(size=36.0), Lattice()))
-    hands.settle()
-    return hands
+def hexagon(qtbot, window):
+    return Hands(qtbot, window).show(work_of(Polygon(size=36.0), Lattice()))
 
 
 @pytest.mark.parametrize("text", ["=97 %", "1 %%", "1e9", "12 ells", "5/", "41..2"])

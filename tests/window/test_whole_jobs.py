@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton
 
+from tests.window.conftest import Hands
 from under_lattice.library import blank
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -23,9 +24,11 @@ from under_lattice.work.edits import exchange_motif
 
 
 @pytest.fixture
-def begun(hands):
+def begun(qtbot, window):
+    hands = Hands(qtbot, window)
+
     def begin(start):
-        hands.window.show_work(blank(start))
+        hands.show(blank(start))
         hands.bot.waitUntil(lambda: hands.studio.settled and hands.studio.facts.copies > 0, timeout=20_000)
         return hands
 
