@@ -186,3 +186,9 @@ def test_paints_that_are_nonsense_do_no_harm():
     )
     design, _ = with_brought(Design(), f"{HEAD}{nonsense}</svg>".encode(), "other.svg")
     assert design.layers
+    for more in ('x1="1e999"', 'gradientTransform="matrix(1)"', 'gradientTransform="rotate(x)"', 'x2="nan"'):
+        ramp = f'<defs><linearGradient id="a" {more}><stop/><stop offset="1" stop-color="red"/></linearGradient></defs>'
+        try:
+            with_brought(Design(), f'{HEAD}{ramp}<rect width="9" height="9" fill="url(#a)"/></svg>'.encode(), "other.svg")
+        except FileError as error:
+            assert "cannot be read" in str(error)

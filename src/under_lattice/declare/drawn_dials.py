@@ -9,6 +9,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Dial
 from under_lattice.declare.moving import at_half
 from under_lattice.declare.shape_list import Row, shapes_of_text, text_of_shapes
+from under_lattice.geometry.affine import linear
 from under_lattice.geometry.path_text import parts_of_text, text_of_parts
 
 
@@ -65,9 +66,8 @@ class ShapeList(Dial):
     def in_unit(self, value: str, factor: float) -> str:
         """Return the shapes in another unit."""
         parts, fill, stroke, width, ramps, rounded = shapes_of_text(value)
-        sized = [(verbs, points * factor) for verbs, points in parts]
-        laid = [one and one._replace(seat=one.seat * factor) for one in ramps]
-        return text_of_shapes(map(Row, fill, stroke, width * factor, sized, laid, rounded))
+        onto = linear(0.0, factor, factor)
+        return text_of_shapes(row.through(onto) for row in map(Row, fill, stroke, width, parts, ramps, rounded))
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from under_lattice.colour.colour import checked
 from under_lattice.colour.ramp import Ramp, RampForm, Stop
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
-from under_lattice.geometry.affine import Array
+from under_lattice.geometry.affine import Array, apply, compose
 from under_lattice.geometry.path_text import Part, part_of_text, text_of_parts
 
 SHAPES_MOST = 20_000
@@ -53,6 +53,12 @@ class Row(NamedTuple):
     part: Part
     ramp: Laid | None = None
     rounded: bool = False
+
+    def through(self, onto: Array) -> Row:
+        """Return the shape mapped by `onto` (2, 3), which keeps angles; the width of its line goes with the size."""
+        ramp = self.ramp and self.ramp._replace(seat=compose(onto, self.ramp.seat))
+        size = float(np.sqrt(abs(np.linalg.det(onto[:, :2]))))
+        return self._replace(width=self.width * size, part=(self.part[0], apply(onto, self.part[1])), ramp=ramp)
 
 
 @lru_cache(maxsize=16)

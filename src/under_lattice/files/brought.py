@@ -8,7 +8,7 @@ from under_lattice.core.errors import FileError
 from under_lattice.core.units import PX_PER_INCH, convert
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.shape_list import SHAPES_MOST, Row, text_of_shapes
-from under_lattice.geometry.affine import Array, compose, moves
+from under_lattice.geometry.affine import linear
 from under_lattice.rules.base import Rule
 from under_lattice.rules.families import MotifRule
 from under_lattice.rules.made import ink_by_part, motif_of_outline, motif_of_picture, motif_of_shapes
@@ -47,7 +47,8 @@ def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[
     palette = _plain(found.rows)
     if palette or not 0 < len(found.rows) <= SHAPES_MOST:
         return _with_layer(design, motif_of_outline(found.text, width), name, ink_by_part(palette or INKS)), found.left_out
-    shapes = text_of_shapes(_sized(row, width / WIDE) for row in found.rows)
+    onto = linear(0.0, width / WIDE, width / WIDE)
+    shapes = text_of_shapes(row.through(onto) for row in found.rows)
     return _with_layer(design, motif_of_shapes(shapes), name), found.left_out
 
 
@@ -66,17 +67,9 @@ def as_drawn(data: bytes, name: str) -> tuple[Work, tuple[str, ...]]:
         raise FileError(f"{name} does not say how large its page is; it needs a width and a height, or a viewBox")
     if not 0 < len(found.rows) <= SHAPES_MOST:
         raise FileError(f"{name} has {len(found.rows):,} shapes; from 1 to {SHAPES_MOST:,} can be drawn")
-    size = found.onto[0, 0] * mm
-    move = found.onto[:, 2] * mm
     sheet = Sheet(width=found.page_px[0] * mm, height=found.page_px[1] * mm, background="")
-    motif = motif_of_shapes(text_of_shapes(_moved(_sized(row, size), move) for row in found.rows))
+    motif = motif_of_shapes(text_of_shapes(row.through(found.onto * mm) for row in found.rows))
     return Work(design=_with_layer(Design(name=PurePath(name).stem[:80], sheet=sheet), motif, name)), found.left_out
-
-
-def _moved(row: Row, by: Array) -> Row:
-    """A shape of a list in another place."""
-    ramp = row.ramp and row.ramp._replace(seat=compose(moves(by), row.ramp.seat))
-    return row._replace(part=(row.part[0], row.part[1] + by), ramp=ramp)
 
 
 def _plain(rows: tuple[Row, ...]) -> tuple[str, ...]:
@@ -86,12 +79,6 @@ def _plain(rows: tuple[Row, ...]) -> tuple[str, ...]:
     if not plain or (len(colours) > COLOURS_MOST and len(set(colours)) > 1):
         return ()
     return colours if len(set(colours)) > 1 else colours[:1]
-
-
-def _sized(row: Row, factor: float) -> Row:
-    """A shape of a list in another size."""
-    ramp = row.ramp and row.ramp._replace(seat=row.ramp.seat * factor)
-    return row._replace(width=row.width * factor, part=(row.part[0], row.part[1] * factor), ramp=ramp)
 
 
 def kind_of(data: bytes) -> str:

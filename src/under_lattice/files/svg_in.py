@@ -13,12 +13,12 @@ from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path.parser import parse_path
 
 from under_lattice.core.errors import FileError
-from under_lattice.declare.shape_list import Laid, Row
-from under_lattice.files.svg_paint import Paint, Paints
+from under_lattice.declare.shape_list import Row
+from under_lattice.files.svg_paint import Paints
 from under_lattice.files.svg_style import local
 from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, view_box
 from under_lattice.files.svg_winding import with_winding
-from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
+from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, flatten
 from under_lattice.geometry.path_text import PARTS_MOST, POINTS_MOST, Part, parts_of_text, text_of_parts
 
@@ -78,7 +78,7 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
         raise FileError(f"{name} is not an SVG file: {error}") from None
     if local(root) != "svg":
         raise FileError(f"{name} is not an SVG file: it begins with “{local(root)[:30]}”")
-    parts, paints, missing = _parts(root, name)
+    parts, painted, missing = _parts(root, name)
     if not parts:
         told = f"; left out: {', '.join(_told(missing))}" if missing else ""
         raise FileError(f"{name} has no outline to bring in{told}")
@@ -97,7 +97,7 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
     text = text_of_parts([(verbs, (points - middle) * scale) for verbs, points in parts])
     parts_of_text(text)
     onto = np.array([[scale, 0.0, -middle[0] * scale], [0.0, scale, -middle[1] * scale]])
-    rows = tuple(_row(shape, paint, onto) for shape, paint in paints)
+    rows = tuple(row.through(onto) for row in painted)
     unit = _unit(root)
     box = view_box(root) or (0.0, 0.0, *(Viewport(0.0, 0.0).length(root.get(side, "")) for side in ("width", "height")))
     away = (middle - np.array([box[0] + box[2] / 2, box[1] + box[3] / 2])) * unit
@@ -105,35 +105,31 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
     return BroughtIn(text, wide * unit, _told(missing), rows, back, (box[2] * unit, box[3] * unit))
 
 
-def _row(shape: Part, paint: Paint, onto: Array) -> Row:
-    """A shape with its paint, mapped evenly `onto` (2, 3) where it is to lie."""
-    ramp = None if paint.ramp is None else Laid(paint.ramp.ramp, compose(onto, paint.ramp.seat))
-    return Row(paint.fill, paint.stroke, paint.width * onto[0, 0], (shape[0], apply(onto, shape[1])), ramp, paint.rounded)
-
-
 def _told(missing: Counter[str]) -> tuple[str, ...]:
     return tuple(f"{count} × {tag} ({WHY.get(tag, 'not known here')})" for tag, count in sorted(missing.items()))  # noqa: RUF001
 
 
-def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], list[tuple[Part, Paint]], Counter[str]]:
+def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], list[Row], Counter[str]]:
     """The shapes in their order, the same with their paints, and how often what else was met."""
     tree, parts, painted = Tree(root, name), [], []
-    paints = Paints(root, tree.styles)
+    paints = Paints(tree)
     for met in tree.shapes():
         filled = met.style["fill"] != "none" and met.tag != "line"
         if not filled and met.style["stroke"] == "none":
             continue  # nothing of it is seen
         try:
             part = _shape(met, filled)
+            if part is not None and filled and met.style["fill-rule"] == "evenodd":
+                part = with_winding(part)
+            row = paints.row(met, part) if part is not None else None
         except (ValueError, IndexError, KeyError, TypeError, OverflowError, ZeroDivisionError) as error:
             raise FileError(f"{name}: a {met.tag} cannot be read ({str(error)[:60]})") from None
-        if part is None:
+        if part is None or row is None:
             tree.missing[f"empty {met.tag}"] += 1
         else:
-            part = with_winding(part) if filled and met.style["fill-rule"] == "evenodd" else part
             parts.append(part)
-            painted.append((part, paints.of(met, part[1])))
-    return parts, painted, tree.missing + paints.missing
+            painted.append(row)
+    return parts, painted, tree.missing
 
 
 def _shape(met: Met, filled: bool) -> Part | None:

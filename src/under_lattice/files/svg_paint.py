@@ -2,62 +2,43 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from typing import NamedTuple
 from xml.etree import ElementTree
 
 import numpy as np
 from tinycss2 import color4  # type: ignore[import-untyped]
 
 from under_lattice.colour.ramp import Ramp, Stop
-from under_lattice.declare.shape_list import Laid
-from under_lattice.files.svg_style import HREF, Style, Styles, local, share_of
-from under_lattice.files.svg_tree import Met, Viewport, transform_of
+from under_lattice.declare.shape_list import Laid, Row
+from under_lattice.files.svg_style import HREF, Style, local, share_of
+from under_lattice.files.svg_tree import Met, Tree, Viewport, transform_of
 from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.geometry.path_text import Part
 
 RAMPS = {"linearGradient": "linear", "radialGradient": "radial"}
 STOPS_MOST = 100
 FOLLOWED_MOST = 8  # ramps that take over from each other
 
 
-class Paint(NamedTuple):
-    """Fill and stroke (4,) bytes, how wide the stroke is in px of the drawing, whether its ends are round, and the fill's ramp."""
-
-    fill: Array
-    stroke: Array
-    width: float
-    rounded: bool
-    ramp: Laid | None = None
-
-
 class Paints:
-    """Reads the paints of a file.
+    """Reads the paints of a file; what cannot be followed is noted in its tree."""
 
-    Attributes
-    ----------
-    missing : Counter
-        What could not be followed.
-    """
+    def __init__(self, tree: Tree) -> None:
+        self.styles, self.missing, self._named = tree.styles, tree.missing, tree.named
 
-    def __init__(self, root: ElementTree.Element, styles: Styles) -> None:
-        self.styles, self.missing = styles, Counter[str]()
-        self._named = {key: one for one in root.iter() if (key := one.get("id"))}
-
-    def of(self, met: Met, points: Array) -> Paint:
-        """Return how a shape with `points` (P, 2) on the drawing is painted."""
-        style = met.style
-        filled, ramp = self._colour(style["fill"], style, "fill-opacity", met, points)
+    def row(self, met: Met, part: Part) -> Row:
+        """Return a shape, as it lies on the drawing, with its paint; widths in px of the drawing."""
+        style, points = met.style, part[1]
+        fill, ramp = self._colour(style["fill"] if met.tag != "line" else "none", style, "fill-opacity", met, points)
         stroke, along = self._colour(style["stroke"], style, "stroke-opacity", met, points)
         if along is not None:
             self.missing["ramp on a stroke"] += 1
             stroke = _mean(along.ramp, float(stroke[3]))
-        if met.tag == "line":
-            filled, ramp = np.zeros(4, np.uint8), None
         if stroke[3] and style["stroke-dasharray"] != "none":
             self.missing["dashes"] += 1
         a, b, c, d = met.through[:4]
         width = met.viewport.length(style["stroke-width"], "r", 1.0) * abs(a * d - b * c) ** 0.5
-        return Paint(filled, stroke, max(width, 0.0), "round" in (style["stroke-linecap"], style["stroke-linejoin"]), ramp)
+        rounded = "round" in (style["stroke-linecap"], style["stroke-linejoin"])
+        return Row(fill, stroke, max(width, 0.0), part, ramp, rounded)
 
     def _colour(self, text: str, style: Style, share: str, met: Met, points: Array) -> tuple[Array, Laid | None]:
         """The colour of a paint and its ramp, if it has one; clear where there is none."""
@@ -87,7 +68,7 @@ class Paints:
             self.missing["ramp that repeats"] += 1
         form = RAMPS[local(element)]
         seat = self._seat(said, form, met, points)
-        if abs(np.linalg.det(seat[:, :2])) < 1e-12:  # of no length: its last colour
+        if not np.isfinite(seat).all() or abs(np.linalg.det(seat[:, :2])) < 1e-12:  # of no length: its last colour
             return np.array([*bytes.fromhex(stops[-1].colour[1:]), solid], np.uint8), None
         return np.array([255, 255, 255, solid], np.uint8), Laid(Ramp(tuple(stops), form), seat)  # type: ignore[arg-type]
 
@@ -128,6 +109,8 @@ class Paints:
             if any(key in said and abs(length(key, "50%") - at) > 1e-6 * max(r, 1e-9) for key, at in (("fx", x), ("fy", y))):
                 self.missing["ramp with a focus aside"] += 1
             own = np.array([[r, 0, x], [0, r, y]])
+        if not np.isfinite(own).all():
+            return np.zeros((2, 3))  # it lies nowhere
         seat = compose(_matrix(transform_of(said.get("gradientTransform", ""))), own)
         if boxed:
             inside = apply(inverse(through), points) if abs(np.linalg.det(through[:, :2])) > 1e-12 else points

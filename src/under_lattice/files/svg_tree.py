@@ -68,6 +68,8 @@ class Tree:
     ----------
     missing : Counter
         How often what cannot be drawn here was met, by its name.
+    named : dict
+        Elements by their ids.
     """
 
     def __init__(self, root: ElementTree.Element, name: str) -> None:
@@ -76,7 +78,7 @@ class Tree:
         self.missing: Counter[str] = Counter(self.styles.missing)
         if sum(1 for _ in root.iter()) > ELEMENTS_MOST:
             raise FileError(f"{name} has more than {ELEMENTS_MOST:,} elements")
-        self._named = {key: one for one in root.iter() if (key := one.get("id"))}
+        self.named = {key: one for one in root.iter() if (key := one.get("id"))}
         self._seen = 0
 
     def shapes(self) -> Iterator[Met]:
@@ -148,7 +150,7 @@ class Tree:
     def _used(
         self, use: ElementTree.Element, through: Transform, style: Style, viewport: Viewport, path: tuple[int, ...]
     ) -> Iterator[Met]:
-        target = self._named.get((use.get("href") or use.get(HREF) or "").removeprefix("#"))
+        target = self.named.get((use.get("href") or use.get(HREF) or "").removeprefix("#"))
         if target is None or id(target) in path:
             self.missing["use"] += 1
             return
