@@ -39,6 +39,10 @@ BEYOND = {
     "rings": (Ring(width=70.0), Lattice(form="squares", gap=-9.0), ONE),
     "hexagons with lines": (*HEXAGONS, Ink(colours="row", stroke="one colour", stroke_width=2.0)),
     "waves": (WaveLine(width=420.0, height=20.0, waves=7), Progression(count=9, distance=44.0, direction=75.0)),
+    "open lines with a fill": (
+        WaveLine(width=420.0, height=90.0, waves=2),
+        Ink(colours="one colour", stroke="one colour", stroke_width=3.0),
+    ),
     "lines": (WaveLine(width=420.0, height=20.0, waves=7), Ink(colours="none", stroke="one colour", stroke_width=3.0)),
 }
 

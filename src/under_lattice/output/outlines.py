@@ -70,6 +70,13 @@ class Drawn(NamedTuple):
         points = family.points[self.variant]
         return backwards(family.verbs, points) if self.against else (family.verbs, points)
 
+    def is_plain(self, marks: Marks) -> bool:
+        """Tell whether it is closed and of one opaque colour, with nothing else to it."""
+        coat, verbs = self.coat, marks.families[self.family].verbs
+        closed = verbs.count(MOVE) == verbs.count(CLOSE)
+        bare = coat.paint is None and coat.blend == "normal" and not coat.even_odd
+        return closed and bare and not self.width and int(self.fill[3]) == 255
+
     def paint_place(self) -> Array | None:
         """Return the place of its ramp or picture -> its own place where it is shared, else the page; None where they are one."""
         coat = self.coat

@@ -34,7 +34,11 @@ def inside(points: Array, half: Array) -> bool | None:
 
 
 def areas_on_page(verbs: bytes, points: Array, half: Array) -> list[Outline]:
-    """Return what of a closed outline (K, 2) lies on the page: closed outlines, their curves kept."""
+    """Return what of the area of an outline (K, 2) lies on the page: closed outlines, their curves kept.
+
+    An open one is closed first, as every reader fills it.
+    """
+    verbs += b"" if verbs[-1] == CLOSE else bytes([CLOSE])
     family = Family(verbs, points[None], np.zeros(1, np.int32))
     nothing = np.zeros(1, np.int32)
     marks = Marks((family,), nothing, nothing, IDENTITY[None], nothing)

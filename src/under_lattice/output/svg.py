@@ -268,9 +268,7 @@ def _painted(w: _Writer, one: Drawn) -> str:
 def _sealed(w: _Writer, picture: Picture) -> bool:
     """Write all shapes of one colour as one path; only where they are plain and none lies over one of another colour."""
     drawn = list(drawn_of(picture, w.hairline, w.white, w.progress))
-    if not drawn or any(
-        one.width or one.fill[3] < 255 or one.coat.paint is not None or one.coat.blend != "normal" for one in drawn
-    ):
+    if not drawn or not all(one.is_plain(picture.marks) for one in drawn):
         return False
     placed, colours = [], []
     for one in drawn:
@@ -280,7 +278,7 @@ def _sealed(w: _Writer, picture: Picture) -> bool:
         shown = areas_on_page(verbs, points, w.half) if seen is None else [(verbs, points)] if seen else []
         placed += shown
         colours += [colour] * len(shown)
-    if any(CLOSE not in verbs for verbs, _ in placed) or not lie_beside(placed, colours, w.progress):
+    if not lie_beside(placed, colours, w.progress):
         return False
     for colour in dict.fromkeys(colours):
         data = "".join(path_data(*one, w.digits) for one, its in zip(placed, colours, strict=True) if its == colour)
