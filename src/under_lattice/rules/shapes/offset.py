@@ -80,7 +80,8 @@ class OffsetShape(Over):
             return [[]] * self.rings
         whole, size = area
         away = distance * np.arange(1, self.rings + 1)
-        found = shapely.buffer(whole, away, quad_segs=QUARTER, join_style=JOINS[self.joins], mitre_limit=MITRE)
+        with np.errstate(divide="ignore", invalid="ignore"):  # the library divides by lengths that may be none
+            found = shapely.buffer(whole, away, quad_segs=QUARTER, join_style=JOINS[self.joins], mitre_limit=MITRE)
         return [rings_of(one, size) for one in found]
 
 

@@ -67,10 +67,11 @@ class BandShape(Over):
         for ring, (verbs, _) in zip(flat, contours(face.verbs), strict=True):
             kind = shapely.LinearRing if verbs[-1] == CLOSE and len(ring[0]) > 2 else shapely.LineString
             lines.append(kind(ring[0]))
-        bands = shapely.buffer(
-            np.array(lines, object), width / 2, quad_segs=QUARTER, cap_style=CAPS[self.ends], join_style=JOINS[self.joins],
-            mitre_limit=MITRE,
-        )  # fmt: skip
+        with np.errstate(divide="ignore", invalid="ignore"):  # the library divides by lengths that may be none
+            bands = shapely.buffer(
+                np.array(lines, object), width / 2, quad_segs=QUARTER, cap_style=CAPS[self.ends], join_style=JOINS[self.joins],
+                mitre_limit=MITRE,
+            )  # fmt: skip
         return rings_of(shapely.union_all(bands), size)
 
 
