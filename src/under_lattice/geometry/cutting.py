@@ -5,9 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from under_lattice.geometry.affine import Array
+from under_lattice.geometry.arc_length import Walk
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
 
 SAMPLES = 64
+LITTLE = 1e-12  # of a cubic: no part of it is shorter
 CORNER = 2.0  # degrees: less is no corner
 
 
@@ -55,38 +57,37 @@ def at_of(cubics: Array, place: float) -> Array:
 
 def part_between(cubics: Array, begin: float, end: float) -> Array:
     """Return the cubics between two places; of a closed contour `end` may lie beyond its seam, up to 2 S."""
-    count, out = len(cubics), []
-    k = int(np.floor(begin + 1e-12))
-    while k < end - 1e-12:
-        low, high = max(0.0, begin - k), min(1.0, end - k)
-        if high - low > 1e-12:
-            out.append(_sub(cubics[k % count], low, high))
-        k += 1
-    return np.array(out)
+    return parts_between(cubics, np.array([begin]), np.array([end]))[0]
 
 
-def _sub(cubic: Array, low: float, high: float) -> Array:
-    """Return a cubic between two shares of it (blossoming)."""
+def parts_between(cubics: Array, begin: Array, end: Array) -> tuple[Array, Array]:
+    """Return the cubics (T, 4, 2) between pairs of places (n,), and to which pair each belongs (T,)."""
+    first = np.floor(begin + LITTLE).astype(int)
+    counts = np.maximum(np.ceil(end - LITTLE).astype(int) - first, 0)
+    pair = np.repeat(np.arange(len(begin)), counts)
+    k = np.arange(len(pair)) - np.repeat(np.cumsum(counts) - counts, counts) + first[pair]
+    low, high = np.maximum(begin[pair] - k, 0.0), np.minimum(end[pair] - k, 1.0)
+    there = high - low > LITTLE
+    return within_cubics(cubics[k[there] % len(cubics)], low[there], high[there]), pair[there]
 
-    def blossom(u: float, v: float, w: float) -> Array:
-        points = cubic
+
+def within_cubics(cubics: Array, low: Array, high: Array) -> Array:
+    """Return cubics (k, 4, 2) from one share of them to another (k,), either way round (blossoming)."""
+
+    def blossom(u: Array, v: Array, w: Array) -> Array:
+        points = cubics
         for t in (u, v, w):
-            points = points[:-1] * (1 - t) + points[1:] * t
-        return np.asarray(points[0])
+            s = t[:, None, None]
+            points = points[:, :-1] * (1 - s) + points[:, 1:] * s
+        return points[:, 0]
 
-    return np.stack([blossom(low, low, low), blossom(low, low, high), blossom(low, high, high), blossom(high, high, high)])
+    return np.stack([blossom(low, low, low), blossom(low, low, high), blossom(low, high, high), blossom(high, high, high)], 1)
 
 
 def places_by_length(cubics: Array, shares: Array) -> Array:
-    """Return the places at shares (n,) of the whole length, 0..1; found between even samples of each cubic."""
-    t = np.linspace(0.0, 1.0, SAMPLES + 1)
-    along, where = [0.0], [0.0]
-    for k, cubic in enumerate(cubics):
-        line = np.array([at_of(cubic[None], one) for one in t])
-        step = np.hypot(*np.diff(line, axis=0).T)
-        along += (along[-1] + np.cumsum(step)).tolist()
-        where += (k + t[1:]).tolist()
-    return np.asarray(np.interp(np.asarray(shares) * along[-1], along, where))
+    """Return the places at shares (n,) of the whole length, 0..1."""
+    walk = Walk(cubics)
+    return walk.places(np.asarray(shares) * walk.length)
 
 
 def places_by_corner(cubics: Array, closed: bool) -> Array:

@@ -387,10 +387,12 @@ def _hex(rgba: Array) -> str:
 
 def path_data(verbs: bytes, points: Array, digits: int = 4) -> str:
     """Return SVG path data with short numbers; letters are repeated only where they change, in the unit of the work."""
-    out, at, before = [], 0, -1
+    out, at, before, pen, drawn = [], 0, -1, "", False
     for verb in verbs:
-        numbers = " ".join(short(float(v), digits) for v in points[at : at + POINTS_OF[verb]].ravel())
-        out.append((LETTERS[verb] if verb != before or verb == MOVE else " ") + numbers)
+        own = [f"{short(x, digits)} {short(y, digits)}" for x, y in points[at : at + POINTS_OF[verb]].tolist()]
         at += POINTS_OF[verb]
-        before = verb
+        if drawn and verb in (LINE, CURVE) and all(place == pen for place in own):
+            continue  # of no length: ends of lines would be cut in no direction
+        out.append((LETTERS[verb] if verb != before or verb == MOVE else " ") + " ".join(own))
+        before, pen, drawn = verb, own[-1] if own else pen, verb in (LINE, CURVE)
     return "".join(out)

@@ -118,19 +118,28 @@ class OwnOutlines:
 
 
 def stage_of_outlines(
-    rule: str, above: Stage, kept: Array, faces: Sequence[Family], bent: Array | None = None, **more: Any
+    rule: str,
+    above: Stage,
+    kept: Array,
+    faces: Sequence[Family],
+    bent: Array | None = None,
+    at: Array | None = None,
+    **more: Any,
 ) -> Stage:
     """Return copies `kept` (k,) of a stage with outlines of their own: faces with points (k, K, 2), each at its own middle.
 
     What stands above goes on being read through the copies they were. More than one may come of a copy, if they are given a `key`
     (k, 2) and `channels` of their own. `bent` (k, 2, 3) says how the paints of each copy lie now, as seen from where they lay: with
-    the identity they stay.
+    the identity they stay. With `at` (k, 2, 3) the outlines are about their middles already and lie where it says.
     """
-    joined = np.concatenate([face.points for face in faces], 1)
-    middle = (joined.min(1) + joined.max(1)) / 2
-    xform = moves(middle)
-    under = None if bent is None else compose(moves(-middle), compose(bent, above.xform[kept]))
-    shape = OwnOutlines(rule, tuple(face._replace(points=face.points - middle[:, None]) for face in faces), under)
+    under, xform = None, at
+    if xform is None:
+        joined = np.concatenate([face.points for face in faces], 1)
+        middle = (joined.min(1) + joined.max(1)) / 2
+        xform = moves(middle)
+        under = None if bent is None else compose(moves(-middle), compose(bent, above.xform[kept]))
+        faces = [face._replace(points=face.points - middle[:, None]) for face in faces]
+    shape = OwnOutlines(rule, tuple(faces), under)
     with np.errstate(invalid="ignore"):
         step = np.nan_to_num(compose(xform, inverse(above.xform[kept])), posinf=0.0, neginf=0.0)
     counted = None if above.counted is None else above.counted[kept]

@@ -14,6 +14,7 @@ import shapely
 
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.body import needless
+from under_lattice.geometry.cutting import within_cubics
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF, steps_for
 from under_lattice.pattern.clipping import ERROR
 from under_lattice.pattern.marks import Marks
@@ -110,7 +111,7 @@ def contours_of_areas(areas: Sequence[Any], chords: Chords) -> list[list[Array]]
     which, low, high, first, last = (np.concatenate(column) for column in zip(*runs, strict=True))
     third = (last - first) / 3
     straight = np.stack([first, first + third, last - third, last], 1)
-    part = _parts(chords.cubics[np.maximum(which, 0)], low, high)
+    part = within_cubics(chords.cubics[np.maximum(which, 0)], low, high)
     curved = np.stack([first, part[:, 1] + first - part[:, 0], part[:, 2] + last - part[:, 3], last], 1)
     cubics = np.where((which >= 0)[:, None, None], curved, straight)
     made = iter(np.split(cubics, np.cumsum([len(run[0]) for run in runs])[:-1]))
@@ -134,19 +135,6 @@ def _runs(ring: Array, cubic: Array, begin: Array, end: Array) -> tuple[Array, .
         low[0], first[0] = low[-1], first[-1]
         which, low, high, first, last = (values[:-1] for values in (which, low, high, first, last))
     return which, low, high, first, last
-
-
-def _parts(cubics: Array, low: Array, high: Array) -> Array:
-    """Cubics (k, 4, 2) from one share of them to another (k,), either way round (blossoming)."""
-
-    def blossom(u: Array, v: Array, w: Array) -> Array:
-        points = cubics
-        for t in (u, v, w):
-            s = t[:, None, None]
-            points = points[:, :-1] * (1 - s) + points[:, 1:] * s
-        return points[:, 0]
-
-    return np.stack([blossom(low, low, low), blossom(low, low, high), blossom(low, high, high), blossom(high, high, high)], 1)
 
 
 def _edges(one: Array, other: Array, chords: Chords) -> tuple[Array, Array, Array]:

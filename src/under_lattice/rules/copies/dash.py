@@ -2,26 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, get_args
 
 import numpy as np
 
 from under_lattice.core.errors import LimitError, RuleRefused
-from under_lattice.declare.dials import Choice, Length, Ratio
-from under_lattice.geometry.affine import Array, apply
-from under_lattice.geometry.outline import LINE, MOVE
-from under_lattice.geometry.path import Path, paths_of
-from under_lattice.pattern.clipping import ERROR, padded
+from under_lattice.core.units import short
+from under_lattice.declare.dials import Choice, Count, Length, Ratio, When
+from under_lattice.geometry.affine import Array
+from under_lattice.geometry.outline import CURVE
 from under_lattice.pattern.findings import Findings
-from under_lattice.pattern.marks import Marks, draw
+from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import stage_of_outlines
-from under_lattice.pattern.stage import Family, Stage, limit_copies
+from under_lattice.pattern.stage import Stage, limit_copies
 from under_lattice.rules.base import RuleFamily, describe
 from under_lattice.rules.families import CopyRule
 from under_lattice.rules.ground import Ground
+from under_lattice.rules.shared.dashing import dashes_of_marks, family_of
 
 LINES_MOST, EACH_MOST = 20_000, 20_000
+
+
+Fit = Literal["a whole number", "by number", "as typed"]
 
 
 class Dash(CopyRule):
@@ -36,9 +38,23 @@ class Dash(CopyRule):
     dash: Annotated[float, Length("Dash", "Of each.", least=0.001, slides=(0.2, 60))] = 6.0
     gap: Annotated[float, Length("Gap", "Between two.", least=0.0, slides=(0.0, 60))] = 3.0
     fit: Annotated[
-        Literal["a whole number", "as typed"],
-        Choice("Fitted", "Sized a little so that a whole number fits each line.", options=("a whole number", "as typed")),
+        Fit,
+        Choice(
+            "Fitted",
+            "Sized a little so that a whole number fits each line, so that so many do, or not at all.",
+            options=get_args(Fit),
+        ),
     ] = "a whole number"
+    count: Annotated[
+        int,
+        Count(
+            "Dashes",
+            "On each line; dash and gap keep their proportion.",
+            most=EACH_MOST,
+            slides=(1, 60),
+            when=(When(field="fit", values=("by number",), reason="only by number"),),
+        ),
+    ] = 12
     shift: Annotated[float, Ratio("Shift", "Along closed lines, of dash and gap.", least=-1e4, slides=(0, 100), main=False)] = 0.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
@@ -53,51 +69,45 @@ class Dash(CopyRule):
         marks = draw(above, ground.known, ground.progress)
         if marks.count > LINES_MOST:
             raise LimitError(f"there are {marks.count:,} outlines; at most {LINES_MOST:,} can be dashed")
-        pieces: list[Array] = []
-        names: list[tuple[int, int, int]] = []  # copy, line, dash
-        for line, (copy, path) in enumerate(_lines(marks)):
-            if line % 64 == 0:
-                ground.progress.step(line / max(marks.count, line))
-            found = self._pieces(path)
-            pieces += found
-            names += [(copy, line, k) for k in range(len(found))]
-            limit_copies(len(pieces))
-        if not pieces:
+        fitted: list[float] = []  # how much longer than typed the dashes of each line are, as a factor
+        rows = dashes_of_marks(marks, lambda length, closed: self._ends(length, closed, fitted), limit_copies, ground.progress)
+        if not len(rows.mark):
             raise RuleRefused("there is no line to dash")
-        outlines = padded(pieces)
-        verbs = bytes([MOVE] + [LINE] * (outlines.shape[1] - 1))
-        kept, row, column = np.array(names).T
-        channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(float(len(kept)))}
-        faces = [Family(verbs, outlines, np.arange(len(kept), dtype=np.int32))]
-        said = Findings(said={"dash": f"{len(kept):,} in all"})
-        return stage_of_outlines(self.id, above, kept, faces, key=np.stack([row, column], 1), channels=channels, found=said)
+        numbers = {"row": rows.line, "column": rows.number, "step": np.arange(len(rows.mark))}
+        channels = {name: values.astype(float) for name, values in numbers.items()}
+        key = np.stack([rows.line, rows.number], 1)
+        said = Findings(said={"dash": self._said(len(rows.mark), fitted)})
+        kept = marks.copy[rows.mark]
+        straight = not any(CURVE in family.verbs for family in marks.families)
+        faces = [family_of(rows, straight)]
+        return stage_of_outlines(self.id, above, kept, faces, at=rows.xform, key=key, channels=channels, found=said)
 
-    def _pieces(self, path: Path) -> list[Array]:
-        """The dashes of one line (k, 2) each, corners kept."""
+    def _ends(self, length: float, closed: bool, fitted: list[float]) -> tuple[Array, Array]:
+        """Where the dashes of a line of some length begin and end (n,); notes by what factor they were fitted."""
         period, factor = self.dash + self.gap, 1.0
-        if self.fit == "a whole number":
-            count = max(1, round((path.length if path.closed else path.length + self.gap) / period))
-            factor = path.length / (count * period - (0.0 if path.closed else self.gap))
+        if self.fit == "as typed":
+            count = int(np.ceil(length / period - 1e-9))
         else:
-            count = int(np.ceil(path.length / period - 1e-9))
+            count = self.count if self.fit == "by number" else max(1, round((length if closed else length + self.gap) / period))
+            factor = length / (count * period - (0.0 if closed else self.gap))
         if count > EACH_MOST:
             raise LimitError(f"one line would fall into {count:,} dashes; at most {EACH_MOST:,}")
-        begin = (np.arange(count) + (self.shift / 100 if path.closed else 0.0)) * period * factor
+        fitted.append(factor)
+        begin = (np.arange(count) + (self.shift / 100 if closed else 0.0)) * period * factor
         end = begin + self.dash * factor
         if self.fit == "as typed":
-            end = np.minimum(end, path.length) if not path.closed else np.minimum(end, begin[0] + path.length)
-        rounds = path.points, path.along
-        if path.closed:  # a dash may run on over the joint
-            turn = np.floor(begin / path.length) * path.length
+            end = np.minimum(end, begin[0] + length)
+        if closed:  # a dash may run on over the joint
+            turn = np.floor(begin / length) * length
             begin, end = begin - turn, end - turn
-            rounds = np.concatenate([path.points, path.points[1:]]), np.concatenate([path.along, path.along[1:] + path.length])
-        starts, ends = path.at(begin)[0], path.at(end)[0]
-        points, along = rounds
-        out = []
-        for k in range(count):
-            between = points[np.searchsorted(along, begin[k], "right") : np.searchsorted(along, end[k], "left")]
-            out.append(np.concatenate([starts[k : k + 1], between, ends[k : k + 1]]))
-        return out
+        return begin, end
+
+    def _said(self, count: int, fitted: list[float]) -> str:
+        """How many, and how long dash and gap are after fitting."""
+        if self.fit == "as typed":
+            return f"{count:,} in all"
+        dash, gap = (_span(np.array(fitted) * length) for length in (self.dash, self.gap))
+        return f"{count:,} in all, {dash} and gap {gap}"
 
     @property
     def at_rest(self) -> str:
@@ -105,14 +115,13 @@ class Dash(CopyRule):
         return "each line is one dash"
 
     def key_line(self, unit: str) -> str:
-        """Return dash and gap."""
+        """Return dash and gap, or how many there are on a line."""
+        if self.fit == "by number":
+            return f"{self.count} on each line"
         return f"{describe(self.dash, unit)}, gap {describe(self.gap, unit)}"
 
 
-def _lines(marks: Marks) -> Iterator[tuple[int, Path]]:
-    """The contours of all marks as they lie, each with the copy it belongs to."""
-    for f, v, xform, copy in zip(marks.family, marks.variant, marks.xform, marks.copy, strict=True):
-        if v >= 0:
-            points = apply(xform, marks.families[f].points[v])
-            for path in paths_of(marks.families[f].verbs, points, ERROR * (float(np.ptp(points, 0).max()) or 1.0)):
-                yield int(copy), path
+def _span(values: Array) -> str:
+    """Lengths in words: one, or from the least to the greatest."""
+    low, high = short(float(values.min()), 2), short(float(values.max()), 2)
+    return low if low == high else f"{low} … {high}"

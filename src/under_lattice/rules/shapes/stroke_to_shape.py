@@ -23,6 +23,7 @@ from under_lattice.rules.ground import Ground
 from under_lattice.rules.shapes.offset import FINE, JOINS, MITRE, QUARTER
 from under_lattice.vary.numbers import Number
 
+NO_LENGTH = 1e-12  # of the size of a face
 CAPS: dict[str, Any] = {"cut": "flat", "round": "round", "square": "square"}
 
 
@@ -65,8 +66,9 @@ class BandShape(Over):
         flat = flatten(face.verbs, points, steps_for(face.verbs, points, FINE * size))
         lines = []
         for ring, (verbs, _) in zip(flat, contours(face.verbs), strict=True):
-            kind = shapely.LinearRing if verbs[-1] == CLOSE and len(ring[0]) > 2 else shapely.LineString
-            lines.append(kind(ring[0]))
+            line = ring[0][np.append(True, np.abs(np.diff(ring[0], axis=0)).max(1) > NO_LENGTH * size)]  # ends are cut along pieces
+            kind = shapely.LinearRing if verbs[-1] == CLOSE and len(line) > 2 else shapely.LineString
+            lines.append(kind(line if len(line) > 1 else ring[0]))
         with np.errstate(divide="ignore", invalid="ignore"):  # the library divides by lengths that may be none
             bands = shapely.buffer(
                 np.array(lines, object), width / 2, quad_segs=QUARTER, cap_style=CAPS[self.ends], join_style=JOINS[self.joins],
