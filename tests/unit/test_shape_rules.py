@@ -11,7 +11,8 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
-from under_lattice.geometry.cutting import cubics_of, places_by_length
+from under_lattice.geometry.cutting import cubics_of, places_by_length, points_of
+from under_lattice.geometry.morphing import first_loop
 from under_lattice.geometry.outline import CLOSE, CURVE, areas
 from under_lattice.library.layers import chain
 from under_lattice.pattern.ask import Ask
@@ -263,7 +264,43 @@ def _length(face):
 
 @pytest.mark.parametrize(("amount", "area"), [(0.0, 900.0), (100.0, np.pi * 225)])
 def test_morph_is_one_shape_at_its_beginning_and_the_other_at_its_end(amount, area):
-    assert sum(face_areas(SQUARE, Morph(amount=amount))) == pytest.approx(area, rel=2e-3)
+    assert sum(face_areas(SQUARE, Morph(amount=amount))) == pytest.approx(area, rel=2e-6)
+
+
+@pytest.mark.parametrize("turn", [0.0, 30.0, 45.0])
+def test_a_disc_on_its_way_to_a_square_is_made_of_curves_that_are_their_mean(turn):
+    """At half the way each place is the mean of those of disc and square at the same share of their lengths."""
+    disc = Ellipse(width=100.0, turn=turn)
+    made = evaluated(disc, Morph(towards="a polygon", corners=4, amount=50.0))
+    (family,) = Evaluator().marks(made.last.stage, made.known).families
+    ((cubics, closed),) = cubics_of(family.verbs, family.points[0])
+    assert closed
+    assert len(cubics) <= 60
+    one, other = (first_loop(*_drawn(rules)) for rules in ((disc,), (disc, Morph(towards="a polygon", corners=4, amount=100.0))))
+    shares = np.linspace(0, 0.999, 400)
+    want = (one.at(shares) + other.at(shares)) / 2
+    line = points_of(cubics, np.linspace(0, len(cubics), 40_000, endpoint=False))
+    assert shapely.distance(shapely.LinearRing(line), shapely.points(want)).max() < 1e-4
+    assert _length(family) == pytest.approx(_mean_length(one, other), rel=1e-6)
+
+
+def test_straight_shapes_have_their_corners_alone_in_between():
+    made = evaluated(SQUARE, Morph(towards="a star", corners=5, amount=30.0))
+    (family,) = Evaluator().marks(made.last.stage, made.known).families
+    assert CURVE not in family.verbs
+    assert family.points.shape[1] <= 4 + 10
+
+
+def _drawn(rules):
+    made = evaluated(*rules)
+    (family,) = Evaluator().marks(made.last.stage, made.known).families
+    return family.verbs, family.points[0]
+
+
+def _mean_length(one, other):
+    shares = np.linspace(0, 1, 400_001)
+    line = (one.at(shares % 1) + other.at(shares % 1)) / 2
+    return np.hypot(*np.diff(line, axis=0).T).sum()
 
 
 def test_every_place_in_between_is_the_weighted_mean_and_may_vary():

@@ -55,6 +55,17 @@ def at_of(cubics: Array, place: float) -> Array:
     return np.asarray(s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d)
 
 
+def points_of(cubics: Array, places: Array) -> Array:
+    """Return the points (n, 2) at places (n,); of a closed contour they may lie beyond its seam."""
+    k = np.floor(places).astype(int)
+    t = (places - k)[:, None]
+    last = (k == len(cubics)) & (t[:, 0] == 0)  # the end of an open line
+    k, t = np.where(last, k - 1, k), np.where(last[:, None], 1.0, t)
+    a, b, c, d = (cubics[k % len(cubics), one] for one in range(4))
+    s = 1 - t
+    return np.asarray(s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d)
+
+
 def part_between(cubics: Array, begin: float, end: float) -> Array:
     """Return the cubics between two places; of a closed contour `end` may lie beyond its seam, up to 2 S."""
     return parts_between(cubics, np.array([begin]), np.array([end]))[0]

@@ -9,6 +9,7 @@ import numpy as np
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, Outline, contours, flatten, steps_for
 
+TURNS = 12.0  # degrees by which a closed line turns at a corner
 SMOOTH = 8.0  # degrees: two pieces that meet at less belong to one curve, not to a corner
 ERROR = 2e-6  # of the size of an outline, by which its flattened pieces may stray
 
@@ -81,6 +82,14 @@ def paths_of(verbs: bytes, points: Array, tolerance: float = 0.0) -> list[Path]:
         if len(own) > 1:
             out.append(Path(own, np.concatenate([[0.0], np.cumsum(step)]), closed))
     return out
+
+
+def corners_of(path: Path) -> Array:
+    """Return the lengths walked to the corners of a closed path, in its unit."""
+    run = np.diff(path.points, axis=0)
+    heading = np.degrees(np.arctan2(run[:, 1], run[:, 0]))
+    turn = np.abs((heading - np.roll(heading, 1) + 180) % 360 - 180)
+    return path.along[:-1][turn > TURNS]
 
 
 def line_through(points: Array, closed: bool, smooth: bool) -> Outline:

@@ -7,9 +7,8 @@ from collections.abc import Callable
 import numpy as np
 
 from under_lattice.geometry.affine import Array
-from under_lattice.geometry.morphing import corners_of
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
-from under_lattice.geometry.path import Path, paths_of
+from under_lattice.geometry.path import Path, corners_of, paths_of
 
 PIECES = 8  # cubics for each wave
 LEAST = 24  # cubics for each stretch: the curve that waves wants some itself

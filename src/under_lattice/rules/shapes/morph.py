@@ -10,12 +10,13 @@ import numpy as np
 from under_lattice.core.errors import RuleRefused
 from under_lattice.declare.dials import Choice, Count, LayerChoice, Ratio, When
 from under_lattice.geometry.affine import Array, apply
-from under_lattice.geometry.morphing import first_path, fitted_to, matched
-from under_lattice.geometry.outline import CLOSE, polygon_verbs
-from under_lattice.geometry.path import Path
+from under_lattice.geometry.morphing import Loop, first_loop, fitted_to, matched
+from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.ask import Number as AnyNumber
+from under_lattice.pattern.clipping import of_rings
 from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.recurve import of_contours
 from under_lattice.pattern.stage import Family, Over, Shape, share, start
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
@@ -33,7 +34,7 @@ Towards = Literal["a circle", "a polygon", "a star", "a petal", "another layer"]
 class Morphed(Over):
     """Faces in between themselves and a second shape: fitted to each, or of its own size about its middle."""
 
-    towards: Path
+    towards: Loop
     amount: AnyNumber
     own_size: bool = False
     curved: bool = True
@@ -41,7 +42,7 @@ class Morphed(Over):
     def reach(self) -> float:
         """How far a morphed face may pass the body, in units of the shape: a fitted second shape lies in the box of the first."""
         ring = self.of.body().points
-        other = float(np.ptp(self.towards.points, 0).max()) if self.own_size else 0.0
+        other = self.towards.size if self.own_size else 0.0
         return self.of.reach() + float(np.ptp(ring, 0).max()) * 0.21 + other
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:
@@ -54,24 +55,26 @@ class Morphed(Over):
     def _face(self, face: Family, asked: Array) -> Family:
         told = np.stack([face.variant.astype(float), np.broadcast_to(asked, len(face.variant))], 1)
         first, variant = share(told)
+        pairs = {v: self._pair(face, v) for v in np.unique(np.maximum(face.variant[first], 0)).tolist()}
         made = []
         for at in first:
-            one, other = self._pair(face, max(int(face.variant[at]), 0))
+            one, other, _ = pairs[max(int(face.variant[at]), 0)]
             made.append(one + (other - one) * told[at, 1])
-        most = max(map(len, made))
-        points = np.stack([np.concatenate([ring, np.repeat(ring[-1:], most - len(ring), 0)]) for ring in made])
-        return Family(polygon_verbs(most), points, np.where(face.variant < 0, -1, variant).astype(np.int32))
+        shown = np.where(face.variant < 0, -1, variant).astype(np.int32)
+        if all(straight for *_, straight in pairs.values()):
+            return of_rings([[cubics[:, 0]] for cubics in made], shown)
+        return of_contours([[cubics] for cubics in made], shown)
 
-    def _pair(self, face: Family, variant: int) -> tuple[Array, Array]:
-        """Matched places of a face and of the second shape, about its middle."""
-        path = first_path(face.verbs, face.points[variant])
-        if path is None:
-            return face.points[variant], face.points[variant]
-        one, other = matched(path, self.towards)
-        if not self.own_size:
-            return one, fitted_to(other, path.points)
-        middles = [(ring.min(0) + ring.max(0)) / 2 for ring in (path.points, self.towards.points)]
-        return one, other + (middles[0] - middles[1])
+    def _pair(self, face: Family, variant: int) -> tuple[Array, Array, bool]:
+        """A face and the second shape as cubics that belong together, and whether all of them are straight."""
+        loop = first_loop(face.verbs, face.points[variant])
+        if loop is None:
+            spot = np.repeat(face.points[variant][None, :1], 4, 1)
+            return spot, spot, True
+        one, other, straight = matched(loop, self.towards)
+        if self.own_size:
+            return one, other + (loop.box.mean(0) - self.towards.box.mean(0)), straight
+        return one, fitted_to(other, self.towards.box, loop.box), straight
 
 
 class Morph(ShapeRule):
@@ -114,7 +117,7 @@ class Morph(ShapeRule):
         """Return the layer the second shape comes from."""
         return (self.layer,) if self.towards == "another layer" and self.layer else ()
 
-    def _second(self, ground: Ground) -> Path | None:
+    def _second(self, ground: Ground) -> Loop | None:
         if self.towards == "another layer":
             marks = ground.layers.get(self.layer)
             return _largest(marks) if marks is not None else None
@@ -125,7 +128,7 @@ class Morph(ShapeRule):
             "a petal": Petal(),
         }[self.towards]
         (face,) = motif.shape().draw(Ask(start(motif.shape())))
-        return first_path(face.verbs, face.points[0])
+        return first_loop(face.verbs, face.points[0])
 
     def reshape(self, shape: Shape, ground: Ground) -> Shape:
         """Return the shapes on their way; refuses lines and a layer without closed outlines."""
@@ -141,10 +144,10 @@ class Morph(ShapeRule):
         return f"{describe(self.amount, '%', 0)} towards {self.towards}"
 
 
-def _largest(marks: Marks) -> Path | None:
+def _largest(marks: Marks) -> Loop | None:
     """The longest closed contour of all marks, as it lies."""
     found = []
     for family, variant, xform in zip(marks.family, marks.variant, marks.xform, strict=True):
         if variant >= 0 and marks.families[family].verbs[-1] == CLOSE:
-            found.append(first_path(marks.families[family].verbs, apply(xform, marks.families[family].points[variant])))
-    return max((path for path in found if path is not None), key=lambda path: path.length, default=None)
+            found.append(first_loop(marks.families[family].verbs, apply(xform, marks.families[family].points[variant])))
+    return max((loop for loop in found if loop is not None), key=lambda loop: loop.walk.length, default=None)

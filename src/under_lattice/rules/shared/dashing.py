@@ -10,7 +10,7 @@ import numpy as np
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array, compose, moves
 from under_lattice.geometry.arc_length import Walk
-from under_lattice.geometry.cutting import cubics_of, parts_between
+from under_lattice.geometry.cutting import cubics_of, parts_between, points_of
 from under_lattice.geometry.outline import CURVE, LINE, MOVE
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Family, share
@@ -170,17 +170,8 @@ def _pieces(walk: Walk, begin: Array, end: Array, closed: bool) -> tuple[Array, 
     points[owner, at] = parts
     shares = np.linspace(0.0, 1.0, LOOKED_AT)
     where = places((begin[:, None] + (end - begin)[:, None] * shares).ravel())
-    seen = _at(walk.cubics, where).reshape(len(begin), LOOKED_AT, 2)
+    seen = points_of(walk.cubics, where).reshape(len(begin), LOOKED_AT, 2)
     return np.concatenate([points[:, 0, :1], points[:, :, 1:].reshape(len(begin), -1, 2)], 1), seen
-
-
-def _at(cubics: Array, places: Array) -> Array:
-    """Places (n,) on cubics as points (n, 2)."""
-    k = np.floor(places).astype(int)
-    t = (places - k)[:, None]
-    a, b, c, d = (cubics[k % len(cubics), one] for one in range(4))
-    s = 1 - t
-    return np.asarray(s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d)
 
 
 def _alike(seen: Array, near: float) -> tuple[Array, Array, Array]:
