@@ -17,7 +17,9 @@ from under_lattice.geometry.affine import Array
 from under_lattice.geometry.path import Path
 
 Join = Literal["round", "mitre"]
+QUARTER = 24  # pieces of a round corner's quarter turn
 PIECES_MOST, CROSSINGS_MOST = 60_000, 8_000
+AT_END = 1e-9  # of a straight piece, by which a crossing may lie beyond its ends
 SAME = 1e-7  # of the size of all lines: places nearer than this are one
 
 
@@ -70,17 +72,34 @@ def crossings(lines: list[Path]) -> Crossings:
     with np.errstate(divide="ignore", invalid="ignore"):
         s = ((c - a)[:, 0] * d[:, 1] - (c - a)[:, 1] * d[:, 0]) / cross
         t = ((c - a)[:, 0] * b[:, 1] - (c - a)[:, 1] * b[:, 0]) / cross
-    # a crossing right on a joint is found by up to four pairs of pieces: each piece owns its beginning, not its end
-    real = ~flat & (s >= -1e-12) & (s < 1 - 1e-12) & (t >= -1e-12) & (t < 1 - 1e-12)
+    real = ~flat & (s >= -AT_END) & (s <= 1 + AT_END) & (t >= -AT_END) & (t <= 1 + AT_END)
     one, other, s, t = one[real], other[real], s[real], t[real]
     places = starts[one] + s[:, None] * (ends[one] - starts[one])
     along = np.stack([begun[one] + s * length[one], begun[other] + t * length[other]], 1)
     sine = np.abs(cross[real]) / (length[one] * length[other])
-    found = Crossings(places, np.stack([owner[one], owner[other]], 1), along, sine)
+    found = _each_once(Crossings(places, np.stack([owner[one], owner[other]], 1), along, sine), lines, 4 * SAME * size)
     keep = _passes(found, lines, size)
     if keep.sum() > CROSSINGS_MOST:
         raise LimitError(f"the lines cross {keep.sum():,} times; at most {CROSSINGS_MOST:,} crossings can be interlaced")
     return Crossings(found.places[keep], found.line[keep], found.along[keep], found.sine[keep])
+
+
+def _each_once(found: Crossings, lines: list[Path], near: float) -> Crossings:
+    """Crossings without those found before: one right on a joint is found by up to four pairs of pieces."""
+    from scipy.spatial import cKDTree  # takes a third of a second to load
+
+    length = np.array([line.length for line in lines])[found.line]
+    closed = np.array([line.closed for line in lines])[found.line]
+    along = np.where(closed & (found.along > length - near), found.along - length, found.along)
+    same = found.line[:, 0] == found.line[:, 1]
+    along = np.where(same[:, None], np.sort(along, 1), along)
+    apart = 4 * float(length.max(initial=1.0))
+    again = (
+        cKDTree(np.concatenate([found.line * apart, along], 1)).query_pairs(near, output_type="ndarray") if len(along) else along
+    )
+    keep = np.ones(len(along), bool)
+    keep[again.max(1).astype(int) if len(again) else []] = False
+    return Crossings(found.places[keep], found.line[keep], along[keep], found.sine[keep])
 
 
 def _refuse_doubled(a: Array, b: Array, c: Array, d: Array, size: float) -> None:
@@ -187,7 +206,7 @@ def _pieces(path: Path, drawn: Any, under: list[float], cutters: list[Any], widt
     """Straps between the places where a line passes under."""
     if not under:
         whole = shapely.LinearRing(path.points[:-1]) if path.closed else drawn
-        return [whole.buffer(width / 2, cap_style="flat", join_style=join)]
+        return [whole.buffer(width / 2, quad_segs=QUARTER, cap_style="flat", join_style=join)]
     order = np.argsort(under, kind="stable")
     stops, knives = np.array(under)[order], [cutters[k] for k in order]
     if path.closed:
@@ -198,7 +217,9 @@ def _pieces(path: Path, drawn: Any, under: list[float], cutters: list[Any], widt
         spans = [(ends[k], ends[k + 1], k - 1, k if k < len(stops) else -1) for k in range(len(ends) - 1)]
     out = []
     for begin, end, first, last in spans:
-        strap: Any = _walk(path, drawn, float(begin), float(end)).buffer(width / 2, cap_style="flat", join_style=join)
+        strap: Any = _walk(path, drawn, float(begin), float(end)).buffer(
+            width / 2, quad_segs=QUARTER, cap_style="flat", join_style=join
+        )
         for knife in {first, last} - {-1}:
             strap = strap.difference(knives[knife])
         parts = [part for part in shapely.get_parts(strap) if part.geom_type == "Polygon" and part.area > 1e-9 * width * width]

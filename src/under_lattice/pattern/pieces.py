@@ -11,6 +11,7 @@ import shapely
 
 from under_lattice.geometry.affine import Array, apply, compose, inverse, moves
 from under_lattice.geometry.body import needless
+from under_lattice.geometry.fitting import smoothed
 from under_lattice.geometry.outline import CLOSE, Outline, polygon
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of, of_rings, rings_of
@@ -23,18 +24,25 @@ GRID = 1e-9  # of the size of what is overlaid: sides that differ by less are on
 
 
 def stage_of_pieces(
-    rule: str, rows: Sequence[Sequence[Any]], found: Findings = NOTHING_FOUND, chords: Chords | None = None
+    rule: str,
+    rows: Sequence[Sequence[Any]],
+    found: Findings = NOTHING_FOUND,
+    chords: Chords | None = None,
+    smooth: bool = False,
 ) -> Stage:
     """Return the stage of areas, row by row: each a copy at its own middle, named by row and column.
 
-    With `chords` the curves their edges come of are found again.
+    With `chords` the curves their edges come of are found again; where they are `smooth`, runs of short pieces become curves.
     """
     pieces = [piece for row in rows for piece in row]
     row = np.repeat(np.arange(len(rows)), [len(one) for one in rows])
     column = np.concatenate([np.arange(len(one)) for one in rows])
     n = len(pieces)
     size = float(np.sqrt(max(piece.area for piece in pieces))) or 1.0
-    if chords is None:
+    if smooth:
+        rings = [rings_of(piece, size) for piece in pieces]
+        outlines = of_contours([[smoothed(ring, _extent(own[0])) for ring in own] for own in rings], np.arange(n, dtype=np.int32))
+    elif chords is None:
         outlines = of_rings([rings_of(_plain(piece), size) for piece in pieces], np.arange(n, dtype=np.int32))
     else:
         outlines = of_contours(contours_of_areas(pieces, chords), np.arange(n, dtype=np.int32))
@@ -43,6 +51,10 @@ def stage_of_pieces(
     channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(n, dtype=float)}
     key = np.stack([row, column], 1)
     return Stage(rule, shape, moves(middle), moves(middle), np.arange(n, dtype=np.int32), key, None, channels, found=found)
+
+
+def _extent(ring: Array) -> float:
+    return float(np.ptp(ring, 0).max())
 
 
 def _plain(area: Any) -> Any:

@@ -9,9 +9,10 @@ import numpy as np
 from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.declare.dials import Choice, Length
 from under_lattice.geometry.affine import Array
+from under_lattice.geometry.outline import CURVE
 from under_lattice.geometry.path import Path
 from under_lattice.pattern.findings import Findings
-from under_lattice.pattern.interlacing import alternating, crossings, straps
+from under_lattice.pattern.interlacing import PIECES_MOST, alternating, crossings, straps
 from under_lattice.pattern.marks import draw, paths_of_marks
 from under_lattice.pattern.pieces import stage_of_pieces
 from under_lattice.pattern.stage import Stage
@@ -21,6 +22,8 @@ from under_lattice.rules.ground import Ground
 from under_lattice.rules.surroundings import Surroundings, tidy
 
 LINES_MOST = 2000
+ONE_PLACE = 1e-3  # of a strap's width: crossings nearer than this lie in one place
+ROUGH, FINE = 0.004, 1e-5  # of a strap's width, and of the largest outline, by which lines may stray from their curves
 
 
 class Interlace(CopyRule):
@@ -50,7 +53,7 @@ class Interlace(CopyRule):
             When lines lie upon each other, or nothing is left of the straps.
         LimitError
         """
-        lines = self._lines(above, ground)
+        lines, curved = self._lines(above, ground)
         found = crossings(lines)
         over, broken = alternating(found, len(lines))
         over = over if self.begins == "over" else ~over
@@ -59,14 +62,22 @@ class Interlace(CopyRule):
             raise RuleRefused("nothing is left of the straps; make them narrower or the gap smaller")
         said = {"width": f"{len(lines):,} lines, {len(found.places):,} crossings"}
         warnings = self._attention(found.places[broken], found.places)
-        return stage_of_pieces(self.id, made, Findings(said=said, warnings=warnings))
+        return stage_of_pieces(self.id, made, Findings(said=said, warnings=warnings), smooth=curved or self.corners == "round")
 
-    def _lines(self, above: Stage, ground: Ground) -> list[Path]:
-        """The outlines of all that stands above, in its place."""
+    def _lines(self, above: Stage, ground: Ground) -> tuple[list[Path], bool]:
+        """The outlines of all that stands above, in its place, and whether any is curved; as fine as their number allows."""
         marks = draw(above, ground.known, ground.progress)
         if marks.count > LINES_MOST:
             raise LimitError(f"there are {marks.count:,} outlines; at most {LINES_MOST:,} can be interlaced")
-        return paths_of_marks(marks, self.width * 0.004)
+        curved = any(CURVE in family.verbs for family in marks.families)
+        rough = paths_of_marks(marks, self.width * ROUGH)
+        error = FINE * max((float(np.ptp(line.points, 0).max()) for line in rough), default=0.0)
+        while curved and 0 < error < self.width * ROUGH:
+            lines = paths_of_marks(marks, error)
+            if sum(len(line.points) for line in lines) <= PIECES_MOST:
+                return lines, True
+            error *= 4
+        return rough, curved
 
     def _attention(self, broken: Array, places: Array) -> tuple[tuple[str, tuple[Array, ...]], ...]:
         """What cannot be done, and where: turns that do not come out even, and points where more than two lines meet."""
@@ -77,9 +88,10 @@ class Interlace(CopyRule):
         if len(broken):
             times = "one crossing" if len(broken) == 1 else f"{len(broken):,} crossings"
             out.append((f"over and under cannot take turns at {times}", tuple(at + round_them for at in broken)))
-        size = float(np.ptp(places, 0).max()) or 1.0
-        cells, counts = np.unique(np.rint(places / (1e-6 * size)).astype(np.int64), axis=0, return_counts=True)
-        many = cells[counts > 1] * 1e-6 * size
+        from scipy.spatial import cKDTree  # takes a third of a second to load
+
+        beside: Any = cKDTree(places).query_ball_point(places, ONE_PLACE * self.width)
+        many = places[[k for k, others in enumerate(beside) if k == min(others) != max(others)]]
         if len(many):
             where = "one place" if len(many) == 1 else f"{len(many):,} places"
             out.append((f"more than two lines cross in {where}", tuple(at + round_them for at in many)))
