@@ -70,7 +70,8 @@ def paths_of(verbs: bytes, points: Array, tolerance: float = 0.0) -> list[Path]:
     size = float(np.ptp(points, 0).max()) if len(points) else 0.0
     if size <= 0:
         return []
-    flat = flatten(verbs, points[None], steps_for(verbs, points[None], tolerance or ERROR * size))
+    steps = steps_for(verbs, points[None], tolerance or ERROR * size)
+    flat = flatten(verbs, points[None], steps)
     out = []
     for ring, (part, _) in zip(flat, contours(verbs), strict=True):
         own, closed = ring[0], part[-1] == CLOSE
@@ -80,8 +81,23 @@ def paths_of(verbs: bytes, points: Array, tolerance: float = 0.0) -> list[Path]:
         keep = np.concatenate([[True], step > 1e-12 * size])
         own, step = own[keep], step[keep[1:]]
         if len(own) > 1:
+            if CURVE in part:
+                kinds = np.frombuffer(part, np.uint8)[1:] == CURVE
+                curved = np.repeat(kinds, np.where(kinds, steps, 1))[: len(keep) - 1][keep[1:]]
+                step = step * (1 + np.where(curved, _bent(own, closed), 0.0) ** 2 / 24)
             out.append(Path(own, np.concatenate([[0.0], np.cumsum(step)]), closed))
     return out
+
+
+def _bent(line: Array, closed: bool) -> Array:
+    """By how much (n - 1,) the curve turns over each straight piece of it, in radians; an arc is a 24th of its square longer."""
+    run = np.diff(line, axis=0)
+    heading = np.arctan2(run[:, 1], run[:, 0])
+    turn = np.abs((np.diff(heading, append=heading[:1]) + np.pi) % (2 * np.pi) - np.pi)  # at the end of each piece
+    turn[turn > np.radians(SMOOTH)] = 0.0
+    if not closed:
+        turn[-1] = 0.0
+    return np.minimum(turn, np.roll(turn, 1))
 
 
 def corners_of(path: Path) -> Array:
