@@ -13,6 +13,7 @@ from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.files.storage import from_text, read, to_text, write
+from under_lattice.geometry.profiles import profile_of
 from under_lattice.library import DEMOS, EMPTY, SINGLE, STARTS, blank, demo, start_layer
 from under_lattice.measure.facts import measure
 from under_lattice.rules import RULES
@@ -24,6 +25,7 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.cut import Cut
 from under_lattice.rules.shapes.join_faces import JoinFaces
 from under_lattice.rules.shapes.push_edges import PushEdges
+from under_lattice.rules.shapes.pushed import first_crossing
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.vary.numbers import Varied
@@ -293,6 +295,25 @@ def test_doubles_and_self_crossing_are_told():
     crossed = facts(Polygon(), PushEdges(amount=25.0), Lattice())
     cure = next(warn.cure for warn in crossed.warnings if "cross themselves" in warn.sentence)
     assert not facts(Polygon(), PushEdges(amount=cure.value), Lattice()).warnings
+
+
+@pytest.mark.parametrize("size", [24.0, 0.06, 2000.0])
+@pytest.mark.parametrize("profile", ["bow", "S", "peak"])
+@pytest.mark.parametrize("split", [(), (Split(),)], ids=["whole", "rhombs"])
+def test_a_self_crossing_is_told_at_its_limit_and_the_cure_lies_inside(size, profile, split):
+    tile = Polygon(size=size)
+    limit = first_crossing(last_stage(tile, *split).shape, profile_of(profile))
+
+    def told(amount):
+        found = facts(tile, *split, PushEdges(amount=amount, profile=profile)).warnings
+        return [warn for warn in found if "cross themselves" in warn.sentence]
+
+    (warn,) = told(limit)
+    assert limit * 0.98 < warn.cure.value < limit
+    assert not told(warn.cure.value)
+    assert not told(limit * 0.999)
+    (back,) = told(-limit)
+    assert back.cure.value == pytest.approx(-warn.cure.value)
 
 
 def test_parallelogram_cells_name_the_nearest_rectangle():

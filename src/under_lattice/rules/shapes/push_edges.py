@@ -28,6 +28,22 @@ from under_lattice.vary.numbers import Number, Varied
 OWN = (When(field="classes", values=("each its own",), reason="the classes of edges are tied"),)
 
 
+AT_LIMIT = 1e-5  # of the amount at which an edge first meets itself, from which on it is warned of
+
+
+def _inside(limit: float) -> float:
+    """A round amount a little below a limit, in its unit."""
+    if limit <= 0:
+        return 0.0
+    step = 10.0 ** (np.floor(np.log10(limit)) - 2)
+    return float((np.ceil(limit * (1 - 3 * AT_LIMIT) / step) - 1) * step)
+
+
+def _places(limit: float) -> int:
+    """How many decimals show three figures of a limit, at least two."""
+    return max(2, 2 - int(np.floor(np.log10(limit)))) if limit > 0 else 2
+
+
 def _ends(amount: Number) -> float:
     """The greater size of a number's two ends; what a formula gives in between is not looked at."""
     return max(abs(amount.start), abs(amount.end)) if isinstance(amount, Varied) and amount.formula else largest(amount)
@@ -217,18 +233,18 @@ class PushEdges(ShapeRule):
         if placed.above is None:
             return {}
         limit = first_crossing(placed.above.shape, self.outline())
-        return {"amount": f"first crosses itself at {limit:.2f} {unit}" if np.isfinite(limit) else ""}
+        return {"amount": f"first crosses itself at {describe(limit, unit, _places(limit))}" if np.isfinite(limit) else ""}
 
     def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
         """Return that edges cross themselves, and the amount that keeps clear."""
         limit = np.inf if placed.above is None else first_crossing(placed.above.shape, self.outline())
-        if self.greatest() <= limit + 1e-6:
+        if self.greatest() < limit * (1 - AT_LIMIT):
             return ()
         cure = None
         if isinstance(self.amount, float) and self.classes == "tied":
-            value = float(np.copysign(np.floor(limit * 100) / 100, self.amount))
-            cure = Cure(self.id, "amount", value, f"Set amount to {value:.2f}")
-        return (Warn(f"edges cross themselves from {limit:.2f} {site.unit} on", self.id, cure),)
+            value = float(np.copysign(_inside(limit), self.amount))
+            cure = Cure(self.id, "amount", value, f"Set amount to {short(value, 6)}")
+        return (Warn(f"edges cross themselves from {describe(limit, site.unit, _places(limit))} on", self.id, cure),)
 
     @classmethod
     def suggested(cls, around: Surroundings) -> dict[str, Any]:

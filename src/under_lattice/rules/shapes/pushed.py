@@ -159,22 +159,25 @@ def _verbs(face: Family, profile: Profile) -> bytes:
     return bytes([MOVE] + [profile.verb] * (profile.pieces * face.points.shape[1]) + [CLOSE])
 
 
+HALVINGS = 16
+
+
 @lru_cache(maxsize=64)
 def first_crossing(shape: Shape, profile: Profile) -> float:
     """Return the least constant amount at which an outline of `shape` first crosses itself, by bisection, in the unit of the work.
 
-    Found on outlines flattened to 96 pieces an edge, to 1e-4 of the body's size; infinite if none does within twice it.
+    Found on outlines flattened to 96 pieces an edge, and then to 1536; infinite if none does within the body's size.
     """
     families = shape.draw(Ask(start(shape)))
     size = float(np.ptp(families[0].points[0], 0).max()) or 1.0
 
-    def crosses(amount: float) -> bool:
+    def crosses(amount: float, steps: int = 96) -> bool:
         for family in families:
             push = np.full((1, family.points.shape[1]), amount)
             points = pushed(family.points[:1], push, np.eye(2)[None], profile)
             if profile.verb == CURVE and profile.pieces == 1 and _least_corner(points[0]) <= 0:
                 return True
-            ring = flatten(_verbs(family, profile), points, 96)[0][0]
+            ring = flatten(_verbs(family, profile), points, steps)[0][0]
             if not shapely.is_valid(shapely.Polygon(ring)):
                 return True
         return False
@@ -183,10 +186,14 @@ def first_crossing(shape: Shape, profile: Profile) -> float:
     high = next((step for step in steps if crosses(float(step))), None)
     if high is None:
         return float("inf")
-    low = high - steps[0]
-    while high - low > 1e-5 * size:
+    low, near = high - steps[0], 1e-4 * size
+    while high - low > near:
         middle = (low + high) / 2
         low, high = (low, middle) if crosses(float(middle)) else (middle, high)
+    low, high = low - near, high + near  # finer pieces may cross a little sooner or later
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        low, high = (low, middle) if crosses(float(middle), 1536) else (middle, high)
     return float(high)
 
 
