@@ -34,6 +34,7 @@ from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shapes.offset import Offset
 from under_lattice.rules.shapes.split import Split
+from under_lattice.work.model import Design, Sheet
 
 SQUARE = Polygon(sides=4, measure="side", size=20.0, stands="on a flat")
 TWO = Progression(count=2, distance=12.0)
@@ -76,9 +77,59 @@ def test_curves_stay_curves_where_areas_are_overlaid():
         far = np.minimum(*(np.abs(np.hypot(on[..., 0] - x, on[..., 1]) - 20.0) for x in (0.0, 20.0)))
         assert far.max() < 0.02  # every joint lies on one of the circles
         assert family.verbs.count(CURVE) <= 24  # and not on hundreds of corners
-    lens = 2 * 400 * np.arccos(0.5) - 10 * np.sqrt(1600 - 400)
-    union = draw(last_stage(*two, Combine())).families[0]
-    assert abs(areas(union.verbs, union.points)[0]) == pytest.approx(2 * np.pi * 400 - lens, rel=5e-4)
+
+
+def covered(*rules):
+    """Area of all that is left, along its curves."""
+    result = evaluated(*rules)
+    assert not result.problems
+    marks = Evaluator().marks(result.last.stage, result.known)
+    (family,) = marks.families
+    return np.abs(areas(family.verbs, family.points))[marks.variant].sum()
+
+
+@given(
+    ratio=st.floats(30, 100),
+    apart=st.floats(0.02, 0.98),
+    heading=st.floats(0, 360),
+    how=st.sampled_from(["union", "intersection", "exclusion", "first less the rest"]),
+)
+def test_overlaid_discs_have_the_areas_of_the_formula(ratio, apart, heading, how):
+    r, s = 20.0, 0.2 * ratio
+    d = (r - s) + apart * 2 * s if r > s + 1e-9 else apart * 40
+    one, other = np.arccos((d * d + r * r - s * s) / (2 * d * r)), np.arccos((d * d + s * s - r * r) / (2 * d * s))
+    both = r * r * one + s * s * other - np.sqrt((-d + r + s) * (d + r - s) * (d - r + s) * (d + r + s)) / 2
+    step = Progression(count=2, distance=d, direction=heading, across=ratio, along=ratio, size_about="own centre")
+    want = {"union": np.pi * (r * r + s * s) - both, "intersection": both, "exclusion": np.pi * (r * r + s * s) - 2 * both}
+    want["first less the rest"] = np.pi * r * r - both
+    assert covered(Ellipse(width=40.0), step, Combine(how=how)) == pytest.approx(want[how], rel=1e-6, abs=1e-6 * np.pi * r * r)
+
+
+def with_layer(mine, other, rule):
+    """Area that is left of a layer where it meets another."""
+    edge = chain("Edge", other)
+    floor = chain("Floor", mine, rule(edge.id))
+    evaluator = Evaluator()
+    result = evaluator.design(Design(sheet=Sheet(width=400, height=400), layers=(floor, edge)))[floor.id]
+    assert not result.problems
+    marks = evaluator.marks(result.last.stage, result.known)
+    (family,) = marks.families
+    return np.abs(areas(family.verbs, family.points))[marks.variant].sum()
+
+
+SEGMENT = 400 * (np.arccos(0.4) - 0.4 * np.sqrt(1 - 0.4**2))  # of a disc of 20, from 8 beside its middle on
+
+
+@pytest.mark.parametrize("turn", [0.0, 11.0, 45.0, 90.0])
+@pytest.mark.parametrize("rule", [
+    lambda layer: Combine(of="another layer", layer=layer, how="intersection"), lambda layer: Trim(at="another layer", layer=layer)
+], ids=["combined", "trimmed"])  # fmt: skip
+def test_a_disc_and_straight_edges_of_another_layer_leave_its_segment(turn, rule):
+    way = np.array([np.cos(np.radians(turn)), np.sin(np.radians(turn))]) * 108.0
+    disc = Ellipse(width=40.0)
+    edge = Rectangle(width=200.0, height=300.0, turn=turn, place_x=way[0], place_y=way[1])
+    assert with_layer(disc, edge, rule) == pytest.approx(SEGMENT, rel=2e-6)
+    assert with_layer(edge, disc, rule) == pytest.approx(SEGMENT, rel=2e-6)  # the curve is that of the other layer
 
 
 @given(

@@ -47,7 +47,7 @@ def areas_on_page(verbs: bytes, points: Array, half: Array) -> list[Outline]:
     parts = [part for part in shapely.get_parts(left) if part.geom_type == "Polygon" and part.area > 0]
     if not parts:
         return []
-    chords = chords_of(marks, grid_of(marks))
+    chords = chords_of(grid_of(marks), marks)
     if chords is None:
         return [_joined([_polygon(ring) for ring in (part.exterior, *part.interiors)]) for part in shapely.orient_polygons(parts)]
     return [_joined([_closed(cubics) for cubics in own]) for own in contours_of_areas(parts, chords)]

@@ -66,15 +66,16 @@ def _plain(area: Any) -> Any:
     return shapely.Polygon(needed[0], needed[1:])
 
 
-def areas_of_marks(marks: Marks) -> list[Any]:
+def areas_of_marks(marks: Marks, grid: float = 0.0) -> list[Any]:
     """Return what each closed mark covers where it lies, its corners on a fine grid; each distinct outline is flattened once.
 
-    On a grid, because sides of neighbours that differ in their last figures are not taken for one by the library.
+    On a grid, their own if none is given, because sides of neighbours that differ in their last figures are not taken for one by
+    the library.
     """
     out = np.full(marks.count, shapely.Polygon(), object)
     closed = np.array([family.verbs[-1] == CLOSE for family in marks.families])
     drawn = (marks.variant >= 0) & closed[marks.family]
-    grid = grid_of(marks)
+    grid = grid or grid_of(marks)
     kinds, which = np.unique(np.stack([marks.family, marks.variant], 1), axis=0, return_inverse=True)
     for kind, (family, variant) in enumerate(kinds):
         own = np.flatnonzero((which.ravel() == kind) & drawn)
@@ -89,9 +90,9 @@ def areas_of_marks(marks: Marks) -> list[Any]:
     return list(out)
 
 
-def grid_of(marks: Marks) -> float:
-    """Return the fine grid on which corners of marks are put for overlays, in their unit."""
-    return GRID * max(1e-9, float(np.abs(marks.xform).max(initial=0.0)))
+def grid_of(*overlaid: Marks) -> float:
+    """Return the fine grid on which corners of marks are put for overlays with each other, in their unit."""
+    return GRID * max(1e-9, *(float(np.abs(marks.xform).max(initial=0.0)) for marks in overlaid))
 
 
 @dataclass(frozen=True, eq=False)

@@ -23,6 +23,9 @@ from under_lattice.pattern.stage import Family
 PRIMES = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F], np.uint64)
 TABLE_BITS = 20
 SEAM = 1e-9  # of a cubic: where two pieces of it meet
+NEWTON = 12  # steps of Newton's method, which doubles the figures that are right in each
+EXACT = 1e-12  # of the size of two curves, by which they may be apart where they cross
+MOVED = 0.05  # of their size, by which the crossing of curves may be beside that of their straight pieces
 ON = 1e-6  # of a chord's length: how near a cut lies to it
 
 
@@ -51,8 +54,26 @@ def _key(places: Array) -> Array:
         return np.asarray(out ^ (out >> np.uint64(29)))
 
 
-def chords_of(marks: Marks, grid: float) -> Chords | None:
-    """Return the straight pieces of the cubics of all closed marks, as they are flattened for overlays; None without any curve."""
+def chords_of(grid: float, *overlaid: Marks) -> Chords | None:
+    """Return the straight pieces of the cubics of all closed marks, as they are flattened for overlays; None without any curve.
+
+    Parameters
+    ----------
+    grid : float
+        Of the overlay, in the unit of the marks.
+    *overlaid : Marks
+    """
+    found = [chords for chords in (_chords(marks, grid) for marks in overlaid) if chords is not None]
+    if not found:
+        return None
+    before = np.cumsum([0, *(len(chords.cubics) for chords in found)])
+    which = [chords.cubic + count for chords, count in zip(found, before[:-1], strict=True)]
+    cubics, ends, at, wide = (np.concatenate([getattr(c, name) for c in found]) for name in ("cubics", "ends", "at", "wide"))
+    return Chords(grid, cubics, ends, np.concatenate(which), at, wide)
+
+
+def _chords(marks: Marks, grid: float) -> Chords | None:
+    """The same of one layer's marks."""
     cubics, ends, which, at, wide = [], [], [], [], []
     total = 0
     kinds, kind = np.unique(np.stack([marks.family, marks.variant], 1), axis=0, return_inverse=True)
@@ -109,13 +130,66 @@ def contours_of_areas(areas: Sequence[Any], chords: Chords) -> list[list[Array]]
     parts = zip(flat, np.split(cubic, stops), np.split(begin, stops), np.split(end, stops), strict=True)
     runs = [_runs(*part) for part in parts]
     which, low, high, first, last = (np.concatenate(column) for column in zip(*runs, strict=True))
-    third = (last - first) / 3
-    straight = np.stack([first, first + third, last - third, last], 1)
+    _meet(chords.cubics, which, low, high, first, last, np.array([len(run[0]) for run in runs]))
+    straight = _carrier(chords.cubics, np.full(len(which), -1), first, last)
     part = within_cubics(chords.cubics[np.maximum(which, 0)], low, high)
     curved = np.stack([first, part[:, 1] + first - part[:, 0], part[:, 2] + last - part[:, 3], last], 1)
     cubics = np.where((which >= 0)[:, None, None], curved, straight)
     made = iter(np.split(cubics, np.cumsum([len(run[0]) for run in runs])[:-1]))
     return [[next(made) for _ in own] for own in rings]
+
+
+def _meet(cubics: Array, which: Array, low: Array, high: Array, first: Array, last: Array, lengths: Array) -> None:
+    """Move places where pieces of runs were cut onto where their curves really cross, in place: by Newton's method.
+
+    `which`, `low`, `high`, `first`, `last` are as of `_runs`, of rings with so many runs each one after the other.
+    """
+    ends = np.cumsum(lengths)
+    after = np.arange(len(which)) + 1
+    after[ends - 1] = ends - lengths
+    inside = (_inner(high) & (which >= 0)) | (_inner(low[after]) & (which[after] >= 0))
+    one = np.flatnonzero(inside & (which != which[after]))
+    other = after[one]
+    if not len(one):
+        return
+    a, b = _carrier(cubics, which[one], first[one], last[one]), _carrier(cubics, which[other], first[other], last[other])
+    t, u = np.where(which[one] >= 0, high[one], 1.0), np.where(which[other] >= 0, low[other], 0.0)
+    for _ in range(NEWTON):
+        (p, dp), (q, dq) = _with_slope(a, t), _with_slope(b, u)
+        cross = dp[:, 0] * dq[:, 1] - dp[:, 1] * dq[:, 0]
+        away = q - p
+        with np.errstate(divide="ignore", invalid="ignore"):
+            t = t + np.where(np.abs(cross) > 0, (away[:, 0] * dq[:, 1] - away[:, 1] * dq[:, 0]) / cross, 0.0)
+            u = u + np.where(np.abs(cross) > 0, (away[:, 0] * dp[:, 1] - away[:, 1] * dp[:, 0]) / cross, 0.0)
+    p, q = _with_slope(a, t)[0], _with_slope(b, u)[0]
+    size = np.maximum(np.ptp(a, axis=1).max(1), np.ptp(b, axis=1).max(1))
+    met = np.hypot(*(p - q).T) < EXACT * size
+    met &= np.hypot(*(p - last[one]).T) < MOVED * size
+    for place, curve, far in ((t, which[one], low[one]), (u, which[other], high[other])):
+        met &= (curve < 0) | ((place > -SEAM) & (place < 1 + SEAM) & (np.abs(place - far) > SEAM))
+    one, other = one[met], other[met]
+    high[one], low[other] = np.where(which[one] >= 0, t[met], high[one]), np.where(which[other] >= 0, u[met], low[other])
+    last[one] = first[other] = p[met]
+
+
+def _inner(places: Array) -> Array:
+    """Which places on cubics are not their ends."""
+    return np.asarray((places > SEAM) & (places < 1 - SEAM))
+
+
+def _carrier(cubics: Array, which: Array, first: Array, last: Array) -> Array:
+    """The cubics (k, 4, 2) runs lie on, straight ones as a cubic from end to end."""
+    third = (last - first) / 3
+    straight = np.stack([first, first + third, last - third, last], 1)
+    return np.where((which >= 0)[:, None, None], cubics[np.maximum(which, 0)], straight)
+
+
+def _with_slope(cubics: Array, t: Array) -> tuple[Array, Array]:
+    """Points (k, 2) of cubics (k, 4, 2) at shares of them, and how they move there."""
+    s, u = (1 - t)[:, None], t[:, None]
+    a, b, c, d = (cubics[:, k] for k in range(4))
+    on = s**3 * a + 3 * s * s * u * b + 3 * s * u * u * c + u**3 * d
+    return on, 3 * (s * s * (b - a) + 2 * s * u * (c - b) + u * u * (d - c))
 
 
 def _runs(ring: Array, cubic: Array, begin: Array, end: Array) -> tuple[Array, ...]:

@@ -72,13 +72,16 @@ class Combine(CopyRule):
         marks = draw(above, ground.known, ground.progress)
         if marks.count > AREAS_MOST:
             raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be combined")
-        areas, step = areas_of_marks(marks), ground.progress.step
+        overlaid, step = [marks], ground.progress.step
         if self.of == "another layer":
             other = ground.layers.get(self.layer)
-            there = areas_of_marks(other) if other is not None else []
-            groups = [[_union(areas, step), _union(there, step)]] if there else []
-            if not groups:
+            if other is None or not other.count:
                 raise RuleRefused("no other layer is chosen, or it shows nothing")
+            overlaid = [marks, other]
+        grid = grid_of(*overlaid)
+        areas, *others = (areas_of_marks(one, grid) for one in overlaid)
+        if others:
+            groups = [[_union(areas, step), _union(others[0], step)]]
         elif self.of == "all copies":
             groups = [areas]
         else:
@@ -91,10 +94,7 @@ class Combine(CopyRule):
         if not any(rows):
             raise RuleRefused(f"nothing is left: the {self.how} of these areas is empty")
         count = sum(map(len, rows))
-        chords = chords_of(marks, grid_of(marks))
-        if self.of == "another layer":
-            chords = None  # two layers lie on grids of their own
-        return stage_of_pieces(self.id, rows, Findings(said={"how": self._said(count)}), chords)
+        return stage_of_pieces(self.id, rows, Findings(said={"how": self._said(count)}), chords_of(grid, *overlaid))
 
     def _said(self, count: int) -> str:
         """How many pieces there are, and whose ink they have."""

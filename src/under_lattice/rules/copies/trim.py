@@ -12,7 +12,7 @@ from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, LayerChoice, Length, When
 from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse
 from under_lattice.pattern.clipping import of_rings, rings_of
-from under_lattice.pattern.marks import draw
+from under_lattice.pattern.marks import Marks, draw
 from under_lattice.pattern.pieces import areas_of_marks, grid_of, stage_of_outlines
 from under_lattice.pattern.recurve import Chords, chords_of, contours_of_areas, of_contours
 from under_lattice.pattern.stage import Stage
@@ -62,12 +62,14 @@ class Trim(CopyRule):
         marks = draw(above, ground.known, ground.progress)
         if marks.count > AREAS_MOST:
             raise LimitError(f"there are {marks.count:,} areas; at most {AREAS_MOST:,} can be trimmed")
-        region = self._region(ground)
-        areas = np.array(areas_of_marks(marks), object)
+        edge = [] if self.at == "the sheet" else [self._edge(ground)]
+        grid = grid_of(marks, *edge)
+        region = shapely.union_all(areas_of_marks(edge[0], grid)) if edge else self._sheet(ground)
+        areas = np.array(areas_of_marks(marks, grid), object)
         left = shapely.intersection(areas, region) if self.keeps == "inside" else shapely.difference(areas, region)
         size = float(np.sqrt(max(shapely.area(areas).max(initial=0.0), 1e-12)))
         faces = len(marks.families)
-        chords = chords_of(marks, grid_of(marks))
+        chords = chords_of(grid, marks, *edge)
         whole = of_rings if chords is None else of_contours
         rings = [rings_of(one, size) for one in left] if chords is None else _contours(left, size, chords)
         kept = np.flatnonzero(np.array([bool(ring) for ring in rings]).reshape(-1, faces).any(1))
@@ -79,17 +81,18 @@ class Trim(CopyRule):
             parts[f] = part._replace(points=np.where((part.variant < 0)[:, None, None], other, part.points))
         return stage_of_outlines(self.id, above, kept, parts, bent=IDENTITY)
 
-    def _region(self, ground: Ground) -> Any:
-        if self.at == "the sheet":
-            corners = ground.sheet(-self.inset)
-            if np.ptp(corners, 0).min() <= 0:
-                raise RuleRefused(
-                    f"an inset of {short(self.inset)} leaves nothing of the sheet, {short(ground.width)} by {short(ground.height)}"
-                )
-            return shapely.Polygon(apply(inverse(ground.back), corners))
+    def _sheet(self, ground: Ground) -> Any:
+        corners = ground.sheet(-self.inset)
+        if np.ptp(corners, 0).min() <= 0:
+            raise RuleRefused(
+                f"an inset of {short(self.inset)} leaves nothing of the sheet, {short(ground.width)} by {short(ground.height)}"
+            )
+        return shapely.Polygon(apply(inverse(ground.back), corners))
+
+    def _edge(self, ground: Ground) -> Marks:
         if self.layer not in ground.layers:
             raise RuleRefused("no other layer is chosen, or it shows nothing")
-        return shapely.union_all(areas_of_marks(ground.layers[self.layer]))
+        return ground.layers[self.layer]
 
     def seen_through(self, above: Stage, ground: Ground) -> Array | None:
         """Return the map (2, 3) that changes nothing: what is cut stays where it is."""
