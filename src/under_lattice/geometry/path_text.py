@@ -10,9 +10,11 @@ import numpy as np
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array, frozen
-from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
 
 LETTERS = {"M": (MOVE, 2), "L": (LINE, 2), "C": (CURVE, 6), "Z": (CLOSE, 0)}
+NAMES = {verb: letter for letter, (verb, _) in LETTERS.items()}
+TIES = 1e-3  # of the last decimal
 POINTS_MOST = 100_000
 PARTS_MOST = 200
 NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,3})?"
@@ -72,13 +74,29 @@ def part_of_text(line: str, number: int) -> Part:
 
 def text_of_parts(parts: list[Part], digits: int = 5) -> str:
     """Return parts as text."""
-    names = {verb: letter for letter, (verb, _) in LETTERS.items()}
     lines = []
     for verbs, points in parts:
         out, at = [], 0
         for verb in verbs:
-            count = LETTERS[names[verb]][1] // 2
-            out.append(names[verb] + " ".join(short(float(v), digits) for v in points[at : at + count].ravel()))
+            count = POINTS_OF[verb]
+            out.append(NAMES[verb] + " ".join(short(float(v), digits) for v in points[at : at + count].ravel()))
             at += count
         lines.append(" ".join(out))
     return "\n".join(lines)
+
+
+def path_data(verbs: bytes, points: Array, digits: int = 4) -> str:
+    """Return SVG path data with short numbers; letters are repeated only where they change, in the unit of the work.
+
+    Places that are one but for their last figures are one in the file too: numbers halfway between two are rounded one way.
+    """
+    points = points + TIES * 10.0**-digits
+    out, at, before, pen, drawn = [], 0, -1, "", False
+    for verb in verbs:
+        own = [f"{short(x, digits)} {short(y, digits)}" for x, y in points[at : at + POINTS_OF[verb]].tolist()]
+        at += POINTS_OF[verb]
+        if drawn and verb in (LINE, CURVE) and all(place == pen for place in own):
+            continue  # of no length: ends of lines would be cut in no direction
+        out.append((NAMES[verb] if verb != before or verb == MOVE else " ") + " ".join(own))
+        before, pen, drawn = verb, own[-1] if own else pen, verb in (LINE, CURVE)
+    return "".join(out)

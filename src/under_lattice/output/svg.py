@@ -22,7 +22,7 @@ from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array, apply, compose, inverse
-from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+from under_lattice.geometry.path_text import path_data
 from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
@@ -33,7 +33,7 @@ from under_lattice.work.model import Design, Sheet, Work
 
 NOT_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")  # what no XML file may hold
 PLUS = "Plus-lighter is known to browsers; other readers lay such layers on as normal ones."
-LETTERS = {MOVE: "M", LINE: "L", CURVE: "C", CLOSE: "Z"}
+FINER = 4  # decimals more where an outline is shown more than once: neighbours may share corners, or meet a side
 
 
 class Svg(Format):
@@ -48,7 +48,9 @@ class Svg(Format):
         bool, Switch("Plain paths", "Each shape where it lies, cut off at the page; nothing is shared or clipped.")
     ] = False
     seals: Annotated[bool, Switch("Sealed seams", "Shapes of one colour that touch are one path; for screens.")] = False
-    digits: Annotated[int, Count("Decimals", "Of numbers in the file.", least=0, most=9, main=False)] = 4
+    digits: Annotated[
+        int, Count("Decimals", "Of places on the page; shapes shown more than once have four more.", least=0, most=9, main=False)
+    ] = 4
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Say where readers lack what is used: a mode of blending that only browsers know."""
@@ -89,8 +91,8 @@ class _Writer:
         """Return the id of a part; no other drawing has it, so that two may stand on one page."""
         return f"{kind}{number or ''}_{self.mark}"
 
-    def number(self, value: float) -> str:
-        return short(float(value), self.digits)
+    def number(self, value: float, more: int = 0) -> str:
+        return short(float(value), self.digits + more)
 
 
 def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None, progress: Progress = QUIET) -> bytes:
@@ -213,15 +215,16 @@ def _picture(w: _Writer, picture: Picture) -> None:
         return
     names: dict[tuple[int, int, bool], str] = {}
     paints: dict[tuple[int, bytes, bytes], str] = {}
+    more = FINER if marks.distinct < marks.count else 0
     for one in drawn_of(picture, w.hairline, w.white, w.progress):
         if w.plain:
-            _plainly(w, one, marks)
+            _plainly(w, one, marks, w.digits + more)
             continue
         shape = one.family, one.variant, one.against
         if one.shared and shape not in names:
             w.named += 1
             names[shape] = w.name("s", w.named)
-            w.definitions.append(f'<path id="{names[shape]}" d="{path_data(*one.outline(marks), w.digits)}"/>')
+            w.definitions.append(f'<path id="{names[shape]}" d="{path_data(*one.outline(marks), w.digits + more)}"/>')
         key = (id(one.coat), one.fill.tobytes(), one.stroke.tobytes())
         if key not in paints:
             paints[key] = _attributes(one.fill, one.stroke, one.coat)
@@ -231,14 +234,14 @@ def _picture(w: _Writer, picture: Picture) -> None:
         line = f' stroke-width="{w.number(one.width / one.scale)}"' if one.width else ""
         line += _dashes(w, one.dash, one.scale) if one.dash is not None else ""
         if one.shared:
-            w.lines.append(f'<use xlink:href="#{names[shape]}"{_transform(w, one.xform)}{paint}{line}/>')
+            w.lines.append(f'<use xlink:href="#{names[shape]}"{_transform(w, one.xform, more)}{paint}{line}/>')
         else:
             verbs, points = one.outline(marks)
-            data = path_data(verbs, apply(one.xform, points), w.digits)
+            data = path_data(verbs, apply(one.xform, points), w.digits + more)
             w.lines.append(f'<path d="{data}"{paint}{line}/>')
 
 
-def _plainly(w: _Writer, one: Drawn, marks: Marks) -> None:
+def _plainly(w: _Writer, one: Drawn, marks: Marks, digits: int) -> None:
     """Write a shape where it lies, what of it lies on the page; what is cut off has its fill and its line apart."""
     one = one._replace(shared=False, scale=1.0)
     verbs, own = one.outline(marks)
@@ -247,16 +250,16 @@ def _plainly(w: _Writer, one: Drawn, marks: Marks) -> None:
     line += _dashes(w, one.dash, 1.0) if one.dash is not None else ""
     seen = inside(points, w.half)
     if seen:
-        w.lines.append(f'<path d="{path_data(verbs, points, w.digits)}"{_painted(w, one)}{line}/>')
+        w.lines.append(f'<path d="{path_data(verbs, points, digits)}"{_painted(w, one)}{line}/>')
     if seen is not None:
         return
     clear = np.zeros(4, np.uint8)
     if one.fill[3]:
         paint = _painted(w, one._replace(stroke=clear))
-        w.lines += [f'<path d="{path_data(*part, w.digits)}"{paint}/>' for part in areas_on_page(verbs, points, w.half)]
+        w.lines += [f'<path d="{path_data(*part, digits)}"{paint}/>' for part in areas_on_page(verbs, points, w.half)]
     if one.stroke[3]:
         paint = _painted(w, one._replace(fill=clear))
-        w.lines += [f'<path d="{path_data(*part, w.digits)}"{paint}{line}/>' for part in lines_on_page(verbs, points, w.half)]
+        w.lines += [f'<path d="{path_data(*part, digits)}"{paint}{line}/>' for part in lines_on_page(verbs, points, w.half)]
 
 
 def _painted(w: _Writer, one: Drawn) -> str:
@@ -354,12 +357,12 @@ def _sampled(ramp: Ramp, steps: int = 33) -> list[tuple[float, str, float]]:
     return [(k / (steps - 1), _hex(straight[k]), float(table[k, 3])) for k in range(steps)]
 
 
-def _transform(w: _Writer, xform: Array) -> str:
+def _transform(w: _Writer, xform: Array, more: int) -> str:
+    x, y = (w.number(value, more) for value in xform[:, 2])
     if np.array_equal(xform[:, :2], np.eye(2)):
-        x, y = w.number(xform[0, 2]), w.number(xform[1, 2])
         return (f' x="{x}"' if x != "0" else "") + (f' y="{y}"' if y != "0" else "")
     linear = " ".join(short(v, 9) for v in (xform[0, 0], xform[1, 0], xform[0, 1], xform[1, 1]))
-    return f' transform="matrix({linear} {w.number(xform[0, 2])} {w.number(xform[1, 2])})"'
+    return f' transform="matrix({linear} {x} {y})"'
 
 
 def _attributes(fill: Array, stroke: Array, coat: Coat) -> str:
@@ -383,16 +386,3 @@ def _attributes(fill: Array, stroke: Array, coat: Coat) -> str:
 
 def _hex(rgba: Array) -> str:
     return "#" + "".join(f"{v:02X}" for v in rgba[:3])
-
-
-def path_data(verbs: bytes, points: Array, digits: int = 4) -> str:
-    """Return SVG path data with short numbers; letters are repeated only where they change, in the unit of the work."""
-    out, at, before, pen, drawn = [], 0, -1, "", False
-    for verb in verbs:
-        own = [f"{short(x, digits)} {short(y, digits)}" for x, y in points[at : at + POINTS_OF[verb]].tolist()]
-        at += POINTS_OF[verb]
-        if drawn and verb in (LINE, CURVE) and all(place == pen for place in own):
-            continue  # of no length: ends of lines would be cut in no direction
-        out.append((LETTERS[verb] if verb != before or verb == MOVE else " ") + " ".join(own))
-        before, pen, drawn = verb, own[-1] if own else pen, verb in (LINE, CURVE)
-    return "".join(out)
