@@ -6,18 +6,23 @@ import shapely
 
 from tests.chains import evaluated, last_stage, tiles, work_of
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.geometry.outline import CLOSE, LINE, areas, flatten
+from under_lattice.geometry.arc_length import Walk
+from under_lattice.geometry.cutting import cubics_of, points_of
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, areas, flatten
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import start
+from under_lattice.rules.copies.join_ends import JoinEnds
 from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line
+from under_lattice.rules.motifs.outline_motif import Outline
 from under_lattice.rules.motifs.petal import Petal
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.rectangle import Rectangle
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.shapes.bow import Bow
 from under_lattice.rules.shapes.contact_lines import ContactLines
 from under_lattice.rules.shapes.inner_polygon import InnerPolygon
@@ -160,6 +165,47 @@ def test_corners_of_a_square_that_take_all_of_its_sides_make_a_disc():
 
 
 # -- all ---------------------------------------------------------------------------------------------
+@pytest.mark.parametrize("turn", [0.0, 37.0, 180.0])
+@pytest.mark.parametrize("amount", [5.0, -5.0])
+def test_an_open_line_bows_to_one_side_as_a_parabola(turn, amount):
+    (face,) = drawn(Line(length=60.0, thickness=0.0, turn=turn), Bow(amount=amount))
+    assert face.verbs == bytes([MOVE, CURVE])
+    ((cubics, closed),) = cubics_of(face.verbs, face.points[0])
+    assert not closed
+    left = np.array([np.sin(np.radians(turn)), -np.cos(np.radians(turn))])
+    assert points_of(cubics, np.array([0.5]))[0] == pytest.approx(amount * left)
+    s = 16 * 5.0 / 60 / 4  # the length of a parabola of height 5 over 60
+    assert Walk(cubics).length == pytest.approx(30 * (np.hypot(1, s) + np.arcsinh(s) / s), rel=1e-9)
+
+
+def test_corners_of_an_open_line_are_rounded_and_its_ends_are_not():
+    zigzag = Outline(outline="M0 0 L20 0 L20 20 L40 20", stands="as drawn", width=40.0)
+    (face,) = drawn(zigzag, Bow(amount=0.0, rounded=100.0))
+    assert face.verbs == bytes([MOVE, *[CURVE] * 5])
+    low, high = face.points[0].min(0), face.points[0].max(0)
+    assert high - low == pytest.approx((40.0, 20.0))
+    (round_,) = drawn(zigzag, Bow(amount=3.0, rounded=20.0))
+    assert CLOSE not in round_.verbs
+
+
+def test_bowed_lines_may_vary_and_go_on_end_to_end():
+    side = Line(length=40.0, thickness=0.0)
+    run = Progression(count=6, spacing="each begins where the last ended", turn=60.0)
+    result = evaluated(side, Bow(amount=6.0), run, JoinEnds())
+    assert not result.problems
+    marks = Evaluator().marks(result.last.stage, result.known)
+    (family,) = marks.families
+    assert family.verbs[-1] == CLOSE
+    hexagon = 1.5 * np.sqrt(3) * 40**2
+    assert abs(areas(family.verbs, family.points)[0]) == pytest.approx(hexagon + 6 * 2 / 3 * 6 * 40, rel=1e-6)
+    varied = Bow(amount=Varied(rule="floor-lattice", channel="column", start=0.0, end=9.0))
+    made = evaluated(side, varied, Lattice(form="squares", extent="by number", columns=4, rows=2, spacing="free", pitch=60.0))
+    marks = Evaluator().marks(made.last.stage, made.known)
+    own = [cubics_of(marks.families[0].verbs, marks.families[0].points[v])[0][0] for v in marks.variant]
+    middles = [points_of(cubics, np.array([0.5]))[0, 1] for cubics in own]
+    assert np.unique(np.round(middles, 6)) == pytest.approx([-9.0, -6.0, -3.0, 0.0])
+
+
 @pytest.mark.parametrize("rule", [ContactLines(), InnerPolygon(), Bow()], ids=lambda rule: rule.kind)
 def test_what_has_no_straight_sides_is_refused_and_parts_are_taken(rule):
     result = evaluated(Ellipse(), rule)

@@ -22,8 +22,7 @@ from under_lattice.rules.shapes.cut import Cut
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.work.address import Address
-from under_lattice.work.edits import set_dial
-from under_lattice.work.turning import turned
+from under_lattice.work.turning import turned, turned_together
 
 HALF = (Ellipse(width=24.0, roundness=750.0), Cut(at="even parts", parts=2, shift=25.0, keep="1"))
 ON = "each begins where the last ended"
@@ -40,18 +39,25 @@ def test_cut_arcs_are_chained_end_to_end_and_close():
 
 
 @pytest.mark.parametrize(
-    ("count", "turn", "cures"), [(70, 185.0, {"Use 72 copies", "Set turn to 190.285714°"}), (11, 32.0, {"Set turn to 32.727273°"})]
+    ("count", "turn", "size", "cures"),
+    [
+        (70, 185.0, 100.0, {"Use 72 copies", "Set turn to 190.285714°"}),
+        (11, 32.0, 100.0, {"Set turn to 32.727273°"}),
+        (12, 30.0, 99.0, {"Set size to 100 %"}),
+        (12, 31.0, 99.0, set()),
+    ],
 )
-def test_a_line_that_misses_itself_is_closed_by_its_cures(count, turn, cures):
-    design = work_of(*HALF, Progression(count=count, turn=turn, spacing=ON)).design
+def test_a_line_that_misses_itself_is_closed_by_its_cures(count, turn, size, cures):
+    design = work_of(*HALF, Progression(count=count, turn=turn, across=size, along=size, spacing=ON)).design
 
     def told(one):
         return [w for w in measure(Evaluator().design(one)["floor"], Evaluator(), SHEET).warnings if "outside" not in w.sentence]
 
-    assert {one.cure.words for one in told(design)} == cures
+    assert {one.cure.words for one in told(design) if one.cure} == cures
     for one in told(design):
         assert "misses itself by" in one.sentence
-        assert told(set_dial(design, "floor", one.rule, one.cure.dial, one.cure.value)) == []
+        if one.cure:
+            assert told(turned_together(design, "floor", one.rule, {one.cure.dial: one.cure.value, **one.cure.also})) == []
 
 
 def test_what_has_no_ends_or_many_cannot_go_on():

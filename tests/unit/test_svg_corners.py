@@ -48,7 +48,7 @@ def polygons(svg):
         own = shapes[node.get("{http://www.w3.org/1999/xlink}href")[1:]]
         a, b, c, d, e, f = map(float, re.findall(r"-?[\d.]+(?:e-?\d+)?", node.get("transform") or "1 0 0 1 0 0"))
         placed = apply(np.array([[a, c, e], [b, d, f]]), own)
-        found.append(placed + (float(node.get("x", 0)), float(node.get("y", 0))))
+        found.append(placed + np.array([float(node.get("x", 0)), float(node.get("y", 0))]))
     return np.array([shapely.Polygon(ring) for ring in found])
 
 

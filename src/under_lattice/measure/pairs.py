@@ -96,9 +96,10 @@ class Pairs:
         room = ROOM * self.size[at]
         where = _nearest(*rough) if self.apart[at] > TOUCH else shapely.intersection(rough[0], rough[1])
         left, top, right, bottom = shapely.bounds(where)[0]
-        near = [shapely.clip_by_rect(one, left - room, top - room, right + room, bottom + room) for one in fine]
-        if any(shapely.is_empty(one)[0] for one in near):
-            near = fine
+        near = fine
+        if np.isfinite(left):  # what they have in common may be nothing at all
+            clipped = [shapely.clip_by_rect(one, left - room, top - room, right + room, bottom + room) for one in fine]
+            near = fine if any(shapely.is_empty(one)[0] for one in clipped) else clipped
         apart = float(_apart(*near)[0])
         if apart <= TOUCH:
             apart = -_thickness(near[0][0], near[1][0])

@@ -19,12 +19,13 @@ SMALLEST = 1e-4  # of the longer side of the sheet
 
 @dataclass(frozen=True)
 class Cure:
-    """One number that ends a warning; or, as `value` without a dial, a rule that does when it stands after `rule`."""
+    """A number that ends a warning, with others it needs; or, as `value` without a dial, a rule that does after `rule`."""
 
     rule: str
     dial: str
     value: Any
     words: str
+    also: Mapping[str, Any] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True)

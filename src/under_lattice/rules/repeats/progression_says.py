@@ -59,11 +59,19 @@ def vanishing(rule: Any, placed: Placed, site: Site) -> tuple[Warn, ...]:
 
 
 def _closings(rule: Any, count: int) -> tuple[Cure, ...]:
-    """What brings alike pieces round to where they began: the number nearest to the present one, or the turn nearest to it."""
+    """What brings alike pieces round to where they began: one size for all, the number nearest to the present one, or the turn.
+
+    Pieces that grow never come round, whatever their turn.
+    """
     numbers: tuple[Any, ...] = (rule.turn, rule.across, rule.along, rule.skew)
-    if not all(isinstance(one, (int, float)) for one in numbers) or (rule.across, rule.along, rule.skew) != (100.0, 100.0, 0.0):
+    if not all(isinstance(one, (int, float)) for one in numbers) or rule.skew:
         return ()
     cures, turn = [], float(rest(rule.turn))
+    if (rule.across, rule.along) != (100.0, 100.0):
+        even = count * turn / 360.0
+        if abs(even - round(even)) > 1e-9 * count or not round(even) % count:
+            return ()
+        return (Cure(rule.id, "across", 100.0, "Set size to 100 %", also={"along": 100.0}),)
     whole = next((n for n in range(2, ROUND_MOST + 1) if abs(n * turn / 360 - round(n * turn / 360)) < 1e-9 * n), 0)
     typed = isinstance(rule.count, (int, float)) and rule.extent == BY_NUMBER
     if typed and whole and turn % 360 and abs(whole - count) <= max(2, count // 4):

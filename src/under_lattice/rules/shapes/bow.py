@@ -23,7 +23,7 @@ class Bow(ShapeRule):
     """Bowed sides and rounded corners."""
 
     title: ClassVar[str] = "Bow"
-    words: ClassVar[str] = "Sides bulge out or in, each a parabola; corners are rounded."
+    words: ClassVar[str] = "Sides bulge out or in, each a parabola; corners are rounded. Open lines bulge to their left."
     search: ClassVar[str] = "round fillet bulge pinch cushion pillow curve sides"
 
     kind: Literal["bow"] = "bow"
@@ -36,22 +36,27 @@ class Bow(ShapeRule):
 
     def reshape(self, shape: Shape, ground: Ground) -> Shape:
         """Return the bowed shape."""
-        straight_only(shape, self.title)
-        return Reshaped(shape, (self.amount, self.rounded), self._made, max(0.0, largest(self.amount)))
+        straight_only(shape, self.title, lines=True)
+        return Reshaped(shape, (self.amount, self.rounded), self._made, max(0.0, largest(self.amount)), lines=True)
 
     def _made(self, edges: Edges) -> list[Made]:
         amount, share = edges.values
         push = -edges.inward * amount[..., None] * 4 / 3  # handles at 4/3 of the height of a parabola's middle
-        start, run = edges.corners, edges.runs
+        run = edges.runs
+        start, end = edges.corners[:, : run.shape[1]], bytes([CLOSE] * edges.closed)
         sides = np.stack([start, start + run / 3 + push, start + 2 * run / 3 + push, start + run], 2)
         if largest(self.rounded) == 0.0:
             points = np.concatenate([start[:, :1], sides[:, :, 1:].reshape(len(start), -1, 2)], 1)
-            return [(bytes([MOVE] + [CURVE] * start.shape[1] + [CLOSE]), points)]
-        kept = _between(sides, share / 200, 1 - share / 200)
-        corner = _rounding(kept, _slope(sides, share / 200), _slope(sides, 1 - share / 200))
-        whole = np.concatenate([kept[:, :, 1:], corner], 2)
-        points = np.concatenate([kept[:, :1, 0], whole.reshape(len(start), -1, 2)], 1)
-        return [(bytes([MOVE] + [CURVE, CURVE] * start.shape[1] + [CLOSE]), points)]
+            return [(bytes([MOVE] + [CURVE] * start.shape[1]) + end, points)]
+        low, high = np.broadcast_to(share / 200, start.shape[:2]).copy(), np.broadcast_to(1 - share / 200, start.shape[:2]).copy()
+        if not edges.closed:  # its two ends are no corners
+            low[:, 0], high[:, -1] = 0.0, 1.0
+        kept = _between(sides, low, high)
+        corner = _rounding(kept, _slope(sides, low), _slope(sides, high))
+        points = np.concatenate([kept[:, :1, 0], np.concatenate([kept[:, :, 1:], corner], 2).reshape(len(start), -1, 2)], 1)
+        if edges.closed:
+            return [(bytes([MOVE] + [CURVE, CURVE] * start.shape[1]) + end, points)]
+        return [(bytes([MOVE] + [CURVE, CURVE] * (start.shape[1] - 1) + [CURVE]), points[:, :-3])]
 
     def key_line(self, unit: str) -> str:
         """Return the amount and the rounding."""

@@ -9,7 +9,7 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import Ask, Number
-from under_lattice.pattern.edges import Edges, edges_of_face, is_straight
+from under_lattice.pattern.edges import Edges, edges_of_face, is_open_straight, is_straight, without_needless
 from under_lattice.pattern.stage import Family, Over, Shape, start
 
 Made = tuple[bytes, Array]  # verbs and points (M, K, 2)
@@ -30,12 +30,15 @@ class Reshaped(Over):
         How far what is made may pass the body.
     round : callable, optional
         What is made of closed faces that are not straight; without it they stay as they are.
+    lines : bool
+        Open lines of straight sides are made anew too.
     """
 
     numbers: tuple[Number, ...]
     make: Callable[[Edges], Sequence[Made]]
     passes: float = 0.0
     round: Callable[[Family, Ask], Family] | None = None
+    lines: bool = False
     curved: bool = True
 
     @property
@@ -51,7 +54,9 @@ class Reshaped(Over):
         """Return what is made of each face; one that is not straight stays as it is."""
         out: list[Family] = []
         for face in self.of.draw(ask):
-            if not is_straight(face):
+            if self.lines and is_open_straight(face):
+                face = without_needless(face)
+            elif not is_straight(face):
                 out.append(face if self.round is None or face.verbs[-1] != CLOSE else self.round(face, ask))
                 continue
             edges = edges_of_face(face, ask, self.numbers)
@@ -59,12 +64,12 @@ class Reshaped(Over):
         return tuple(out)
 
 
-def straight_only(shape: Shape, rule: str) -> None:
-    """Refuse a shape none of whose faces has straight sides.
+def straight_only(shape: Shape, rule: str, lines: bool = False) -> None:
+    """Refuse a shape none of whose faces has straight sides, with `lines` of open ones too.
 
     Raises
     ------
     RuleRefused
     """
-    if not any(is_straight(face) for face in shape.draw(Ask(start(shape)))):
+    if not any(is_straight(face) or (lines and is_open_straight(face)) for face in shape.draw(Ask(start(shape)))):
         raise RuleRefused(f"{rule} needs straight sides; put it above the rule that bends them, or take another motif")

@@ -316,7 +316,8 @@ class Studio(QWidget):
             return
         rule = self.document.design.layer(self.layer).rule(cure.rule)
         dial = rule.dials()[cure.dial]
-        if self.edit(cure.words, lambda design: turned_together(design, self.layer, cure.rule, {cure.dial: cure.value})):
+        changes = {cure.dial: cure.value, **cure.also}
+        if self.edit(cure.words, lambda design: turned_together(design, self.layer, cure.rule, changes)):
             was, now = pair(getattr(rule, cure.dial), cure.value, dial, unit)
             self.facts_line.tell(f"{rule.shown_name()}, {dial.label.lower()}: {was} → {now}")
 
