@@ -5,6 +5,7 @@ import pytest
 import shapely
 
 from tests.chains import evaluated, last_stage, tiles, work_of
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.arc_length import Walk
 from under_lattice.geometry.cutting import cubics_of, points_of
@@ -14,6 +15,7 @@ from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import start
 from under_lattice.rules.copies.join_ends import JoinEnds
 from under_lattice.rules.ground import PLAIN
+from under_lattice.rules.handles import Drag
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line
 from under_lattice.rules.motifs.outline_motif import Outline
@@ -24,6 +26,7 @@ from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.shapes.bow import Bow
+from under_lattice.rules.shapes.construction_only import ConstructionOnly
 from under_lattice.rules.shapes.contact_lines import ContactLines
 from under_lattice.rules.shapes.inner_polygon import InnerPolygon
 from under_lattice.rules.shapes.split import Split
@@ -286,3 +289,49 @@ def test_chosen_edges_of_a_round_shape_with_corners():
 def test_numbers_of_edges_that_are_none_are_refused():
     with pytest.raises(ValueError, match="Numbers"):
         WaveEdges(edges="some", numbers="one")
+
+
+@pytest.mark.parametrize(("parts", "stay"), [("", set()), ("1", {2, 3}), ("2, 3", {1}), ("9", {1, 2, 3})])
+def test_parts_of_an_inner_polygon_may_be_a_construction(parts, stay):
+    ink = Ink(colours="part", palette=("#AA0000", "#00AA00", "#0000AA"), stroke="one colour", stroke_width=1.0)
+    work = work_of(HEXAGON, InnerPolygon(gives="tile, inner and spokes"), ConstructionOnly(parts=parts), HEXAGONS, ink)
+    evaluator = Evaluator()
+    results = evaluator.design(work.design)
+
+    def shown(**how):
+        layers = make_scene(work.design, results, evaluator, **how).layers
+        if not layers:
+            return set()
+        picture = layers[0].picture
+        seen = np.any([np.broadcast_to((c.fill[:, 3] > 0) | (c.stroke[:, 3] > 0), picture.marks.count) for c in picture.coats], 0)
+        return {int(part) + 1 for part in np.unique(picture.marks.family[seen])}
+
+    assert shown() == stay
+    assert shown(construction=True) == {1, 2, 3}
+    svg = write_svg(make_scene(work.design, results, evaluator), work.design.sheet, Svg(recipe=False)).decode()
+    assert svg.count("<use") == 20 * len(stay)
+
+
+@pytest.mark.parametrize(("height", "turn"), [(3.0, 0.0), (-3.0, 0.0), (3.0, 25.0)])
+def test_edges_that_wave_are_picked_by_their_beads(height, turn):
+    tile = Polygon(sides=5, size=30.0, turn=turn)
+    rule = WaveEdges(height=height)
+    above, stage = last_stage(tile), last_stage(tile, rule)
+
+    def pulled(rule, edge, out):
+        """The rule after the bead of an edge was dragged that far out of it."""
+        bead = next(h for h in rule.handles(above, stage, PLAIN, "mm").handles if h.name == f"edge {edge}")
+        straight = WaveEdges(height=height, edges="some", numbers="")
+        on = next(h.at for h in straight.handles(above, stage, PLAIN, "mm").handles if h.name == bead.name)
+        to = on * (1 + out / np.hypot(*on))
+        return edited(rule, **rule.dragged(Drag(bead.name, to, 0.1), above, stage, PLAIN))
+
+    assert len(rule.handles(above, stage, PLAIN, "mm").handles) == 5
+    less = pulled(pulled(rule, 2, 0.2), 4, -0.2)
+    assert (less.edges, less.numbers) == ("some", "1, 3, 5")
+    back = pulled(pulled(less, 2, 2.5 * np.sign(height)), 4, 9.0 * np.sign(height))
+    assert back.edges == "all"
+    none = less
+    for edge in (1, 3, 5):
+        none = pulled(none, edge, 0.0)
+    assert not any(none._chosen(np.full(5, 10.0)))

@@ -15,6 +15,7 @@ from under_lattice.evaluate.result import (
     ChainResult,
     Problem,
     Step,
+    construction_parts,
     gone_sources,
     is_construction,
     keeps_its_own,
@@ -23,7 +24,7 @@ from under_lattice.evaluate.result import (
 )
 from under_lattice.evaluate.seen import Part, aside_of, parts_of
 from under_lattice.geometry.affine import IDENTITY, Array, compose
-from under_lattice.pattern.coats import bare_coat
+from under_lattice.pattern.coats import bare_coat, with_thin
 from under_lattice.pattern.inked import joined, own_coats, with_opacity
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
@@ -210,14 +211,12 @@ class Evaluator:
         if is_construction(result.chain):
             return Picture(marks, (bare_coat(marks),), bones=True)
         coats = own_coats(step.stage, marks)
-        if coats and keeps_its_own(result.chain):
-            return Picture(marks, coats)
-        if not step.inks:
-            return Picture(marks, coats or (bare_coat(marks),))
-        ask = MarkAsk(step.stage, result.known, marks)
-        for ink, standing in step.inks:
-            coats = ink.paint(ask, marks, coats, standing)
-        return Picture(marks, coats)
+        if not (coats and keeps_its_own(result.chain)):
+            coats = coats if step.inks else coats or (bare_coat(marks),)
+            ask = MarkAsk(step.stage, result.known, marks)
+            for ink, standing in step.inks:
+                coats = ink.paint(ask, marks, coats, standing)
+        return with_thin(Picture(marks, coats), construction_parts(result.chain))
 
     def marks(self, stage: Stage, known: Known, progress: Progress = QUIET) -> Marks:
         """Draw the shapes of a stage; drawn once for each stage.

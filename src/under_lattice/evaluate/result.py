@@ -75,7 +75,12 @@ def keeps_its_own(chain: Chain) -> bool:
 
 def is_construction(chain: Chain) -> bool:
     """Whether a chain is a construction that never goes out."""
-    return any(rule.construction and rule.on for rule in chain.rules)
+    return any(rule.on and rule.construction == frozenset() for rule in chain.rules)
+
+
+def construction_parts(chain: Chain) -> frozenset[int]:
+    """Return which parts of a chain, numbers from 1 on, are a construction that never goes out."""
+    return frozenset[int]().union(*(rule.construction for rule in chain.rules if rule.on and rule.construction))
 
 
 def place_on_sheet(result: ChainResult, stage: Stage) -> Array:

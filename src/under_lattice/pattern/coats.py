@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+from dataclasses import replace
+
 import numpy as np
 
 from under_lattice.colour.colour import GREYS, bytes_of
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE
-from under_lattice.pattern.marks import Coat, Marks
+from under_lattice.pattern.marks import Coat, Marks, Picture
 
 NO_INK = Coat(np.zeros((1, 4), np.uint8), np.zeros((1, 4), np.uint8), np.zeros(1))
 
@@ -28,3 +31,16 @@ def along_lines(coat: Coat, marks: Marks, width: Array) -> Coat:
     stroke[bare], wide[bare] = fill[bare], np.broadcast_to(width, marks.count)[bare]
     fill[lines, 3] = 0
     return coat._replace(fill=fill, stroke=stroke, width=wide)
+
+
+def with_thin(picture: Picture, parts: Collection[int]) -> Picture:
+    """Return a picture with no coat on some of its parts, numbers from 1 on: they are a construction."""
+    thin = np.isin(picture.marks.family + 1, list(parts))
+    if not thin.any():
+        return picture
+    coats = []
+    for coat in picture.coats:
+        fill, stroke = (np.array(np.broadcast_to(of, (len(thin), 4))) for of in (coat.fill, coat.stroke))
+        fill[thin, 3] = stroke[thin, 3] = 0
+        coats.append(coat._replace(fill=fill, stroke=stroke))
+    return replace(picture, coats=tuple(coats), thin=thin)

@@ -102,11 +102,15 @@ class Plate:
 
 @dataclass(frozen=True, eq=False)
 class Picture:
-    """Marks with their coats: what is painted; bones are drawn as outlines in the window and are never exported."""
+    """Marks with their coats: what is painted; bones are drawn as outlines in the window and are never exported.
+
+    `thin` (N,) bool says which marks are bones where some are: their coats are clear.
+    """
 
     marks: Marks
     coats: tuple[Coat, ...]
     bones: bool = False
+    thin: Array | None = None
     aside: tuple[str, ...] = ()  # what of the layer it is the picture of could not be taken along
 
 

@@ -49,7 +49,6 @@ class Rule(Declared):
     own_steps: ClassVar[tuple[str, ...]] = ()  # dials that may vary by the steps of the rule itself
     on_net: ClassVar[bool] = False  # it lays copies on a net of equal cells
     goes_beyond: ClassVar[bool] = False  # it is meant to pass the edge of the sheet
-    construction: ClassVar[bool] = False  # what stands above is drawn in bones and never goes out
     pick_words: ClassVar[str] = ""  # of a kind that takes copies picked by hand: the command that adds one
     piecewise: ClassVar[bool] = False  # of a motif: it is a heap of pieces, which are counted
     tiles: ClassVar[bool] = False  # of a motif: it is a cell of tiles that says how it is laid
@@ -153,6 +152,11 @@ class Rule(Declared):
     def converted(self, name: str, value: Any) -> dict[str, Any]:
         """Return the changes that setting `name` to `value` brings; more than one where settings hang together."""
         return {name: value}
+
+    @property
+    def construction(self) -> frozenset[int] | None:
+        """Which parts of what stands above are outlines that never go out, numbers from 1 on; empty for all, None for no rule."""
+        return None
 
     @property
     def keeps_colours(self) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -117,9 +117,14 @@ class _Making:
         picture = self.evaluator.picture(self.results[layer.id], progress=self.progress) if layer.id in self.results else None
         if picture is None or (picture.bones and not self.construction):
             return None
+        sheet = self.design.sheet
+        thin = min(sheet.width, sheet.height) / 700
         if self.bones or picture.bones:
-            sheet = self.design.sheet
-            picture = as_bones(picture, sheet.background, min(sheet.width, sheet.height) / 700)
+            picture = as_bones(picture, sheet.background, thin)
+        elif picture.thin is not None and self.construction:
+            (line,) = as_bones(picture, sheet.background, thin).coats
+            stroke = line.stroke * picture.thin[:, None].astype(np.uint8)
+            picture = replace(picture, coats=(*picture.coats, line._replace(stroke=stroke)))
         return SceneLayer(layer.name, picture, layer=layer.id, **how)
 
     def _how(self, end: EndRule) -> dict[str, Any]:

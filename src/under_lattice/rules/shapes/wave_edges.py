@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
 from under_lattice.declare.dials import Choice, Count, Length, When
-from under_lattice.geometry.affine import Array
+from under_lattice.geometry.affine import Array, apply, inverse
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
 from under_lattice.geometry.waving import waved
-from under_lattice.pattern.ask import Ask, largest
-from under_lattice.pattern.edges import Edges
-from under_lattice.pattern.stage import Family, Shape, share, start
+from under_lattice.pattern.ask import Ask, largest, rest
+from under_lattice.pattern.edges import Edges, edges_of_face, is_straight
+from under_lattice.pattern.stage import Family, Shape, Stage, share, start
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
+from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.shapes.cut import NumberList, read_numbers
 from under_lattice.rules.shapes.pushed import forward
 from under_lattice.rules.shared.reshaped import Made, Reshaped
@@ -25,6 +26,7 @@ from under_lattice.vary.numbers import Number
 SOME = When(field="edges", values=("some",), reason="only where some are chosen by number")
 COUNTED = When(field="by", values=("waves",), reason="the wavelength says it")
 MEASURED = When(field="by", values=("wavelength",), reason="the number of waves says it")
+BEADS_MOST = 60  # edges that have one
 ALIKE = 1e-6  # of a length, by which edges may differ and are as long
 PIECES = 8  # cubics for each wave: within a thousandth of its height
 
@@ -54,7 +56,7 @@ class WaveEdges(ShapeRule):
         Literal["all", "long ones", "short ones", "some"],
         Choice(
             "Edges",
-            "Which of them wave: all, those longer or shorter than the middle of shortest and longest, or some by number.",
+            "Which of them wave: all, longer or shorter ones, or some, picked by their beads on the sheet or by number.",
             options=("all", "long ones", "short ones", "some"),
             main=False,
         ),
@@ -131,6 +133,42 @@ class WaveEdges(ShapeRule):
         third = run[:, None] / (3 * count) + rise[:, None] * slope[:, None]
         out = np.stack([on[:, :-1] + third[:, :-1], on[:, 1:] - third[:, 1:], on[:, 1:]], 2)
         return out.reshape(len(start), 3 * count, 2)
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return a bead for each edge of a straight face: on its crest if it waves, on the edge if not."""
+        middles, up = self._crests(above)
+        if not 0 < len(middles) <= BEADS_MOST:
+            return None
+        waves = self._chosen(2 * np.hypot(*up.T))
+        size = np.maximum(np.hypot(*up.T), 1e-12)[:, None]
+        at = apply(stage.xform[stage.origin], middles + np.where(waves[:, None], up / size * self._rise(), 0.0))
+        words = ("drag onto the edge, and it stays straight", "drag out of the edge, and it waves")
+        beads = [Handle(f"edge {k + 1}", at[k], f"{k + 1}: {words[not waves[k]]}", "point") for k in range(len(at))]
+        return HandleSet(tuple(beads), apply(stage.xform[stage.origin], stage.body_ring))
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Let an edge wave whose bead is taken out of it, and leave one straight whose bead is put onto it."""
+        middles, up = self._crests(above)
+        k = int(drag.name.removeprefix("edge ")) - 1
+        to = apply(inverse(stage.xform[stage.origin]), drag.to[None])[0]
+        out = float((to - middles[k]) @ up[k]) / max(float(np.hypot(*up[k])), 1e-12)
+        waves = self._chosen(2 * np.hypot(*up.T))
+        waves[k] = out * np.copysign(1.0, self._rise()) > abs(self._rise()) / 2
+        numbers = ", ".join(str(one + 1) for one in np.flatnonzero(waves))
+        return {"edges": "all"} if waves.all() else {"edges": "some", "numbers": numbers}
+
+    def _crests(self, above: Stage) -> tuple[Array, Array]:
+        """Middles of the edges of the first straight face (E, 2), and half of their lengths outwards (E, 2)."""
+        faces = [face for face in above.shape.draw(Ask(start(above.shape))) if is_straight(face)]
+        if not faces:
+            return np.zeros((0, 2)), np.zeros((0, 2))
+        edges = edges_of_face(faces[0], Ask(start(above.shape)), ())
+        half = np.hypot(*np.moveaxis(edges.runs[0], -1, 0))[:, None] / 2
+        return edges.middles[0], -edges.inward[0] * half
+
+    def _rise(self) -> float:
+        """How high the first wave is, in the unit of the work."""
+        return rest(self.height) or 1.0
 
     def key_line(self, unit: str) -> str:
         """Return height and how it is fitted."""
