@@ -14,6 +14,7 @@ from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.line import Line
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.mirror import Mirror
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
@@ -89,6 +90,14 @@ def test_dashes_have_numbers_of_their_own_and_go_on():
     assert result.last.stage.n == 2 * stage.n
     (coat,) = Evaluator().picture(result).coats
     assert set(coat.stroke[:, 0].tolist()) == {0x10, 0xC0}
+
+
+def test_the_motif_itself_stays_the_origin_of_what_is_dashed():
+    """Handles of the motif stand where the motif stands, not on the first copy of the lattice."""
+    rules = Polygon(size=20.0), Lattice(extent="by number", columns=5, rows=5), Dash()
+    stage = last_stage(*rules)
+    assert np.hypot(*stage.xform[stage.origin][:, 2]) < 14
+    assert stage.parent[stage.origin] == stage.above.origin
 
 
 def test_too_many_dashes_are_refused():

@@ -150,11 +150,12 @@ class Stage:
 
     @cached_property
     def origin(self) -> int:
-        """Index of the motif itself, the copy whose keys are all zero; the first copy if it is not among them."""
+        """Index of the motif itself, the copy whose keys are all zero; else the first that came of it; else the first copy."""
         at_home = (self.key == 0).all(1)
-        if self.above is not None:
-            at_home &= self.parent == self.above.origin
-        return int(np.argmax(at_home))
+        if self.above is None:
+            return int(np.argmax(at_home))
+        own = self.parent == self.above.origin
+        return int(np.argmax(at_home & own)) if (at_home & own).any() else int(np.argmax(own))
 
     @cached_property
     def body_ring(self) -> Array:

@@ -75,9 +75,9 @@ class Dash(CopyRule):
             raise RuleRefused("there is no line to dash")
         numbers = {"row": rows.line, "column": rows.number, "step": np.arange(len(rows.mark))}
         channels = {name: values.astype(float) for name, values in numbers.items()}
-        key = np.stack([rows.line, rows.number], 1)
         said = Findings(said={"dash": self._said(len(rows.mark), fitted)})
         kept = marks.copy[rows.mark]
+        key = np.stack([rows.line, rows.number], 1)
         straight = not any(CURVE in family.verbs for family in marks.families)
         faces = [family_of(rows, straight)]
         return stage_of_outlines(self.id, above, kept, faces, at=rows.xform, key=key, channels=channels, found=said)

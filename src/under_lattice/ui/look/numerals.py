@@ -7,6 +7,7 @@ import re
 from PySide6.QtCore import QLocale
 
 _MINUS = re.compile(r"(?<![\w.,\-#])-(?=\d)")
+_THOUSANDS = re.compile(r"(?<=\d),(?=\d{3}(?!\d))")
 _POINT = re.compile(r"(?<=\d)\.(?=\d)")
 
 
@@ -22,6 +23,6 @@ def capital(sentence: str) -> str:
 
 
 def as_written_here(text: str) -> str:
-    """Return a text with the decimal sign of the desktop's language, and true minus signs before numbers."""
-    point, text = QLocale().decimalPoint(), _MINUS.sub("−", text)  # noqa: RUF001
+    """Return a text with the decimal sign of the desktop's language, true minus signs, and thin spaces between thousands."""
+    point, text = QLocale().decimalPoint(), _THOUSANDS.sub("\u202f", _MINUS.sub("−", text))  # noqa: RUF001
     return text if point == "." else _POINT.sub(point, text)
