@@ -77,7 +77,9 @@ def test_stroked_lines_stay_open_and_what_is_not_seen_stays_away():
 @pytest.mark.parametrize(
     ("inner", "told"),
     [
-        (f'<clipPath id="c">{SMALL}</clipPath><rect clip-path="url(#c)" width="50" height="50"/>', "clip-path"),
+        (f'{SMALL}<rect clip-path="inset(3px)" width="50" height="50"/>', "clip-path"),
+        (f'<clipPath id="c" clipPathUnits="objectBoundingBox">{SMALL}</clipPath><g clip-path="url(#c)">{BIG}</g>', "clip-path"),
+        ('<path d="M0 0H90" stroke="red" stroke-dasharray=".0001"/>', "dashes"),
         ('<rect style="filter:url(#f)" width="50" height="50"/>', "filter"),
         (f'{SMALL}<use href="#nowhere"/>', "use"),
         (f'<g id="g">{SMALL}<use href="#g"/></g>', "use"),
@@ -97,7 +99,37 @@ def test_parts_that_multiply_without_end_are_refused():
 
 
 RAMP = '<linearGradient id="a"><stop offset="0" stop-color="#f60"/><stop offset="100%" style="stop-color:#036;stop-opacity:.5"/>'
+CLIP = '<clipPath id="c"><circle cx="50" cy="50" r="30"/></clipPath>'
+LINES = 'fill="none" stroke="#0a6" stroke-width="11"'
 PAINTED = {
+    "clipped": f'{CLIP}<rect clip-path="url(#c)" x="20" width="30" height="90" fill="#c2694c"/>',
+    "clipped with its line": f'{CLIP}<circle clip-path="url(#c)" cx="30" cy="50" r="30" fill="#fc0" '
+    'stroke="navy" stroke-width="12"/>',
+    "not cut by its clip": f'{CLIP}<rect clip-path="url(#c)" x="40" y="40" width="20" height="20" stroke="red" fill="#fc0"/>',
+    "a clipped group": f'{CLIP}<g clip-path="url(#c)" transform="translate(10 5) scale(.8)"><g clip-path="url(#c)">'
+    '<rect width="50" height="50" fill="teal"/><rect x="50" y="50" width="50" height="50" fill="navy"/></g></g>',
+    "two clips": f'{CLIP}<clipPath id="d"><path d="M0 0H100L0 100z"/></clipPath><g clip-path="url(#d)">'
+    '<rect clip-path="url(#c)" width="100" height="100" fill="teal"/></g>',
+    "a clip that is clipped": f'{CLIP}<clipPath id="d" clip-path="url(#c)"><rect x="50" y="20" width="60" height="50"/></clipPath>'
+    '<rect clip-path="url(#d)" width="100" height="100" fill="#639"/>',
+    "a clip of several, one used": '<defs><rect id="r" width="30" height="30"/></defs><clipPath id="c" transform="translate(5 5)">'
+    '<use href="#r" x="50"/><circle cx="40" cy="50" r="25"/></clipPath><rect clip-path="url(#c)" width="100" height="100"/>',
+    "a clip with a hole": '<clipPath id="c"><path clip-rule="evenodd" d="M10 10h80v80h-80zM30 30h40v40h-40z"/></clipPath>'
+    '<circle clip-path="url(#c)" cx="50" cy="50" r="50" fill="#07a"/>',
+    "a clip in the box": '<clipPath id="c" clipPathUnits="objectBoundingBox"><ellipse cx=".5" cy=".5" rx=".5" ry=".3"/></clipPath>'
+    '<rect clip-path="url(#c)" x="10" y="20" width="80" height="60" fill="#07a"/>',
+    "a clip that is not there": '<rect clip-path="url(#gone)" x="10" y="20" width="80" height="60" fill="#07a"/>',
+    "dashes": f'<path d="M10 20H90" {LINES} stroke-dasharray="20 10"/>'
+    f'<circle cx="50" cy="60" r="25" {LINES} stroke-dasharray="30"/>',
+    "dashes of three, moved": f'<path d="M10 10H90V90H10z" {LINES} stroke-dasharray="25,8,12" stroke-dashoffset="17"/>',
+    "round dots": '<path d="M15 30H90" stroke="#639" stroke-width="18" stroke-linecap="round" stroke-dasharray="0 24"/>',
+    "dashes round a fill": '<rect x="15" y="15" width="70" height="50" fill="#fc0" stroke="navy" stroke-width="9" '
+    'stroke-dasharray="24 12"/>',
+    "dashes that are clipped": f'{CLIP}<path clip-path="url(#c)" d="M10 40H90M10 60H90" {LINES} stroke-dasharray="22 9"/>',
+    "an open line with a fill": '<path d="M10 20H70V80" fill="#fc0" stroke="navy" stroke-width="14"/>',
+    "a ramp on a line": '<defs><linearGradient id="a" gradientUnits="userSpaceOnUse" x1="10" x2="90"><stop stop-color="#f60"/>'
+    '<stop offset="1" stop-color="#036"/></linearGradient></defs><path d="M10 20H90V80" fill="none" stroke="url(#a)" '
+    'stroke-width="20" stroke-linejoin="bevel"/>',
     "flat colours": '<rect width="40" height="40" fill="#c2694c"/><circle cx="70" cy="70" r="20" fill="teal"/>',
     "a style sheet": '<style>.a{fill:rgb(10%,60%,30%)}#b{fill:hsl(210,60%,40%)}</style><rect class="a" width="40" height="40"/>'
     '<rect id="b" x="50" y="50" width="40" height="40"/>',
@@ -166,9 +198,6 @@ def test_few_plain_colours_are_an_outline_with_an_ink_of_its_own_and_others_keep
 @pytest.mark.parametrize(
     ("inner", "told"),
     [
-        ('<path d="M0 0H50" stroke="red" stroke-dasharray="3 2"/>', "1 × dashes (lines are whole here)"),
-        (f'<defs>{RAMP}</linearGradient></defs><path d="M0 0H50V20" stroke="url(#a)" fill="none"/><rect width="9" height="9"/>',
-         "1 × ramp on a stroke (its line has the mean colour)"),
         ('<defs><pattern id="p"/></defs><rect width="9" height="9" fill="url(#p)"/>', "1 × pattern fill (it is grey)"),
     ],
 )  # fmt: skip

@@ -14,6 +14,7 @@ from fontTools.svgLib.path.parser import parse_path
 
 from under_lattice.core.errors import FileError
 from under_lattice.declare.shape_list import Row
+from under_lattice.files.svg_cut import Clips
 from under_lattice.files.svg_paint import Paints
 from under_lattice.files.svg_style import local
 from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, view_box
@@ -29,12 +30,11 @@ WHY = {
     "text": "letters have no outline of their own here",
     "image": "a picture has no outline",
     "use": "what it repeats is not in the file, or repeats itself",
-    "clip-path": "shapes are brought in whole",
+    "clip-path": "it is not one of a path, or lies in the box of a group: shapes are brought in whole",
     "mask": "shapes are brought in whole",
     "filter": "outlines have no filter",
-    "dashes": "lines are whole here",
+    "dashes": "there are too many: the line is whole here",
     "opacity of a group": "each of its shapes is made clear by itself",
-    "ramp on a stroke": "its line has the mean colour",
     "ramp with a focus aside": "its focus is its middle",
     "ramp that repeats": "it goes on in its last colour",
     "pattern fill": "it is grey",
@@ -112,7 +112,7 @@ def _told(missing: Counter[str]) -> tuple[str, ...]:
 def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], list[Row], Counter[str]]:
     """The shapes in their order, the same with their paints, and how often what else was met."""
     tree, parts, painted = Tree(root, name), [], []
-    paints = Paints(tree)
+    paints, clips = Paints(tree), Clips(tree, _shape)
     for met in tree.shapes():
         filled = met.style["fill"] != "none" and met.tag != "line"
         if not filled and met.style["stroke"] == "none":
@@ -121,14 +121,14 @@ def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], list[Row],
             part = _shape(met, filled)
             if part is not None and filled and met.style["fill-rule"] == "evenodd":
                 part = with_winding(part)
-            row = paints.row(met, part) if part is not None else None
+            line = _shape(met, False) if part is not None and filled and met.style["stroke"] != "none" else part
+            rows = paints.rows(met, part, line or part, clips) if part is not None else []
         except (ValueError, IndexError, KeyError, TypeError, OverflowError, ZeroDivisionError) as error:
             raise FileError(f"{name}: a {met.tag} cannot be read ({str(error)[:60]})") from None
-        if part is None or row is None:
+        if part is None:
             tree.missing[f"empty {met.tag}"] += 1
-        else:
-            parts.append(part)
-            painted.append(row)
+        parts += [row.part for row in rows]
+        painted += rows
     return parts, painted, tree.missing
 
 

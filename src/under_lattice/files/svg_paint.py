@@ -9,13 +9,15 @@ from tinycss2 import color4  # type: ignore[import-untyped]
 
 from under_lattice.colour.ramp import Ramp, Stop
 from under_lattice.declare.shape_list import Laid, Row
+from under_lattice.files.svg_cut import Clips, band_of, dashed
 from under_lattice.files.svg_style import HREF, Style, local, share_of
-from under_lattice.files.svg_tree import Met, Tree, Viewport, transform_of
+from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, transform_of
 from under_lattice.geometry.affine import Array, apply, compose, inverse
 from under_lattice.geometry.path_text import Part
 
 RAMPS = {"linearGradient": "linear", "radialGradient": "radial"}
 STOPS_MOST = 100
+CLEAR = np.zeros(4, np.uint8)
 FOLLOWED_MOST = 8  # ramps that take over from each other
 
 
@@ -25,20 +27,43 @@ class Paints:
     def __init__(self, tree: Tree) -> None:
         self.styles, self.missing, self._named = tree.styles, tree.missing, tree.named
 
-    def row(self, met: Met, part: Part) -> Row:
-        """Return a shape, as it lies on the drawing, with its paint; widths in px of the drawing."""
+    def rows(self, met: Met, part: Part, drawn: Part, clips: Clips) -> list[Row]:
+        """Return a shape, as it lies on the drawing, with its paint, cut as it is to be; widths in px of the drawing.
+
+        `part` is what is filled, `drawn` along what its line goes. It is one row unless these differ, it is cut, or its line is
+        dashed or has a ramp: then fill and line are rows of their own.
+        """
         style, points = met.style, part[1]
         fill, ramp = self._colour(style["fill"] if met.tag != "line" else "none", style, "fill-opacity", met, points)
         stroke, along = self._colour(style["stroke"], style, "stroke-opacity", met, points)
-        if along is not None:
-            self.missing["ramp on a stroke"] += 1
-            stroke = _mean(along.ramp, float(stroke[3]))
-        if stroke[3] and style["stroke-dasharray"] != "none":
-            self.missing["dashes"] += 1
         a, b, c, d = met.through[:4]
-        width = met.viewport.length(style["stroke-width"], "r", 1.0) * abs(a * d - b * c) ** 0.5
+        scale = abs(a * d - b * c) ** 0.5
+        width = max(met.viewport.length(style["stroke-width"], "r", 1.0) * scale, 0.0)
         rounded = "round" in (style["stroke-linecap"], style["stroke-linejoin"])
-        return Row(fill, stroke, max(width, 0.0), part, ramp, rounded)
+        seen = bool(stroke[3]) and width > 0
+        dashes = dashed(drawn, style, met.viewport, scale) if seen and style["stroke-dasharray"] != "none" else None
+        if seen and dashes is None and NUMBER.search(style["stroke-dasharray"]) and style["stroke-dasharray"].strip("0 ,"):
+            self.missing["dashes"] += 1
+        cut = clips.cut(met, part, width / 2 if seen else 0.0)
+        if cut is None and dashes is None and along is None and not (seen and drawn[0] != part[0]):
+            return [Row(fill, stroke, width, part, ramp, rounded)]
+        out = []
+        if fill[3]:
+            pieces = clips.cut(met, part)
+            out += [Row(fill, CLEAR, 0.0, piece, ramp) for piece in ([part] if pieces is None else pieces)]
+        if seen:
+            out += self._line(Row(CLEAR, stroke, width, dashes or drawn, None, rounded), along, met, clips)
+        return out
+
+    def _line(self, line: Row, along: Laid | None, met: Met, clips: Clips) -> list[Row]:
+        """A line as it is, or as the band it covers where it has a ramp or is cut."""
+        if along is None and clips.cut(met, line.part, line.width / 2) is None:
+            return [line]
+        band = band_of(line.part, line.width, met.style, met.viewport.length(met.style["stroke-miterlimit"], "x", 4.0))
+        if band is None:
+            return []
+        pieces = clips.cut(met, band)
+        return [Row(line.stroke, CLEAR, 0.0, piece, along) for piece in ([band] if pieces is None else pieces)]
 
     def _colour(self, text: str, style: Style, share: str, met: Met, points: Array) -> tuple[Array, Laid | None]:
         """The colour of a paint and its ramp, if it has one; clear where there is none."""
@@ -122,13 +147,6 @@ class Paints:
 def _matrix(t: tuple[float, ...]) -> Array:
     """A transform (a, b, c, d, e, f) as a map (2, 3)."""
     return np.array([[t[0], t[2], t[4]], [t[1], t[3], t[5]]], float)
-
-
-def _mean(ramp: Ramp, strength: float) -> Array:
-    """The mean colour (4,) of a ramp, in bytes, at a strength of so many of 255."""
-    table = ramp.table().mean(0).astype(float)  # premultiplied
-    alpha = max(table[3], 1e-9)
-    return np.rint([*(255 * table[:3] / alpha), table[3] * strength]).astype(np.uint8)
 
 
 def _bytes(text: str, current: str, strength: float) -> Array:

@@ -11,7 +11,8 @@ import tinycss2  # type: ignore[import-untyped]
 
 INHERITED = {
     "fill": "black", "fill-rule": "nonzero", "fill-opacity": "1", "stroke": "none", "stroke-width": "1", "stroke-opacity": "1",
-    "stroke-linecap": "butt", "stroke-linejoin": "miter", "stroke-dasharray": "none", "color": "black", "visibility": "visible",
+    "stroke-linecap": "butt", "stroke-linejoin": "miter", "stroke-dasharray": "none",
+    "stroke-dashoffset": "0", "stroke-miterlimit": "4", "clip-rule": "nonzero", "color": "black", "visibility": "visible",
     "font-size": "16",
     "through": "1",  # the opacity of all groups around, and its own
 }  # fmt: skip

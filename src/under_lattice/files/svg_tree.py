@@ -25,12 +25,22 @@ NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 PX = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
 
 
+class Clip(NamedTuple):
+    """What is cut by a clip path: the element that says what stays, where that lies, and whether it is laid in the shape's box."""
+
+    element: ElementTree.Element
+    through: Transform
+    viewport: Viewport
+    boxed: bool
+
+
 class Viewport(NamedTuple):
-    """What per cent are taken of, and the size of letters, in px."""
+    """What per cent are taken of and the size of letters, in px, and by what all inside is cut."""
 
     width: float
     height: float
     font: float = 16.0
+    clips: tuple[Clip, ...] = ()
 
     def length(self, text: str, along: str = "x", other: float = 0.0) -> float:
         """Return a length; `along` says whether per cent are of the width (x), the height (y), or of both (r)."""
@@ -92,7 +102,7 @@ class Tree:
         box = view_box(self.root)
         whole = Viewport(0.0, 0.0)
         size = (box[2], box[3]) if box else tuple(whole.length(self.root.get(side, "")) or 100.0 for side in ("width", "height"))
-        yield from self._inside(self.root, Identity, self.styles.of(self.root, ROOT), Viewport(*size), ())
+        yield from self._inside(self.root, Identity, self.styles.of(self.root, ROOT), Viewport(size[0], size[1]), ())
 
     def _inside(
         self, group: ElementTree.Element, through: Transform, style: Style, viewport: Viewport, path: tuple[int, ...]
@@ -119,6 +129,7 @@ class Tree:
             return
         through, inner = outer.transform(self._transform(element)), (*path, id(element))
         viewport = viewport._replace(font=viewport.length(style["font-size"], "x", viewport.font))
+        viewport = viewport._replace(clips=viewport.clips + self._cut(style, through, viewport, tag in SHAPES))
         if tag in SHAPES:
             self._note(style)
             if style["visibility"] not in ("hidden", "collapse"):
@@ -142,10 +153,36 @@ class Tree:
             raise FileError(f"{self.name}: a transform cannot be read ({str(error)[:60]})") from None
 
     def _note(self, style: Style) -> None:
-        """Name what is not followed: what an element is clipped, masked or filtered by."""
-        for what in ("clip-path", "mask", "filter"):
+        """Name what is not followed: what an element is masked or filtered by."""
+        for what in ("mask", "filter"):
             if style.get(what, "none") != "none":
                 self.missing[what] += 1
+
+    def _cut(self, style: Style, through: Transform, viewport: Viewport, shape: bool) -> tuple[Clip, ...]:
+        """What an element is cut by: nothing where its clip path is not in the file, as every reader has it."""
+        text = style.get("clip-path", "none")
+        if text == "none":
+            return ()
+        element = self.named.get(text.removeprefix("url(").rstrip(")").strip("'\" ").removeprefix("#"))
+        if element is None and text.startswith("url("):
+            return ()
+        boxed = element is not None and element.get("clipPathUnits") == "objectBoundingBox"
+        if element is None or local(element) != "clipPath" or (boxed and not shape):
+            self.missing["clip-path"] += 1
+            return ()
+        return (Clip(element, through, viewport._replace(clips=()), boxed),)
+
+    def kept_by(self, clip: Clip, through: Transform) -> Iterator[Met]:
+        """Yield the shapes a clip path is made of, laid `through` a map.
+
+        Raises
+        ------
+        FileError
+        """
+        style = self.styles.of(clip.element, ROOT)
+        placed = through.transform(self._transform(clip.element))
+        viewport = clip.viewport._replace(clips=self._cut(style, through, clip.viewport, False))
+        yield from self._inside(clip.element, placed, style, viewport, (id(clip.element),))
 
     def _used(
         self, use: ElementTree.Element, through: Transform, style: Style, viewport: Viewport, path: tuple[int, ...]

@@ -10,16 +10,12 @@ import numpy as np
 import shapely
 
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.geometry.affine import IDENTITY, Array
+from under_lattice.geometry.affine import Array
 from under_lattice.geometry.cutting import as_outline, cubics_of, part_between
-from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, flatten, polygon_verbs
-from under_lattice.pattern.marks import Marks
-from under_lattice.pattern.pieces import areas_of_marks, grid_of
-from under_lattice.pattern.recurve import chords_of, contours_of_areas
-from under_lattice.pattern.stage import Family
+from under_lattice.geometry.outline import flatten
+from under_lattice.pattern.cut_out import contour, cut_out
 
 Outline = tuple[bytes, Array]
-STRAIGHT = 1e-9  # of its length, by which handles of a straight piece may be off its thirds
 ON_EDGE = 1e-9  # of the page, by which a place may lie outside and is on it
 COVERS = 1e-6  # of a shape, that two colours may have in common and lie beside each other
 STEPS = 8  # straight pieces for each curve where it is asked whether colours lie over each other
@@ -38,31 +34,19 @@ def areas_on_page(verbs: bytes, points: Array, half: Array) -> list[Outline]:
 
     An open one is closed first, as every reader fills it.
     """
-    verbs += b"" if verbs[-1] == CLOSE else bytes([CLOSE])
-    family = Family(verbs, points[None], np.zeros(1, np.int32))
-    nothing = np.zeros(1, np.int32)
-    marks = Marks((family,), nothing, nothing, IDENTITY[None], nothing)
-    (area,) = areas_of_marks(marks)
-    left = area.intersection(shapely.box(*-half, *half))
-    parts = [part for part in shapely.get_parts(left) if part.geom_type == "Polygon" and part.area > 0]
-    if not parts:
-        return []
-    chords = chords_of(grid_of(marks), marks)
-    if chords is None:
-        return [_joined([_polygon(ring) for ring in (part.exterior, *part.interiors)]) for part in shapely.orient_polygons(parts)]
-    return [_joined([_closed(cubics) for cubics in own]) for own in contours_of_areas(parts, chords)]
+    return cut_out((verbs, points), shapely.box(*-half, *half))
 
 
 def lines_on_page(verbs: bytes, points: Array, half: Array) -> list[Outline]:
     """Return what of the line of an outline (K, 2) lies on the page: open lines, curves cut where they leave it."""
     out = []
-    for cubics, closed in cubics_of(verbs, points):
+    for cubics, whole in cubics_of(verbs, points):
         stops = sorted({k + t for k, cubic in enumerate(cubics) for t in _crossings(cubic, half)})
         if not stops:
             if inside(cubics[0], half) is not False and _within(part_between(cubics, 0.0, float(len(cubics))), half):
-                out.append(_joined([_closed(cubics) if closed else as_outline(cubics)]))
+                out.append(contour(cubics) if whole else as_outline(cubics))
             continue
-        ends = [*stops, stops[0] + len(cubics)] if closed else [0.0, *stops, float(len(cubics))]
+        ends = [*stops, stops[0] + len(cubics)] if whole else [0.0, *stops, float(len(cubics))]
         for begin, end in pairwise(ends):
             part = part_between(cubics, begin, end)
             if len(part) and _within(part, half):
@@ -87,31 +71,10 @@ def _crossings(cubic: Array, half: Array) -> Iterator[float]:
                     yield float(t)
 
 
-def _polygon(ring: Any) -> Outline:
-    """A ring of straight lines."""
-    points = np.asarray(ring.coords)[:-1]
-    return polygon_verbs(len(points)), points
-
-
 def _covered(outline: Outline) -> Any:
     """What an outline covers, holes and all, in a few straight pieces."""
     lines = flatten(outline[0], outline[1][None], STEPS)
     return shapely.union_all([shapely.make_valid(shapely.Polygon(line[0])) for line in lines if line.shape[1] > 2])
-
-
-def _closed(cubics: Array) -> Outline:
-    """A closed contour of cubics (S, 4, 2), straight ones as lines."""
-    verbs, points = bytearray([MOVE]), [cubics[0, :1]]
-    for a, b, c, d in cubics:
-        off = max(np.hypot(*(b - a - (d - a) / 3)), np.hypot(*(c - a - (d - a) * 2 / 3)))
-        straight = off <= STRAIGHT * np.hypot(*(d - a))
-        verbs.append(LINE if straight else CURVE)
-        points.append(np.stack([d] if straight else [b, c, d]))
-    return bytes([*verbs, CLOSE]), np.concatenate(points)
-
-
-def _joined(parts: Sequence[Outline]) -> Outline:
-    return b"".join(verbs for verbs, _ in parts), np.concatenate([points for _, points in parts])
 
 
 def lie_beside(outlines: Sequence[Outline], colours: Sequence[bytes], progress: Progress = QUIET) -> bool:
