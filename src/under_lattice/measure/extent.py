@@ -19,7 +19,7 @@ def outlines_box(drawn: Drawn) -> Box | None:
     """Return left, top, right and bottom of all outlines on the sheet; None of nothing."""
     if not len(drawn.rows):
         return None
-    left, top, right, bottom = drawn.box().tolist()
+    left, top, right, bottom = drawn.box.tolist()
     return left, top, right, bottom
 
 
@@ -39,7 +39,7 @@ def strokes_box(drawn: Drawn, coats: Sequence[Coat]) -> Box | None:
             to = np.array(way)
             most = drawn.centre @ to + drawn.reach * (1 + SHORT) + half * MITRE
             looked = np.argsort(-most, kind="stable")[:LOOKED_MOST]
-            most = np.array([drawn.at_most(at, to) for at in looked.tolist()]) + half[looked] * MITRE
+            most = drawn.at_most(looked, to) + half[looked] * MITRE
             for k in np.argsort(-most, kind="stable").tolist():
                 if most[k] <= ends[side]:
                     break

@@ -67,6 +67,9 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
         return Gaps()
     round_ = _round(drawn)
     discs = round_[one] & round_[other]
+    if not discs.all():
+        perhaps = discs | drawn.perhaps_nearest(one, other)
+        one, other, discs = one[perhaps], other[perhaps], discs[perhaps]
     away = np.hypot(*(drawn.centre[one[discs]] - drawn.centre[other[discs]]).T)
     mine, its = drawn.reach[one[discs]], drawn.reach[other[discs]]
     if (away + np.minimum(mine, its) < np.maximum(mine, its) - TOUCH).any():

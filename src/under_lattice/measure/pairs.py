@@ -18,7 +18,7 @@ PAIRS_LEAST = 64
 SIDES_MOST = 64  # pairs that touch, of which it is asked whether they share sides
 CONVEX = 1e-3  # of its hull, by which an area may be smaller and is convex
 PAIRS_OF_POINTS = 40_000  # above which an index of one outline is quicker
-AT_A_TIME = 64  # pairs between two looks at the progress
+AT_A_TIME, POINTS_AT_A_TIME, AT_ONCE_MOST = 64, 16_000, 256  # pairs between two looks at the progress: more where they are short
 ROOM = 0.1  # of a circle round the smaller one, about the place where two are nearest, that is looked at closely
 
 
@@ -59,9 +59,10 @@ class Pairs:
         if len(order) > most:
             others = order[most // 2 :]
             order = np.concatenate([order[: most // 2], others[:: -(-len(others) // (most // 2))]])
-        for at in range(0, len(order), AT_A_TIME):
+        together = min(max(AT_A_TIME, POINTS_AT_A_TIME // drawn.points), AT_ONCE_MOST)
+        for at in range(0, len(order), together):
             progress.check()
-            self._look_at(order[at : at + AT_A_TIME])
+            self._look_at(order[at : at + together])
             if self.within or self.cross:
                 return
 

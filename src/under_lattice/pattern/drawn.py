@@ -187,6 +187,39 @@ class Drawn:
         middle[self.disc], size[self.disc] = self.circle[0][self.disc], self.circle[1][self.disc]
         return middle, size
 
+    @cached_property
+    def inner(self) -> Array:
+        """The radius of a disc about the middle of its circle that each distinct outline covers (K,), in its own place.
+
+        Of one that does not cover that middle, or is no plain area, less than zero: as far as a part of it may be.
+        """
+        centres, reaches = self.circle
+        out = -reaches * (1 + SHORT)
+        for points, simple, begin in zip(self._rough, self._simple, self._begin, strict=False):
+            own = np.flatnonzero(simple)
+            at = points[own] - centres[begin + own][:, None]
+            run = np.roll(at, -1, 1) - at
+            along = np.clip(-(at * run).sum(-1) / np.maximum((run * run).sum(-1), 1e-300), 0.0, 1.0)
+            near = np.hypot(*np.moveaxis(at + along[..., None] * run, -1, 0)).min(1)
+            above = at[..., 1] > 0
+            with np.errstate(divide="ignore", invalid="ignore"):
+                right = at[..., 0] - at[..., 1] * run[..., 0] / run[..., 1] > 0
+            inside = ((above != np.roll(above, -1, 1)) & right).sum(1) % 2 == 1
+            out[begin + own[inside]] = near[inside] - self.stray[begin + own[inside]]
+        return out
+
+    def perhaps_nearest(self, one: Array, other: Array) -> Array:
+        """Tell which pairs of marks (P,) may be those of a copy and the nearest mark of another, or may overlap, (P,) bool."""
+        apart = np.hypot(*(self.centre[one] - self.centre[other]).T)
+        inner, (most, least) = self.inner[self.kind], self.scales
+        covers = np.where(inner > 0, inner * least, inner * most)
+        reach = self.reach * (1 + SHORT)
+        nearest = np.full(int(self.copy.max()) + 1, np.inf)
+        for copies in (self.copy[one], self.copy[other]):
+            np.minimum.at(nearest, copies, apart - covers[one] - covers[other])
+        wanted = np.maximum(np.maximum(nearest[self.copy[one]], nearest[self.copy[other]]), 0.0)
+        return np.asarray(apart - reach[one] - reach[other] <= wanted)
+
     def poses(self, one: Array, other: Array) -> tuple[Array, Array]:
         """Find the pairs of marks (k,) that lie to each other alike, up to a turn or mirroring of both.
 
@@ -258,13 +291,11 @@ class Drawn:
             out[own] = shapely.set_coordinates(np.repeat(np.array([shape], object), len(own)), points.reshape(-1, 2))
         return out
 
-    def at_most(self, at: int, way: Array) -> float:
-        """Return how far one mark reaches in a direction (2,) at most."""
-        kind = int(self.kind[at])
-        family = self._family(kind)
-        points = apply(self.xform[at], self._rough[family][kind - self._begin[family]])
-        return float((points @ way).max() + self.stray[kind] * self.scales[0][at])
+    def at_most(self, some: Array, way: Array) -> Array:
+        """Return how far marks (k,) reach in a direction (2,) at most (k,)."""
+        return self._roughly(some, way) + self.stray[self.kind[some]] * self.scales[0][some]
 
+    @cached_property
     def box(self) -> Array:
         """Left, top, right and bottom of all that is drawn, on the sheet (4,)."""
         left, top, right, bottom = (self._end(np.array(way)) for way in ((-1.0, 0.0), (0.0, -1.0), (1.0, 0.0), (0.0, 1.0)))
@@ -279,7 +310,21 @@ class Drawn:
         for some in (able[at : at + AT_A_TIME] for at in range(0, len(able), AT_A_TIME)):
             if most[some[0]] <= best:
                 break
+            least = float(self._roughly(some, way).max())
+            some = some[self.at_most(some, way) >= max(best, least)]
             for kind in np.unique(self.kind[some]):
                 own = some[self.kind[some] == kind]
                 best = max(best, float((apply(self.xform[own], self.ring(int(kind))[None]) @ way).max()))
         return best
+
+    def _roughly(self, some: Array, way: Array) -> Array:
+        """How far marks (k,) reach in a direction (2,) by a first look (k,)."""
+        out = np.empty(len(some))
+        family = self.marks.family[self.rows[some]]
+        for which in np.unique(family):
+            own = np.flatnonzero(family == which)
+            at = some[own]
+            points = self._rough[which][self.kind[at] - self._begin[which]]
+            back = np.einsum("nij,i->nj", self.xform[at][:, :, :2], way)  # the direction in the own place
+            out[own] = np.einsum("npj,nj->np", points, back).max(1) + self.xform[at][:, :, 2] @ way
+        return out

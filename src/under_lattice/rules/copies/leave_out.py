@@ -13,13 +13,13 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, Count, Length, Point, Ratio, Seed, When
 from under_lattice.declare.drawn_dials import Touches
-from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
+from under_lattice.geometry.affine import IDENTITY, Array, compose
 from under_lattice.geometry.body import hull
 from under_lattice.geometry.chance import lots_of_keys
 from under_lattice.pattern.doubles import doubles
 from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import draw
-from under_lattice.pattern.stage import Stage
+from under_lattice.pattern.stage import Stage, share
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import CopyRule
 from under_lattice.rules.findings import SHOWN_MOST, Cure, Site, Warn
@@ -48,10 +48,12 @@ def beside_sheet(stage: Stage, width: float, height: float, back: Array = IDENTI
     xform, half = compose(back[None], stage.xform), np.array([width, height]) / 2
     far = np.abs(xform[:, :, :2]).sum((1, 2)) * (float(np.hypot(*ring.T).max()) + reach)
     edge = np.flatnonzero((np.abs(xform[:, :, 2]) + far[:, None] > half).any(1))  # the others lie on it for certain
-    at = apply(xform[edge], ring[None])
-    grown = half + (np.sqrt(np.abs(np.linalg.det(xform[edge][:, :, :2]))) * reach)[:, None]
+    linear, at = xform[edge][:, :, :2], xform[edge][:, :, 2]
+    first, variant = share(linear.reshape(-1, 4))  # copies that are turned and sized alike reach as far
+    turned = ring @ np.swapaxes(linear[first], 1, 2)
+    grown = half + (np.sqrt(np.abs(np.linalg.det(linear))) * reach)[:, None]
     beside = np.zeros(stage.n, bool)
-    beside[edge] = ((at.min(1) > grown) | (at.max(1) < -grown)).any(1)
+    beside[edge] = ((at + turned.min(1)[variant] > grown) | (at + turned.max(1)[variant] < -grown)).any(1)
     return beside
 
 
