@@ -1,6 +1,6 @@
 """How many SVG files of a folder come in, how many of them cover what another reader fills, and how many in its colours.
 
-python bench/foreign_svg.py FOLDER [MOST]
+python bench/foreign_svg.py [FOLDER [MOST]]    without a folder those of the icons that are installed
 """
 
 import io
@@ -88,7 +88,8 @@ def outcome(path: Path) -> str:
 
 def main() -> None:
     """Count the outcomes and name the first of each that is not right."""
-    folder, most = Path(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 1000
+    folder = Path(sys.argv[1] if len(sys.argv) > 1 else "/usr/share/icons")
+    most = int(sys.argv[2]) if len(sys.argv) > 2 else 1000
     files = sorted(folder.rglob("*.svg"))[:most]
     found: Counter[str] = Counter()
     shown: dict[str, list[str]] = {}

@@ -270,3 +270,41 @@ def test_coverage_is_that_of_the_areas():
     design, evaluator = work_of(Rectangle(width=81.0, height=161.0), Ink()).design, Evaluator()
     picture = evaluator.picture(evaluator.design(design)["floor"])
     assert coverage(picture, SHEET.width, SHEET.height) == pytest.approx(100 * 81 * 161 / (324 * 322), abs=0.3)
+
+
+MOTIFS = (
+    Ellipse(width=20.0), Ellipse(width=26.0, roundness=30.0), Polygon(size=18.0), Star(size=22.0), Petal(length=30.0),
+    Line(length=20.0, thickness=0.0), Line(length=24.0, thickness=3.0),
+)  # fmt: skip
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    motif=st.sampled_from(MOTIFS),
+    pitch=st.floats(8.0, 60.0),
+    row=st.floats(8.0, 60.0),
+    turn=st.floats(0.0, 180.0),
+    sizes=st.tuples(st.floats(20.0, 200.0), st.floats(20.0, 200.0)),
+    split=st.booleans(),
+)
+def test_only_pairs_that_decide_are_asked_and_the_answer_is_that_of_all(motif, pitch, row, turn, sizes, split):
+    rules = (motif, *((Split(),) if split and motif.kind == "polygon" else ()))
+    varied = Adjust(turn=over_rows(0.0, turn), across=over_rows(*sizes), along=over_rows(*sizes))
+    floor = Lattice(form="squares", extent="by number", columns=6, rows=4, spacing="free", pitch=pitch, row_pitch=row)
+    drawn = Drawn(marks(*rules, floor, varied))
+    fewer = gaps_of(drawn)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(Drawn, "that_decide", lambda self, one, other, asked: (np.ones(len(one), bool), asked))
+        everything = gaps_of(Drawn(drawn.marks))
+    assert (fewer.within, fewer.cross, fewer.corners) == (everything.within, everything.cross, everything.corners)
+    if fewer.least is not None:
+        assert fewer.least == pytest.approx(everything.least, abs=1e-9)
+        assert fewer.most == pytest.approx(everything.most, abs=1e-3)
+
+
+def test_the_disc_an_outline_covers_is_that_of_the_formula():
+    for motif, radius in ((Polygon(size=20.0), 10.0), (Polygon(sides=4, measure="side", size=8.0), 4.0), (Ellipse(width=9.0), 4.5)):
+        (inner,) = Drawn(marks(motif)).inner
+        assert inner == pytest.approx(radius, rel=5e-3)
+        assert inner <= radius
+    assert Drawn(marks(Line(length=20.0, thickness=0.0))).inner[0] < 0

@@ -67,9 +67,10 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
         return Gaps()
     round_ = _round(drawn)
     discs = round_[one] & round_[other]
+    copies = np.unique(drawn.copy[asked])
     if not discs.all():
-        perhaps = discs | drawn.perhaps_nearest(one, other)
-        one, other, discs = one[perhaps], other[perhaps], discs[perhaps]
+        wanted, copies = drawn.that_decide(one, other, copies)
+        one, other, discs = one[wanted | discs], other[wanted | discs], discs[wanted | discs]
     away = np.hypot(*(drawn.centre[one[discs]] - drawn.centre[other[discs]]).T)
     mine, its = drawn.reach[one[discs]], drawn.reach[other[discs]]
     if (away + np.minimum(mine, its) < np.maximum(mine, its) - TOUCH).any():
@@ -84,7 +85,7 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
     least = found.least()
     if least is None:
         return Gaps()
-    most = found.most(drawn.copy[one], drawn.copy[other], np.unique(drawn.copy[asked]), progress)
+    most = found.most(drawn.copy[one], drawn.copy[other], copies, progress)
     return Gaps(_whole(least), _whole(max(most, least)), corners=pairs.touching > 0 and not pairs.sides)
 
 
@@ -117,7 +118,7 @@ class _Found:
     def most(self, one: Array, other: Array, asked: Array, progress: Progress) -> float:
         """The greatest distance of any of the copies `asked` to its nearest neighbour, pairs being of copies `one` and `other`."""
         apart, slack = self.known()
-        low = np.full(int(max(one.max(), other.max())) + 1, np.inf)
+        low = np.full(int(max(one.max(), other.max(), asked.max())) + 1, np.inf)
         for copies in (one, other):
             np.fmin.at(low, copies, apart)
         asked = asked[np.isfinite(low[asked])]

@@ -208,17 +208,31 @@ class Drawn:
             out[begin + own[inside]] = near[inside] - self.stray[begin + own[inside]]
         return out
 
-    def perhaps_nearest(self, one: Array, other: Array) -> Array:
-        """Tell which pairs of marks (P,) may be those of a copy and the nearest mark of another, or may overlap, (P,) bool."""
+    def that_decide(self, one: Array, other: Array, asked: Array) -> tuple[Array, Array]:
+        """Tell which pairs of marks (P,) may decide how near copies come to their nearest neighbours.
+
+        Returns
+        -------
+        wanted : (P,) bool
+            Pairs that may be nearest of all or overlap, and all that may be nearest of the copies below.
+        farthest : (k,)
+            Those of the copies `asked` whose nearest neighbour may be farthest.
+        """
         apart = np.hypot(*(self.centre[one] - self.centre[other]).T)
         inner, (most, least) = self.inner[self.kind], self.scales
         covers = np.where(inner > 0, inner * least, inner * most)
         reach = self.reach * (1 + SHORT)
-        nearest = np.full(int(self.copy.max()) + 1, np.inf)
-        for copies in (self.copy[one], self.copy[other]):
-            np.minimum.at(nearest, copies, apart - covers[one] - covers[other])
-        wanted = np.maximum(np.maximum(nearest[self.copy[one]], nearest[self.copy[other]]), 0.0)
-        return np.asarray(apart - reach[one] - reach[other] <= wanted)
+        low, high = apart - reach[one] - reach[other], apart - covers[one] - covers[other]  # between these they are apart
+        copies = self.copy[one], self.copy[other]
+        nearest, sure = (np.full(int(self.copy.max()) + 1, np.inf) for _ in range(2))
+        for copy in copies:
+            np.minimum.at(nearest, copy, low)
+            np.minimum.at(sure, copy, high)
+        told = asked[np.isfinite(nearest[asked])]
+        farthest = told[sure[told] >= nearest[told].max(initial=-np.inf)]
+        limit = np.full(len(nearest), max(float(high.min(initial=np.inf)), 0.0))
+        limit[farthest] = np.maximum(limit[farthest], sure[farthest])
+        return (low <= limit[copies[0]]) | (low <= limit[copies[1]]), farthest
 
     def poses(self, one: Array, other: Array) -> tuple[Array, Array]:
         """Find the pairs of marks (k,) that lie to each other alike, up to a turn or mirroring of both.
