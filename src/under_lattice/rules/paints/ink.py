@@ -3,45 +3,34 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Annotated, Any, ClassVar, Literal, get_args
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.colour import bytes_of
-from under_lattice.colour.ramp import Ramp
-from under_lattice.declare.colour_dials import Colour, Palette
-from under_lattice.declare.dials import Angle, Choice, Length, Picture, Ratio, RuleChoice, Seed, When
+from under_lattice.declare.colour_dials import Colour
+from under_lattice.declare.dials import Choice, Length, Ratio, When
 from under_lattice.geometry.affine import Array
-from under_lattice.geometry.chance import lots_of_keys
-from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.coats import NO_INK, along_lines
 from under_lattice.pattern.marks import Coat, Dash, MarkAsk, Marks
 from under_lattice.rules.base import Rule, RuleFamily, describe
 from under_lattice.rules.findings import NoEffect
 from under_lattice.rules.ground import Standing
-from under_lattice.rules.paints.ramps import SCOPES, SHAPE, ramp_over, span_of, stops_of, upright
+from under_lattice.rules.paints.colour_choice import colours_at
+from under_lattice.rules.paints.fill import PAINTED, READ, Fill, with_opacity
 from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
-Source = Literal[
-    "part", "row", "column", "diagonal", "step", "ring", "parity", "distance", "direction", "x", "y", "facing", "noise", "chance",
-    "picture", "in turn", "one colour", "none", "as before",
-]  # fmt: skip
-SOURCES: tuple[str, ...] = get_args(Source)
-PAINTED = SOURCES[:-2]
 STROKED = When(field="stroke", values=("one colour",), reason="there is no stroke")
 Join = Literal["mitre", "round", "bevel"]
-CHOSEN = ("part", "in turn", *SOURCES[-3:])  # what is no reading of a rule
-READ = tuple(source for source in SOURCES if source not in CHOSEN)
-RAMPED = When(field="inside", values=("straight ramp", "round ramp"), reason="the fill is flat")
 DASHED = When(field="line", values=("dashes",), reason="the line is unbroken")
 
 
 PALETTE = ("#E6DCC6", "#5E8C86", "#22404A")  # of a fresh ink
 
 
-class Ink(Rule):
+class Ink(Fill):
     """Fill and stroke."""
 
     title: ClassVar[str] = "Ink"
@@ -50,86 +39,6 @@ class Ink(Rule):
     family: ClassVar[RuleFamily] = "paint"
 
     kind: Literal["ink"] = "ink"
-    colours: Annotated[
-        Source, Choice("Colours by", "What gives each mark its colour.", unsought=("picture", "none", "as before"), options=SOURCES)
-    ] = "part"
-    palette: Annotated[
-        tuple[str, ...],
-        Palette("Palette", "Taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
-    ] = ("#EFE4CF", "#C2694C", "#26374F")
-    picture: Annotated[
-        str,
-        Picture(
-            "Picture",
-            "Covers the sheet; its brightness is read where the copies stand.",
-            when=(When(field="colours", values=("picture",), reason="only for the brightness of a picture"),),
-        ),
-    ] = ""
-    run: Annotated[
-        Literal["in turn", "as a ramp"],
-        Choice(
-            "Palette taken",
-            "In turn, or as a ramp run through from the first copy to the last.",
-            options=("in turn", "as a ramp"),
-            main=False,
-            group="Colours",
-            when=(When(field="colours", values=READ, reason="only for what is read of a rule"),),
-        ),
-    ] = "in turn"
-    inside: Annotated[
-        Literal["flat", "straight ramp", "round ramp"],
-        Choice(
-            "Fill type",
-            "One colour for each mark, or the whole palette as a ramp inside.",
-            options=("flat", "straight ramp", "round ramp"),
-            main=False,
-            group="Fill",
-            search="gradient linear radial",
-            when=(When(field="colours", values=PAINTED, reason="there is no fill"),),
-        ),
-    ] = "flat"
-    ramp_of: Annotated[
-        str,
-        RuleChoice(
-            "Ramp over",
-            "Each shape, each copy of a rule, all that stands above this ink, or the sheet.",
-            main=False,
-            group="Fill",
-            nearest="",
-            others=SCOPES,
-            when=(RAMPED,),
-        ),
-    ] = SHAPE
-    ramp_turn: Annotated[
-        Literal["turns with it", "stays upright"],
-        Choice(
-            "The ramp",
-            "Turns with what it runs over, or keeps its direction on the sheet.",
-            options=("turns with it", "stays upright"),
-            main=False,
-            group="Fill",
-            when=(RAMPED,),
-        ),
-    ] = "turns with it"
-    ramp_angle: Annotated[
-        float,
-        Angle(
-            "Ramp angle",
-            "The way it runs, clockwise from the right.",
-            main=False,
-            group="Fill",
-            when=(When(field="inside", values=("straight ramp",), reason="only for a straight ramp"),),
-        ),
-    ] = 90.0
-    mixing: Annotated[
-        Literal["sRGB", "Oklab"],
-        Choice("Mixed in", "Oklab keeps the lightness even.", options=("sRGB", "Oklab"), main=False, group="Fill", when=(RAMPED,)),
-    ] = "sRGB"
-    fill_opacity: Annotated[
-        Number,
-        Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
-    ] = 100.0
-    opacity: Annotated[Number, Ratio("Opacity", "Of fill and stroke alike.", vary=True, main=False, group="Blending")] = 100.0
     stroke: Annotated[
         Literal["none", "one colour", "as before"],
         Choice(
@@ -196,26 +105,6 @@ class Ink(Rule):
             search="multiply overlay",
         ),
     ] = "normal"
-    of: Annotated[
-        str,
-        RuleChoice(
-            "Rows counted in",
-            "The repeat whose rows, columns or steps are counted.",
-            main=False,
-            group="Colours",
-            nearest="the nearest repeat",
-        ),
-    ] = ""
-    seed: Annotated[
-        int,
-        Seed(
-            "Seed",
-            "Another seed, other chances.",
-            main=False,
-            group="Colours",
-            when=(When(field="colours", values=("chance",), reason="only for chance"),),
-        ),
-    ] = 1
     coat: Annotated[
         Literal["in place of", "on top"],
         Choice(
@@ -256,6 +145,10 @@ class Ink(Rule):
             fill = self._fill(ask, marks, self.of or at.nearest)
             ramped = self.colours in PAINTED and self.inside != "flat"
             more |= self._ramp(ask, marks, at) if ramped else {"paint": None, "seat": None}
+            if ramped and self.ramp_taken == "one colour a copy":
+                flat = colours_at(more["paint"], more["seat"], ask, marks, self.of)
+                fill = with_opacity(flat, self._shares(ask, self.fill_opacity))
+                more |= {"paint": None, "seat": None}
         if self.stroke != "as before":
             stroke, width = self._stroke(ask)
             dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
@@ -263,63 +156,11 @@ class Ink(Rule):
         laid = along_lines(under._replace(fill=fill, stroke=stroke, width=width, **more), marks, ask.each(self.stroke_width))
         return (*(coats if self.coat == "on top" else coats[:-1]), laid)
 
-    def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:
-        """The palette as a ramp, and where it is laid."""
-        span = span_of(self.ramp_of, ask, marks, at)
-        ramp = ramp_over(span, self.palette, self.inside == "round ramp", self.ramp_angle, self.mixing == "Oklab")
-        if self.ramp_turn == "stays upright":
-            span = upright(span, marks)
-        return {"paint": ramp, "seat": span.places}
-
-    def _fill(self, ask: MarkAsk, marks: Marks, rule: str) -> Array:
-        if self.colours == "none":
-            return np.zeros((1, 4), np.uint8)
-        if self.run == "as a ramp" and self.colours in READ:
-            return _with_opacity(self._run_through(ask, rule), self._shares(ask, self.fill_opacity))
-        colours = bytes_of(self.palette)
-        if self.inside != "flat":
-            colours[:, 3] = 255  # the ramp says what is clear
-        fill = colours[:1] if self.colours == "one colour" else colours[self._turn(ask, marks, rule) % len(colours)]
-        return _with_opacity(fill, self._shares(ask, self.fill_opacity))
-
-    def _run_through(self, ask: MarkAsk, rule: str) -> Array:
-        """Colours (N, 4) or (1, 4) of the palette as a ramp, by a reading of each mark."""
-        table = np.rint(Ramp(stops_of(self.palette), oklab=self.mixing == "Oklab").table() * 255).astype(np.uint8)
-        u = ask.read(rule, self.colours, None, self.seed, self.picture)
-        return table[:1] if u is None else np.asarray(table[np.rint(u[:, 0] * (len(table) - 1)).astype(np.int64)])
-
-    def _turn(self, ask: MarkAsk, marks: Marks, rule: str) -> Array:
-        """Whole numbers (N,) that choose from the palette."""
-        if self.colours == "in turn":
-            return np.arange(marks.count)
-        stage = ask.stage(rule)
-        if self.colours == "part" or stage is None:
-            return marks.family
-        index = ask.ancestors(rule)[marks.copy]
-        if self.colours == "chance":
-            lots = np.stack([lots_of_keys(stage.key, self.seed + 101 * part) for part in range(len(marks.families))])
-            return np.asarray((lots[marks.family, index] * len(self.palette)).astype(np.int64))
-        if self.colours in stage.channels:
-            counted = np.asarray(stage.channels[self.colours])
-        elif self.colours in ("ring", "parity", "diagonal"):
-            counted = np.asarray(stage.channels.get("row", 0)) + np.asarray(stage.channels.get("column", 0))
-            if self.colours != "diagonal":
-                counted = stage.reading(self.colours, stage.xform[..., 2], np.arange(stage.n))
-        else:  # a place: as many even stretches as there are colours
-            u = ask.read(rule, self.colours, None, self.seed, self.picture)
-            assert u is not None
-            return np.asarray(np.minimum((u[:, 0] * len(self.palette)).astype(np.int64), len(self.palette) - 1))
-        return np.asarray(np.rint(counted[index]).astype(np.int64))
-
     def _stroke(self, ask: MarkAsk) -> tuple[Array, Array]:
         if self.stroke == "none":
             return np.zeros((1, 4), np.uint8), np.zeros(1)
-        colour = _with_opacity(bytes_of((self.stroke_colour,)), self._shares(ask, self.stroke_opacity))
+        colour = with_opacity(bytes_of((self.stroke_colour,)), self._shares(ask, self.stroke_opacity))
         return colour, ask.each(self.stroke_width)
-
-    def _shares(self, ask: MarkAsk, own: Number) -> Array:
-        """An opacity together with that of the whole, per cent (N,) or (1,)."""
-        return np.asarray(ask.each(own) * ask.each(self.opacity) / 100)
 
     def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
         """Return the whole ink, where the motif keeps its own colours."""
@@ -342,12 +183,3 @@ class Ink(Rule):
         elif self.run == "as a ramp" and self.colours in READ:
             fill = f"{count} colours run through by {self.colours}"
         return fill if self.stroke != "one colour" else f"{fill}; line {describe(self.stroke_width, unit)}"
-
-
-def _with_opacity(colour: Array, per_cent: Array) -> Array:
-    if len(per_cent) == 1 and per_cent[0] == 100.0:
-        return colour
-    share = np.clip(per_cent, 0, 100) / 100
-    out = np.array(np.broadcast_to(colour, (max(len(colour), len(share)), 4)))
-    out[:, 3] = np.rint(out[:, 3] * share)
-    return out

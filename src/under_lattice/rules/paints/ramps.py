@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from under_lattice.colour.colour import CLEAR
-from under_lattice.colour.ramp import Ramp, Stop
+from under_lattice.colour.ramp import Ramp, RampForm, Stop
 from under_lattice.geometry.affine import Array, apply, compose, inverse
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.marks import Marks
@@ -82,16 +83,32 @@ def stops_of(palette: Sequence[str]) -> tuple[Stop, ...]:
     return tuple(stops)
 
 
-def ramp_over(span: Span, palette: Sequence[str], outwards: bool, angle: float, oklab: bool) -> Ramp:
-    """Return a palette as a ramp over a span, outwards from its middle or along `angle` in degrees; the place is of the marks."""
-    middle, half = (span.low + span.high) / 2, np.maximum((span.high - span.low) / 2, 1e-9)
-    stops = stops_of(palette)
-    if outwards:
-        reach = float(half.max()) if span.places is None else float(np.hypot(*half))
-        return Ramp(
-            stops, "radial", np.array([(1 / reach, 0, -middle[0] / reach), (0, 1 / reach, -middle[1] / reach)]), True, oklab
-        )
-    way = np.array([np.cos(np.radians(angle)), np.sin(np.radians(angle))])
-    reach = 2 * float(np.abs(way) @ half)
-    to = np.array([(*(way / reach), 0.5 - float(way @ middle) / reach), (-way[1] / reach, way[0] / reach, 0.0)])
-    return Ramp(stops, "linear", to, True, oklab)
+class RampLay(NamedTuple):
+    """How a ramp is laid over a span.
+
+    `angle` is the way a straight one runs, or where one round a point begins, in degrees; `at` (2,) its middle and `reach` its
+    length in shares of the span.
+    """
+
+    form: RampForm
+    angle: float
+    at: Array
+    reach: float = 1.0
+
+
+def ramp_over(span: Span, stops: tuple[Stop, ...], lay: RampLay, oklab: bool) -> Ramp:
+    """Return a ramp over a span: along its angle, outwards from its point or round it; the place is of the marks."""
+    half = np.maximum((span.high - span.low) / 2, 1e-9)
+    middle = span.low + 2 * half * lay.at
+    way = np.array([np.cos(np.radians(lay.angle)), np.sin(np.radians(lay.angle))])
+    if lay.form == "linear":
+        reach = 2 * float(np.abs(way) @ half) * lay.reach
+        to = np.array([(*(way / reach), 0.5 - float(way @ middle) / reach), (-way[1] / reach, way[0] / reach, 0.0)])
+        return Ramp(stops, "linear", to, True, oklab)
+    if lay.form == "radial":
+        reach = (float(half.max()) if span.places is None else float(np.hypot(*half))) * lay.reach
+        to = np.array([(1 / reach, 0, -middle[0] / reach), (0, 1 / reach, -middle[1] / reach)])
+        return Ramp(stops, "radial", to, True, oklab)
+    size = float(half.max())
+    turn = np.array([(way[0], way[1]), (-way[1], way[0])]) / size
+    return Ramp(stops, "around", np.column_stack([turn, -turn @ middle]), True, oklab)

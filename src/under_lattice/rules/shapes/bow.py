@@ -10,11 +10,11 @@ from under_lattice.declare.dials import Length, Ratio
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE, CURVE, MOVE
 from under_lattice.pattern.ask import largest
-from under_lattice.pattern.edges import Edges
 from under_lattice.pattern.stage import Shape
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
+from under_lattice.rules.shared.edges import Edges
 from under_lattice.rules.shared.reshaped import Made, Reshaped, straight_only
 from under_lattice.vary.numbers import Number
 

@@ -13,12 +13,12 @@ from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.geometry.path import line_through
 from under_lattice.pattern.ask import rest
-from under_lattice.pattern.edges import Edges, of_tile
 from under_lattice.pattern.stage import Shape, Stage
 from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, HandleSet, with_start
 from under_lattice.rules.shared.anchor import ordered_corners
+from under_lattice.rules.shared.edges import Edges, of_tile
 from under_lattice.rules.shared.named_points import chord_dragged, chord_handles, named_points, parse_chords, point_of
 from under_lattice.rules.shared.reshaped import Made, Reshaped, straight_only
 from under_lattice.rules.surroundings import Surroundings

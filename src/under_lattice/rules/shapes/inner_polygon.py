@@ -8,11 +8,11 @@ import numpy as np
 
 from under_lattice.declare.dials import Angle, Choice, Ratio
 from under_lattice.geometry.outline import LINE, MOVE, polygon_verbs
-from under_lattice.pattern.edges import Edges, of_tile
 from under_lattice.pattern.stage import Shape
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
 from under_lattice.rules.ground import Ground
+from under_lattice.rules.shared.edges import Edges, of_tile
 from under_lattice.rules.shared.reshaped import Made, Reshaped, straight_only
 from under_lattice.vary.numbers import Number
 

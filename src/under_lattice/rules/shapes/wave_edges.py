@@ -12,7 +12,6 @@ from under_lattice.geometry.affine import Array, apply, inverse
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE
 from under_lattice.geometry.waving import waved
 from under_lattice.pattern.ask import Ask, largest, rest
-from under_lattice.pattern.edges import Edges, edges_of_face, is_straight
 from under_lattice.pattern.stage import Family, Shape, Stage, share, start
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import ShapeRule
@@ -20,6 +19,7 @@ from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.shapes.cut import NumberList, read_numbers
 from under_lattice.rules.shapes.pushed import forward
+from under_lattice.rules.shared.edges import Edges, edges_of_face, is_straight
 from under_lattice.rules.shared.reshaped import Made, Reshaped
 from under_lattice.vary.numbers import Number
 

@@ -9,8 +9,8 @@ from under_lattice.core.errors import RuleRefused
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.ask import Ask, Number
-from under_lattice.pattern.edges import Edges, edges_of_face, is_open_straight, is_straight, without_needless
 from under_lattice.pattern.stage import Family, Over, Shape, start
+from under_lattice.rules.shared.edges import Edges, edges_of_face, is_open_straight, is_straight, without_needless
 
 Made = tuple[bytes, Array]  # verbs and points (M, K, 2)
 

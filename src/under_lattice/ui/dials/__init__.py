@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from under_lattice.declare.colour_dials import Colour, Palette
+from under_lattice.declare.colour_dials import Colour, Palette, RampStops
 from under_lattice.declare.dials import Choice, Dial, Font, LayerChoice, NumberDial, Picture, Point, RuleChoice, Text
 from under_lattice.declare.drawn_dials import DrawnLine, OutlineText, Pixels, ShapeList, Touches
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
@@ -14,6 +14,7 @@ from under_lattice.ui.dials.outline_row import LineRow, OutlineRow, ShapesRow
 from under_lattice.ui.dials.picture_row import PictureRow
 from under_lattice.ui.dials.pixel_row import PixelRow
 from under_lattice.ui.dials.point_row import PointRow
+from under_lattice.ui.dials.ramp_row import RampRow
 from under_lattice.ui.dials.row import ChoiceRow, DialRow, RuleRow, TextRow
 from under_lattice.ui.dials.touch_row import TouchRow
 
@@ -31,6 +32,7 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (Text, TextRow),
     (Colour, ColourRow),
     (Palette, PaletteRow),
+    (RampStops, RampRow),
     (Point, PointRow),
     (Touches, TouchRow),
 )

@@ -1,0 +1,266 @@
+"""What fills the marks: colours from a palette by what is read or by chance, and ramps; the half of an ink above its lines."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, get_args
+
+import numpy as np
+
+from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.ramp import Ramp, RampForm, Stop
+from under_lattice.colour.ramp_text import stops_of_text
+from under_lattice.declare.colour_dials import Palette, RampStops
+from under_lattice.declare.dials import Angle, Choice, Picture, Ratio, RuleChoice, Seed, When
+from under_lattice.geometry.affine import Array
+from under_lattice.pattern.ask import Ask
+from under_lattice.pattern.marks import MarkAsk, Marks
+from under_lattice.rules.base import Rule
+from under_lattice.rules.ground import Standing
+from under_lattice.rules.paints.colour_choice import Weights, chosen
+from under_lattice.rules.paints.ramps import SCOPES, SHAPE, RampLay, ramp_over, span_of, stops_of, upright
+from under_lattice.vary.numbers import Number
+
+Source = Literal[
+    "part", "row", "column", "diagonal", "step", "ring", "parity", "distance", "direction", "x", "y", "facing", "noise", "chance",
+    "picture", "in turn", "one colour", "none", "as before",
+]  # fmt: skip
+SOURCES: tuple[str, ...] = get_args(Source)
+PAINTED = SOURCES[:-2]
+CHOSEN = ("part", "in turn", *SOURCES[-3:])  # what is no reading of a rule
+READ = tuple(source for source in SOURCES if source not in CHOSEN)
+RAMPED = When(field="inside", values=("straight ramp", "round ramp", "turning ramp"), reason="the fill is flat")
+FORMS: dict[str, RampForm] = {"straight ramp": "linear", "round ramp": "radial", "turning ramp": "around"}
+
+
+class Fill(Rule):
+    """What fills the marks."""
+
+    colours: Annotated[
+        Source, Choice("Colours by", "What gives each mark its colour.", unsought=("picture", "none", "as before"), options=SOURCES)
+    ] = "part"
+    palette: Annotated[
+        tuple[str, ...],
+        Palette("Palette", "Taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
+    ] = ("#EFE4CF", "#C2694C", "#26374F")
+    picture: Annotated[
+        str,
+        Picture(
+            "Picture",
+            "Covers the sheet; its brightness is read where the copies stand.",
+            when=(When(field="colours", values=("picture",), reason="only for the brightness of a picture"),),
+        ),
+    ] = ""
+    run: Annotated[
+        Literal["in turn", "as a ramp"],
+        Choice(
+            "Palette taken",
+            "In turn, or as a ramp run through from the first copy to the last.",
+            options=("in turn", "as a ramp"),
+            main=False,
+            group="Colours",
+            when=(When(field="colours", values=READ, reason="only for what is read of a rule"),),
+        ),
+    ] = "in turn"
+    inside: Annotated[
+        Literal["flat", "straight ramp", "round ramp", "turning ramp"],
+        Choice(
+            "Fill type",
+            "One colour for each mark, or a ramp inside: straight, outwards or round a point.",
+            options=("flat", "straight ramp", "round ramp", "turning ramp"),
+            main=False,
+            group="Fill",
+            search="gradient linear radial conic angular sweep",
+            when=(When(field="colours", values=PAINTED, reason="there is no fill"),),
+        ),
+    ] = "flat"
+    ramp: Annotated[
+        str,
+        RampStops("Ramp", "Its stops, on a thread; until one is moved the palette is spread evenly.", main=False, group="Fill"),
+    ] = ""
+    ramp_taken: Annotated[
+        Literal["as it runs", "one colour a copy"],
+        Choice(
+            "Taken",
+            "As it runs through each shape, or one flat colour from where each copy stands in it.",
+            main=False,
+            group="Fill",
+            options=("as it runs", "one colour a copy"),
+            when=(RAMPED,),
+        ),
+    ] = "as it runs"
+    ramp_of: Annotated[
+        str,
+        RuleChoice(
+            "Ramp over",
+            "Each shape, each copy of a rule, all that stands above this ink, or the sheet.",
+            main=False,
+            group="Fill",
+            nearest="",
+            others=SCOPES,
+            when=(RAMPED,),
+        ),
+    ] = SHAPE
+    ramp_turn: Annotated[
+        Literal["turns with it", "stays upright"],
+        Choice(
+            "The ramp",
+            "Turns with what it runs over, or keeps its direction on the sheet.",
+            options=("turns with it", "stays upright"),
+            main=False,
+            group="Fill",
+            when=(RAMPED,),
+        ),
+    ] = "turns with it"
+    ramp_angle: Annotated[
+        float,
+        Angle(
+            "Ramp angle",
+            "The way it runs or begins, clockwise from the right.",
+            main=False,
+            group="Fill",
+            when=(When(field="inside", values=("straight ramp", "turning ramp"), reason="only for a straight or a turning ramp"),),
+        ),
+    ] = 90.0
+    ramp_across: Annotated[
+        float,
+        Ratio(
+            "Centre across",
+            "Of what it runs over, from its left.",
+            least=-200.0,
+            most=300.0,
+            main=False,
+            group="Fill",
+            slides=(0, 100),
+            when=(RAMPED,),
+        ),
+    ] = 50.0
+    ramp_down: Annotated[
+        float,
+        Ratio(
+            "Centre down",
+            "Of what it runs over, from its top.",
+            least=-200.0,
+            most=300.0,
+            main=False,
+            group="Fill",
+            slides=(0, 100),
+            when=(RAMPED,),
+        ),
+    ] = 50.0
+    ramp_reach: Annotated[
+        float,
+        Ratio(
+            "Reach",
+            "How much of what it runs over it takes to run through.",
+            least=1.0,
+            most=1000.0,
+            main=False,
+            group="Fill",
+            slides=(10, 200),
+            when=(When(field="inside", values=("straight ramp", "round ramp"), reason="it has no length"),),
+        ),
+    ] = 100.0
+    mixing: Annotated[
+        Literal["sRGB", "Oklab"],
+        Choice("Mixed in", "Oklab keeps the lightness even.", options=("sRGB", "Oklab"), main=False, group="Fill", when=(RAMPED,)),
+    ] = "sRGB"
+    fill_opacity: Annotated[
+        Number,
+        Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
+    ] = 100.0
+    opacity: Annotated[Number, Ratio("Opacity", "Of fill and stroke alike.", vary=True, main=False, group="Blending")] = 100.0
+    of: Annotated[
+        str,
+        RuleChoice(
+            "Rows counted in",
+            "The repeat whose rows, columns or steps are counted.",
+            main=False,
+            group="Colours",
+            nearest="the nearest repeat",
+        ),
+    ] = ""
+    seed: Annotated[
+        int,
+        Seed(
+            "Seed",
+            "Another seed, other chances.",
+            main=False,
+            group="Colours",
+            when=(When(field="colours", values=("chance",), reason="only for chance"),),
+        ),
+    ] = 1
+    weights: Annotated[
+        str,
+        Weights(
+            "Weights",
+            "How often each colour comes, such as 3, 1, 1; empty for all alike.",
+            main=False,
+            group="Colours",
+            when=(When(field="colours", values=("chance",), reason="only for chance"),),
+        ),
+    ] = ""
+    neighbours: Annotated[
+        Literal["as they fall", "never alike"],
+        Choice(
+            "Neighbours",
+            "Whether shapes that touch may have one colour.",
+            main=False,
+            group="Colours",
+            options=("as they fall", "never alike"),
+            when=(When(field="colours", values=("chance",), reason="only for chance"),),
+        ),
+    ] = "as they fall"
+
+    def stops(self) -> tuple[Stop, ...]:
+        """Return the stops of its ramp: its own, or its palette spread evenly."""
+        return stops_of_text(self.ramp) if self.ramp else stops_of(self.palette)
+
+    def idle(self, name: str) -> str:
+        """Return why a dial has no effect now, or nothing; the ramp wherever none is run through."""
+        runs = self.run == "as a ramp" and self.colours in READ
+        return "no ramp is run through" if name == "ramp" and self.inside == "flat" and not runs else super().idle(name)
+
+    def idle_dials(self) -> set[str]:
+        """Return the names of the dials that have no effect now."""
+        return super().idle_dials() | ({"ramp"} if self.idle("ramp") else set())
+
+    def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:
+        """The palette as a ramp, and where it is laid."""
+        span = span_of(self.ramp_of, ask, marks, at)
+        at_point = np.array([self.ramp_across, self.ramp_down]) / 100
+        lay = RampLay(FORMS[self.inside], self.ramp_angle, at_point, self.ramp_reach / 100)
+        ramp = ramp_over(span, self.stops(), lay, self.mixing == "Oklab")
+        if self.ramp_turn == "stays upright":
+            span = upright(span, marks)
+        return {"paint": ramp, "seat": span.places}
+
+    def _fill(self, ask: MarkAsk, marks: Marks, rule: str) -> Array:
+        if self.colours == "none":
+            return np.zeros((1, 4), np.uint8)
+        if self.run == "as a ramp" and self.colours in READ:
+            return with_opacity(self._run_through(ask, rule), self._shares(ask, self.fill_opacity))
+        colours = bytes_of(self.palette)
+        if self.inside != "flat":
+            colours[:, 3] = 255  # the ramp says what is clear
+        fill = colours[:1] if self.colours == "one colour" else colours[chosen(self, ask, marks, rule) % len(colours)]
+        return with_opacity(fill, self._shares(ask, self.fill_opacity))
+
+    def _run_through(self, ask: MarkAsk, rule: str) -> Array:
+        """Colours (N, 4) or (1, 4) of the palette as a ramp, by a reading of each mark."""
+        table = np.rint(Ramp(self.stops(), oklab=self.mixing == "Oklab").table() * 255).astype(np.uint8)
+        u = ask.read(rule, self.colours, None, self.seed, self.picture)
+        return table[:1] if u is None else np.asarray(table[np.rint(u[:, 0] * (len(table) - 1)).astype(np.int64)])
+
+    def _shares(self, ask: MarkAsk, own: Number) -> Array:
+        """An opacity together with that of the whole, per cent (N,) or (1,)."""
+        return np.asarray(ask.each(own) * ask.each(self.opacity) / 100)
+
+
+def with_opacity(colour: Array, per_cent: Array) -> Array:
+    """Return colours (N, 4) or (1, 4) in bytes at opacities (N,) or (1,) in per cent."""
+    if len(per_cent) == 1 and per_cent[0] == 100.0:
+        return colour
+    share = np.clip(per_cent, 0, 100) / 100
+    out = np.array(np.broadcast_to(colour, (max(len(colour), len(share)), 4)))
+    out[:, 3] = np.rint(out[:, 3] * share)
+    return out

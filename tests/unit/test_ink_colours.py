@@ -1,0 +1,189 @@
+"""Ramps with stops of their own, one flat colour by place, chances with weights, neighbours that are never alike."""
+
+from collections import Counter
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.chains import evaluated, tiles, work_of
+from tests.pictures.compare import FOREIGN, apart, ours, scene_of
+from under_lattice.colour.ramp import Ramp, Stop
+from under_lattice.colour.ramp_text import STOPS_MOST, stops_of_text, text_of_stops
+from under_lattice.core.errors import InputError
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.files.storage import from_text, to_text
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.rosette import Rosette
+from under_lattice.rules.repeats.seed_head import SeedHead
+from under_lattice.rules.shapes.split import Split
+from under_lattice.work.model import Sheet
+
+SQUARES = Lattice(form="squares", extent="by number", columns=6, rows=6)
+BY_PLACE = {"colours": "one colour", "inside": "straight ramp", "ramp_taken": "one colour a copy", "ramp_of": "all copies"}
+
+
+def fills(*rules):
+    result = evaluated(*rules)
+    assert not result.problems, result.problems
+    picture = Evaluator().picture(result)
+    return np.broadcast_to(picture.coats[-1].fill, (picture.marks.count, 4)), picture.marks
+
+
+# -- stops ---------------------------------------------------------------------------------------
+shares = st.integers(0, 100).map(lambda v: v / 100)
+stop = st.builds(
+    Stop, shares, st.sampled_from(["#FF0000", "#00FF80", "#123456"]), shares, st.integers(5, 95).map(lambda v: v / 100)
+)
+
+
+@given(st.lists(stop, min_size=2, max_size=9))
+def test_stops_as_text_there_and_back(stops):
+    text = text_of_stops(stops)
+    again = stops_of_text(text)
+    assert text_of_stops(again) == text
+    assert [one.place for one in again] == sorted(one.place for one in stops)
+    assert Ramp(again).table().shape == (1024, 4)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("0 #FFF", "from 2 to 64 stops"),
+        ("0 #FFF; x #000", "stop 2, “x #000”, cannot be read"),
+        ("0 #FFF; 120 #000", "its place is 120"),
+        ("0 #FFF; 50 #000 140%", "its opacity is 140"),
+        ("0 #FFF; 50 blurple", "stop 2"),
+        ("; ".join(["0 #FFF"] * (STOPS_MOST + 1)), "from 2 to 64 stops"),
+        ("; ".join(["0 #FFF"] * 100_000), "at most 64 stops"),
+    ],
+)
+def test_stops_that_cannot_be_say_which_and_what_is_allowed(text, said):
+    with pytest.raises(InputError, match=said):
+        stops_of_text(text)
+
+
+def test_names_rgb_and_what_is_clear_are_understood():
+    stops = stops_of_text("0 teal; 30 rgb(10, 20, 30) 50% (20); 100 transparent")
+    assert stops == (Stop(0, "#008080"), Stop(0.3, "#0A141E", 0.5, 0.2), Stop(1, "#0A141E", 0.0))
+
+
+def test_an_ink_with_stops_is_kept_typed_and_counts_in_place_of_its_palette():
+    ink = Ink(inside="straight ramp", ramp="0 #000; 25 #fff; 100 #f00 40%")
+    assert ink.ramp == "0 #000000; 25 #FFFFFF; 100 #FF0000 40%"
+    work = work_of(Ellipse(), ink)
+    assert from_text(to_text(work)).design == work.design
+    assert len(ink.stops()) == 3
+    assert [one.colour for one in Ink(palette=("#111111", "#222222")).stops()] == ["#111111", "#222222"]
+    assert ink.idle("ramp") == ""
+    assert "no ramp" in Ink().idle("ramp")
+
+
+@pytest.mark.parametrize("inside", ["straight ramp", "round ramp", "turning ramp"])
+@pytest.mark.parametrize("scope", ["each shape", "all copies", "the sheet"])
+@pytest.mark.parametrize("renderer", list(FOREIGN))
+def test_ramps_with_stops_look_the_same_elsewhere(inside, scope, renderer):
+    ink = Ink(
+        colours="one colour", inside=inside, ramp_of=scope, ramp="0 #102030; 40 #F0C060 (30); 70 #C03020 60%; 100 #FFFFFF",
+        ramp_angle=30.0, ramp_across=40.0, ramp_down=65.0, ramp_reach=80.0, mixing="Oklab",
+    )  # fmt: skip
+    design = work_of(Polygon(size=40.0), ink, Lattice(gap=4.0), sheet=Sheet(width=120, height=90, background="#F4EFE4")).design
+    scene = scene_of(design)
+    away, much = apart(ours(scene, 360), FOREIGN[renderer](scene, design.sheet, 360))
+    assert away < 1.5
+    assert much < 0.02
+
+
+def test_where_a_ramp_stands_and_how_far_it_reaches():
+    def table_at(**how):
+        picture = Evaluator().picture(
+            evaluated(Rectangle(width=100.0, height=40.0), Ink(inside="straight ramp", ramp_angle=0.0, **how))
+        )
+        ramp = picture.coats[0].paint
+        return lambda x: float(ramp.to_ramp[0] @ (x, 0.0, 1.0))
+
+    plain, moved, short = table_at(), table_at(ramp_across=80.0), table_at(ramp_reach=50.0)
+    assert (plain(-50), plain(50)) == pytest.approx((0.0, 1.0))
+    assert moved(30) == pytest.approx(0.5)
+    assert (short(-25), short(25)) == pytest.approx((0.0, 1.0))
+
+
+# -- one colour a copy ---------------------------------------------------------------------------
+@pytest.mark.parametrize("pitch", [1.0, 37.0])
+def test_cells_under_a_slanting_ramp_have_eleven_values(pitch):
+    ink = Ink(**BY_PLACE, palette=("#000000", "#FFFFFF"), ramp_angle=45.0)
+    colours, _ = fills(Polygon(sides=4, measure="side", size=20.0 * pitch / 37, stands="on a flat"), SQUARES, ink)
+    counts = Counter(map(tuple, colours.tolist()))
+    assert [counts[one] for one in sorted(counts)] == [1, 2, 3, 4, 5, 6, 5, 4, 3, 2, 1]
+    assert {one[0] == one[1] == one[2] and one[3] == 255 for one in counts} == {True}
+
+
+def test_marks_of_one_copy_have_one_colour_and_other_forms_are_read_there_too():
+    ink = Ink(**BY_PLACE, palette=("#000000", "#FFFFFF"))
+    colours, marks = fills(Polygon(size=20.0), Split(), Lattice(extent="by number", columns=5, rows=4), ink)
+    for copy in range(20):
+        assert len(np.unique(colours[marks.copy == copy], axis=0)) == 1
+    round_ = Ink(**(BY_PLACE | {"inside": "round ramp", "ramp_of": "the sheet"}), palette=("#000000", "#FFFFFF"))
+    colours, marks = fills(Ellipse(width=6.0), SeedHead(count=200), round_)
+    far = np.hypot(*marks.xform[:, :, 2].T)
+    assert np.all(np.diff(colours[np.argsort(far), 0].astype(int)) >= 0)
+    turning = Ink(**(BY_PLACE | {"inside": "turning ramp", "ramp_angle": 0.0}), palette=("#000000", "#FFFFFF"))
+    colours, marks = fills(Ellipse(width=6.0), Rosette(count=8, radius=50.0), turning)
+    angle = np.degrees(np.arctan2(marks.xform[:, 1, 2], marks.xform[:, 0, 2])) % 360
+    want = np.rint(angle / 360 * 255)
+    assert np.abs(colours[:, 0].astype(int) - want)[(angle > 1) & (angle < 359)].max() <= 1
+
+
+def test_of_a_repeat_further_up_all_its_copies_share_a_colour():
+    ink = Ink(**BY_PLACE, palette=("#000000", "#FFFFFF"), of="floor-lattice")
+    floor = Lattice(form="squares", extent="by number", columns=3, rows=3, spacing="free", pitch=60.0, row_pitch=60.0)
+    colours, _ = fills(Ellipse(width=4.0), Rosette(count=6, radius=8.0), floor, ink)
+    assert len(colours) == 54
+    assert len(np.unique(colours, axis=0)) == 3  # a level ramp down three rows
+
+
+# -- chance --------------------------------------------------------------------------------------
+def test_colours_come_as_often_as_their_weights_say():
+    ink = Ink(colours="chance", palette=("#FF0000", "#00FF00", "#0000FF"), weights="6, 3, 1")
+    colours, _ = fills(Ellipse(width=2.0), ink, Lattice(form="squares", extent="by number", columns=100, rows=100))
+    counts = Counter(map(tuple, colours.tolist()))
+    share = [counts[one] / 10_000 for one in ((255, 0, 0, 255), (0, 255, 0, 255), (0, 0, 255, 255))]
+    assert share == pytest.approx([0.6, 0.3, 0.1], abs=0.015)
+    none = Ink(colours="chance", palette=("#FF0000", "#00FF00"), weights="0, 1")
+    assert len(np.unique(fills(Ellipse(), none, SQUARES)[0], axis=0)) == 1
+    for wrong in ("3, x", "-1", "0, 0"):
+        with pytest.raises(ValueError, match=r"weight|number"):
+            Ink(weights=wrong)
+
+
+@pytest.mark.parametrize(
+    "rules",
+    [
+        (Polygon(size=20.0), Lattice(extent="by number", columns=12, rows=12)),
+        (Polygon(sides=4, measure="side", size=12.0, stands="on a flat"), SQUARES),
+        (Rectangle(width=30.0, height=10.0), Lattice(form="staggered rows", extent="by number", columns=8, rows=12)),
+        (Polygon(size=20.0), Split(), Lattice(extent="by number", columns=8, rows=8)),
+    ],
+    ids=["hexagons", "squares", "bricks", "rhombs"],
+)
+@pytest.mark.parametrize("seed", [1, 7])
+def test_shapes_that_touch_are_never_alike_where_that_is_asked(rules, seed):
+    *shape, floor = rules
+    ink = Ink(colours="chance", palette=("#FF0000", "#00FF00", "#0000FF", "#888888"), neighbours="never alike", seed=seed)
+    colours, _ = fills(*shape, ink, floor)
+    shapes, _ = tiles(evaluated(*shape, ink, floor))
+    one, other = shapely.STRtree(shapes).query(shapely.buffer(shapes, 1e-3), predicate="intersects")
+    sides = shapely.length(shapely.intersection(shapely.buffer(shapes[one], 1e-3), shapely.boundary(shapes[other]))) > 1.0
+    pairs = (one < other) & sides
+    assert pairs.sum() > 50
+    assert not (colours[one[pairs]] == colours[other[pairs]]).all(1).any()
+    again, _ = fills(*shape, ink, floor)
+    assert (again == colours).all()
+    free, _ = fills(*shape, Ink(colours="chance", palette=ink.palette, seed=seed), floor)
+    assert (free[one[pairs]] == free[other[pairs]]).all(1).any()
