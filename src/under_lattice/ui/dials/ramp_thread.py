@@ -122,6 +122,7 @@ class RampThread(QWidget):
         if event.button() != Qt.MouseButton.LeftButton:
             super().mousePressEvent(event)
             return
+        self.let_go.emit()  # what keys did before is a step of its own
         near, self._middle = self._near(event.position())
         if near >= 0:
             self.choose(near)
@@ -184,7 +185,7 @@ class RampThread(QWidget):
         y = self.bead(0).y()
         draw_thread(painter, straight(PAD, y, self.width() - PAD, y), colour("strong"), 1.4)
         painter.setPen(QPen(colour("strong"), 1))
-        painter.setBrush(colour("karte"))
+        painter.setBrush(colour("card"))
         for k in range(len(self.stops) - 1):
             at = self.sign(k)
             painter.drawPolygon(QPolygonF([at + QPointF(*by) for by in ((0, -4), (4, 0), (0, 4), (-4, 0))]))
@@ -193,7 +194,7 @@ class RampThread(QWidget):
             seen.setAlphaF(stop.alpha)
             big = k == self.chosen
             painter.setPen(QPen(colour("ver") if big else colour("strong"), 2.4 if big else 1.2))
-            painter.setBrush(colour("karte"))
+            painter.setBrush(colour("card"))
             painter.drawEllipse(self.bead(k), 7.0, 7.0)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(seen)
