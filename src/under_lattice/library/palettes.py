@@ -11,5 +11,11 @@ PALETTES: dict[str, tuple[str, ...]] = {
     "Buoy": ("#FFF6EA", "#E4572E", "#17324D"),
     "Shell": ("#FAEFEA", "#EBC3B4", "#B97A78", "#5A3A48"),
     "Lamp oil": ("#FFF1C9", "#F0B33C", "#A3541D", "#301A1C"),
+    "Plaster and brass": ("#F4EDE1", "#D8C3A0", "#A8823C", "#5B4A33", "#23201C"),
+    "Steam": ("#F3F6F6", "#D3DEDF", "#A7BBBF", "#6F8A92", "#3B535D"),
+    "Sea glass": ("#F1F7F2", "#BFE0D2", "#79B8AE", "#3F7F86", "#1F4656"),
+    "Rust and tar": ("#F2E8DD", "#D49A6A", "#A4532E", "#4B2A22", "#16161A"),
+    "Swim caps": ("#FDF6E3", "#F7B32B", "#F25F5C", "#247BA0", "#1B2A41"),
+    "Ropes": ("#F6F0E4", "#E0C9A6", "#B98E5E", "#7B5A3A", "#2F261F"),
     "Two greys": ("#E9E9E9", "#8C8C8C", "#2B2B2B"),
 }

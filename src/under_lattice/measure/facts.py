@@ -41,6 +41,7 @@ class Facts:
     bounds: Box | None = None  # of the outlines
     inked: Box | None = None  # with their strokes
     coverage: float | None = None  # of the sheet, in per cent
+    shares: dict[str, float] = field(default_factory=dict)  # of the sheet, in per cent, that each colour of its inks is seen on
     cell: dict[str, Any] | None = None
     warnings: tuple[Warn, ...] = ()
     derived: dict[str, dict[str, str]] = field(default_factory=dict)

@@ -13,6 +13,7 @@ from under_lattice.ui.dials.colour_panel import PAUSE_MS, ColourPanel, Swatch
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.dials.share_bar import ShareBar
 from under_lattice.ui.look.tokens import px
 
 IN_A_LINE = 7
@@ -82,8 +83,12 @@ class PaletteRow(DialRow):
         self.more.clicked.connect(self._add)
         self.line.addWidget(self.box)
         self.line.addStretch(1)
+        self.shares = ShareBar(self.dial.label)
+        self.shares.wanted.connect(lambda colour: hand.show_colour(self.name, colour))
+        self.below.insertWidget(0, self.shares)
 
     def refresh(self) -> None:
+        self.shares.show_shares(self.value, self.hand.facts.shares)
         palette: tuple[str, ...] = self.value
         if len(palette) != len(self.swatches):
             self._build(len(palette))

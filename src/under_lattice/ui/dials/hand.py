@@ -88,6 +88,10 @@ class Hand:
         count = self.facts.values.get(value.rule, {}).get(f"{value.channel}s")
         return f"only one {value.channel}" if count == 1 else ""
 
+    def show_colour(self, name: str, colour: str) -> None:
+        """Ask that it is shown where on the sheet a colour of a dial is."""
+        self._ask(f"where {colour}", Address(self.layer, self.rule_id, name))
+
     def words(self, name: str) -> str:
         """Return what was computed for a dial, in words."""
         return self.facts.derived.get(self.rule_id, {}).get(name, "")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -11,9 +11,11 @@ from under_lattice.scene.tree import View
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.sheet.compare import Compare
 from under_lattice.ui.sheet.sheet_ground import paint_grid, paint_ground
+from under_lattice.ui.sheet.standing_out import standing_out
 from under_lattice.work.model import Sheet
 
 MARGIN = 24
+LIT_MS = 2500
 LEAST_SCALE, MOST_SCALE = 1e-4, 1e4
 
 
@@ -32,6 +34,9 @@ class Canvas(QWidget):
         self.compare = Compare(self)
         self.show_grid = False
         self.instead = ""  # what is shown in place of the work
+        self.lit: QImage | None = None  # the picture with one colour standing out
+        self._lit_for = QTimer(self, singleShot=True, interval=LIT_MS)
+        self._lit_for.timeout.connect(self.put_out)
         self.setMinimumSize(320, 240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
@@ -108,6 +113,18 @@ class Canvas(QWidget):
     def show_picture(self, picture: QImage, view: View) -> None:
         """Take over a painted view."""
         self.picture, self.picture_view = picture, view
+        self.put_out()
+
+    def light_up(self, value: str) -> None:
+        """Show for a while where on the sheet a colour is: all else is dimmed."""
+        if self.picture is not None:
+            self.lit = standing_out(self.picture, value, colour("surround"))
+            self._lit_for.start()
+            self.update()
+
+    def put_out(self) -> None:
+        """Show all colours as they are."""
+        self.lit = None
         self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -138,7 +155,7 @@ class Canvas(QWidget):
         if self.picture is not None and self.picture_view is not None:
             exact = abs(self.scale / self.picture_view.scale * self.devicePixelRatioF() - 1) < 1e-6
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not exact)
-            painter.drawImage(self.place_of(self.picture, self.picture_view), self.picture)
+            painter.drawImage(self.place_of(self.picture, self.picture_view), self.lit or self.picture)
         self.compare.paint_picture(painter)
         if self.show_grid:
             paint_grid(painter, page, self.sheet, self.scale, self.to_widget)

@@ -55,6 +55,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("copy", "Copy: the focused rule or layer, else the picture", "Edit", "Ctrl+C", "clipboard"),
     Command("copy_picture", "Copy the picture", "Edit", "Ctrl+Shift+C", "clipboard image"),
     Command("paste", "Paste", "Edit", "Ctrl+V", "clipboard svg import insert drawing picture rule layer"),
+    Command("recolour", "Recolour…", "Edit", "Ctrl+Shift+H", "colours replace palette hue shift swap all everywhere"),
     Command("find", "Find…", "Edit", "F1", "search help command"),
     Command("add_rule", "Add a rule…", "Chain", "Ctrl+Return", "insert step repeat"),
     Command("duplicate_rule", "Duplicate rule", "Chain", "Ctrl+D", "copy twice"),

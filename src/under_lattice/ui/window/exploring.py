@@ -93,6 +93,8 @@ class Exploring(QObject):
             self.siblings_of(Scope(chosen=frozenset({address})) if address.dial else whole)
         elif what == "strip":
             self.open_strip(address)
+        elif what.startswith("where "):
+            self.studio.sheet.light_up(what.removeprefix("where "))
         elif what == "lock but":
             self.desk.edit("Lock all but one dial", lambda design: lock_all_but(design, address.rule, address.dial))
 

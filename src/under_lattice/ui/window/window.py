@@ -22,6 +22,7 @@ from under_lattice.ui.acts.copying import Copying
 from under_lattice.ui.acts.desktop import Desktop
 from under_lattice.ui.acts.finding import Finding
 from under_lattice.ui.acts.layer_actions import LayerActions
+from under_lattice.ui.dialogs.recolour_dialog import RecolourDialog
 from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
 from under_lattice.ui.dials.carrying import FORM as DIAL
@@ -86,7 +87,7 @@ class Window(Host):
     def _make_actions(self) -> None:
         self._functions = {
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
-            "export": self.files.export, "sheet": self.open_sheet, "rename_work": self.rename_work, "quit": self._quit,
+            "export": self.files.export, "sheet": self.open_sheet, "recolour": self.open_recolour, "rename_work": self.rename_work, "quit": self._quit,
             "recover": self.offer_unsaved, "full_screen": self._full_screen,
             "bring": self.bringing.ask, **self.copying.commands(), **self.desktop.commands(),
             "undo": self._undo, "redo": self._redo, "find": self.finding.open,
@@ -282,6 +283,11 @@ class Window(Host):
         """Open the dialog of the sheet."""
         if self.document is not None:
             SheetDialog(self.document, self.actions_by_key["grid"], self).open()
+
+    def open_recolour(self) -> None:
+        """Open the view of all colours of the work."""
+        if self.studio is not None:
+            RecolourDialog(self.studio.desk, self).open()
 
     def rename_work(self) -> None:
         """Ask for the name of the work and the commission it belongs to."""

@@ -18,12 +18,13 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult, Step
 from under_lattice.measure.facts import Facts, measure, measure_together
 from under_lattice.picking.picker import Picked, Picker
-from under_lattice.render.coverage import coverage
+from under_lattice.render.coverage import coverage, shares_of_colours
 from under_lattice.render.painter import paint_now
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
 from under_lattice.scene.tree import View, make_scene
 from under_lattice.ui.workers.small_pictures import Seen, sheet_image, step_image, to_image
 from under_lattice.ui.workers.worker import Job, Urgency, worker
+from under_lattice.work.colours import colours_of_rules
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.reading import needed
 
@@ -285,7 +286,11 @@ class Engine(QObject):
         facts = measure(result, self._measurer, sheet, progress)
         picture = self._measurer.picture(result, progress=progress)
         if picture is not None:
-            facts = replace(facts, coverage=coverage(picture, sheet.width, sheet.height, progress))
+            size = sheet.width, sheet.height
+            colours = colours_of_rules(inks)
+            facts = replace(
+                facts, coverage=coverage(picture, *size, progress), shares=shares_of_colours(picture, colours, *size, progress)
+            )
         self._facts_kept = key, facts
         return facts
 
