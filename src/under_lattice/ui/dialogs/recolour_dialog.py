@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
@@ -32,6 +33,7 @@ MOVES: dict[str, tuple[NumberDial, float]] = {
     "Lightness": (Ratio("Lightness", "Lighter, or darker below zero.", least=-100.0, most=100.0, slides=(-50.0, 50.0)), 0.0),
 }
 SHOWN_MOST = 60
+ROW_HIGH, ROWS_HIGH = 28, 300  # px of a colour, and of the list before it scrolls
 
 
 class RecolourDialog(QDialog):
@@ -62,7 +64,7 @@ class RecolourDialog(QDialog):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.list)
-        scroll.setFixedHeight(px(220))
+        self.scrolled = scroll
         column.addWidget(scroll)
         column.addLayout(self._palette_line())
         column.addLayout(self._moves())
@@ -142,6 +144,8 @@ class RecolourDialog(QDialog):
             self.rows[value] = before, after, figures, share
         self.grid.setColumnStretch(4, 1)
         self.grid.setRowStretch(len(self.rows), 1)
+        self.scrolled.setFixedHeight(min(px(ROWS_HIGH), px(ROW_HIGH) * len(self.rows) + 8))
+        self.adjustSize()
         self._show()
         worker().ask(
             Job("shares", Urgency.LOOKED_AT, partial(shares_of_work, self.base, tuple(self.uses)), self._shares, owner=self)
@@ -200,6 +204,13 @@ class RecolourDialog(QDialog):
         self.sliders[words].show_value(value)
         self.fields[words].show_value(value)
         self._apply()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Stand over the column, so that the sheet is seen."""
+        super().showEvent(event)
+        parent = self.parentWidget()
+        if parent is not None:
+            self.move(parent.mapToGlobal(QPoint(px(8), px(56))))
 
     def reject(self) -> None:
         self.desk.document.give_up(self.visit)

@@ -87,7 +87,8 @@ class Window(Host):
     def _make_actions(self) -> None:
         self._functions = {
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
-            "export": self.files.export, "sheet": self.open_sheet, "recolour": self.open_recolour, "rename_work": self.rename_work, "quit": self._quit,
+            "export": self.files.export, "sheet": self.open_sheet, "recolour": self.open_recolour,
+            "rename_work": self.rename_work, "quit": self._quit,
             "recover": self.offer_unsaved, "full_screen": self._full_screen,
             "bring": self.bringing.ask, **self.copying.commands(), **self.desktop.commands(),
             "undo": self._undo, "redo": self._redo, "find": self.finding.open,
