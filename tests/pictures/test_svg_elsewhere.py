@@ -102,6 +102,12 @@ CUT = {
     "a mask by lightness": (lying(BACK, mask="fading"), FADING),
     "a mask by opacity": (lying(BACK, mask="glass", mask_by="opacity"), GLASS),
     "a group clipped and masked": (lying(group(discs("a", RED, x=12.0), BACK), clip="hole", mask="fading"), HOLE, FADING),
+    "an inverted mask by lightness": (lying(BACK, mask="fading", mask_way="inverted"), FADING),
+    "an inverted mask by opacity": (lying(BACK, mask="glass", mask_by="opacity", mask_way="inverted"), GLASS),
+    "a straight ramp as mask": (lying(BACK, masked="straight ramp", mask_angle=20.0, mask_reach=60.0), FADING),
+    "a round ramp as mask, inverted": (lying(BACK, masked="round ramp", mask_ramp="0 #FFF; 60 #888; 100 #000", mask_across=30.0,
+                                             mask_way="inverted"), FADING),
+    "a group under a ramp": (lying(group(discs("a", RED, x=12.0), BACK), masked="straight ramp"), FADING),
     "a mask that shows nothing": (lying(BACK, mask="empty"), EMPTY, discs("a", RED, x=20.0)),
 }  # fmt: skip
 
@@ -110,7 +116,7 @@ CUT = {
 @pytest.mark.parametrize("name", list(CUT))
 def test_clips_and_masks(name, renderer):
     design = Design(name="Trial", sheet=SHEET, layers=CUT[name])
-    plain = edited(design, layers=tuple(lying(one, clip="", mask="") for one in CUT[name]))
+    plain = edited(design, layers=tuple(lying(one, clip="", mask="", masked="another layer") for one in CUT[name]))
     assert np.abs(ours(scene_of(design), 120) - ours(scene_of(plain), 120)).mean() > 1
     looks_the_same(design, renderer)
 

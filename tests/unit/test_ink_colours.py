@@ -13,6 +13,7 @@ from tests.pictures.compare import FOREIGN, apart, ours, scene_of
 from under_lattice.colour.ramp import Ramp, Stop
 from under_lattice.colour.ramp_text import STOPS_MOST, stops_of_text, text_of_stops
 from under_lattice.core.errors import InputError
+from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -20,6 +21,7 @@ from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.rectangle import Rectangle
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.repeats.seed_head import SeedHead
 from under_lattice.rules.shapes.split import Split
@@ -187,3 +189,58 @@ def test_shapes_that_touch_are_never_alike_where_that_is_asked(rules, seed):
     assert (again == colours).all()
     free, _ = fills(*shape, Ink(colours="chance", palette=ink.palette, seed=seed), floor)
     assert (free[one[pairs]] == free[other[pairs]]).all(1).any()
+
+
+# -- masks ---------------------------------------------------------------------------------------
+WHOLE = (Rectangle(width=100.0, height=80.0), Ink(colours="one colour", palette=("#FFFFFF",)))
+BLACK = Sheet(width=100, height=80, background="#000000")
+
+
+def masked(**end):
+    work = work_of(*WHOLE, sheet=BLACK).design
+    layer = edited(work.layers[0], end=edited(work.layers[0].end, **end))
+    return ours(scene_of(edited(work, layers=(layer,))), 200)[..., 0] / 255
+
+
+def test_a_ramp_over_the_sheet_says_how_much_is_seen():
+    down = masked(masked="straight ramp")
+    rows = (np.arange(160) + 0.5) / 160
+    assert np.abs(down.mean(1) - (1 - rows)).max() < 2 / 255
+    across = masked(masked="straight ramp", mask_angle=0.0, mask_way="inverted")
+    assert np.abs(across.mean(0) - (np.arange(200) + 0.5) / 200).max() < 2 / 255
+    half = masked(masked="straight ramp", mask_reach=50.0)
+    assert half[:38].min() > 0.98
+    assert half[-38:].max() < 0.02
+    round_ = masked(masked="round ramp", mask_ramp="0 #FFFFFF; 100 #000000")
+    assert round_[80, 100] > 0.97
+    assert round_[0, 0] < 0.05
+    assert masked(masked="straight ramp", mask_on="off").min() == 1.0
+
+
+def test_dials_of_a_mask_say_when_they_have_no_effect():
+    end = work_of(*WHOLE).design.layers[0].end
+    assert end.idle("mask_way") == "no mask is chosen"
+    assert end.idle("mask_ramp")
+    ramped = edited(end, masked="straight ramp")
+    assert not ramped.idle("mask_way")
+    assert not ramped.idle("mask_ramp")
+    assert ramped.idle("mask_by")
+    assert ramped.layers() == ()
+
+
+def test_translucent_marks_over_each_other_and_blends_are_those_of_the_formulas():
+    def middle(sheet, *rules):
+        return ours(scene_of(work_of(*rules, sheet=sheet).design), 100)[40, 50, :3]
+
+    for times, share in ((1, 0.4), (2, 0.64), (3, 0.784)):
+        white = Ink(colours="one colour", palette=("#FFFFFF",), fill_opacity=40.0)
+        assert middle(BLACK, Rectangle(width=60.0, height=60.0), white, Progression(count=times, distance=0.0))[0] == pytest.approx(
+            255 * share, abs=1
+        )
+    gold = Ink(colours="one colour", palette=("#F0C060",), blend="multiply")
+    seen = middle(Sheet(width=100, height=80, background="#F0C060"), Rectangle(width=60.0, height=60.0), gold)
+    assert seen == pytest.approx((0xE2, 0x91, 0x24), abs=1)
+    grey = Ink(colours="one colour", palette=("#999999",), blend="luminosity")
+    under = "#{:02X}{:02X}{:02X}".format(*(round(255 * v) for v in (0.7, 0.5, 0.3)))
+    seen = middle(Sheet(width=100, height=80, background=under), Rectangle(width=60.0, height=60.0), grey)
+    assert seen / 255 == pytest.approx((0.762, 0.562, 0.362), abs=3 / 255)

@@ -208,6 +208,8 @@ def _mask(w: _Writer, mask: Mask) -> str:
     w.lines, w.white = [], white or mask.by == "opacity"
     for layer in reversed(mask.layers):
         _layer(w, layer)
+    if mask.inverted:  # white, less what the mask has of it
+        w.lines = [f'<rect {w.everywhere} fill="#FFFFFF"/>', '<g style="mix-blend-mode:difference">', *w.lines, "</g>"]
     # beyond the layers nothing is painted, and black lets nothing through
     w.definitions.append(f'<mask id="{name}" maskUnits="userSpaceOnUse" {w.everywhere}>{"".join(w.lines)}</mask>')
     w.lines, w.white = before, white

@@ -139,6 +139,7 @@ class _Prepared:
     clip: Ready | None
     mask: tuple[_Prepared, ...] | None
     by_lightness: bool
+    inverted: bool
 
     @property
     def plain(self) -> bool:
@@ -197,7 +198,8 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
     if layer.mask is not None:
         parts = tuple(_prepare(member, view, flag, progress) for member in reversed(layer.mask.layers))
     by_lightness = layer.mask is not None and layer.mask.by == "lightness"
-    return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, loose, clip, parts, by_lightness)
+    inverted = layer.mask is not None and layer.mask.inverted
+    return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, loose, clip, parts, by_lightness, inverted)
 
 
 def _ready(picture: Picture, view: View, flag: Array, progress: Progress, name: str) -> Ready:
@@ -259,6 +261,7 @@ def _share_of(layer: _Prepared, shape: tuple[int, ...], place: _Place) -> Array 
         for member in layer.mask:
             _paint_layer(member, seen, place)
         own = seen[..., :3] @ np.array([0.2126, 0.7152, 0.0722], np.float32) if layer.by_lightness else seen[..., 3]
+        own = 1 - own if layer.inverted else own
         share = own if share is None else share * own
     return share
 

@@ -6,6 +6,8 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, ClassVar, Literal, Self
 
+from under_lattice.colour.ramp import Stop
+from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.core.errors import InputError
 from under_lattice.declare.declared import Declared, dials_of
 from under_lattice.declare.dials import Dial, NumberDial
@@ -157,6 +159,10 @@ class Rule(Declared):
     def construction(self) -> frozenset[int] | None:
         """Which parts of what stands above are outlines that never go out, numbers from 1 on; empty for all, None for no rule."""
         return None
+
+    def ramp_stops(self, name: str) -> tuple[Stop, ...]:
+        """Return the stops of a ramp in its dial."""
+        return stops_of_text(getattr(self, name))
 
     @property
     def keeps_colours(self) -> bool:

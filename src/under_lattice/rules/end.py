@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal, NamedTuple
 
+from under_lattice.colour.ramp import Ramp
 from under_lattice.pattern.known import Known
 from under_lattice.rules.base import Rule, RuleFamily
 
@@ -11,7 +12,8 @@ from under_lattice.rules.base import Rule, RuleFamily
 class Lies(NamedTuple):
     """How a layer lies over what is beneath, at one time of the loop.
 
-    `opacity` is 0..1; `clip` and `mask` are ids of layers, or nothing; `mask_by` says what of the mask counts.
+    `opacity` is 0..1; `clip` and `mask` are ids of layers, or nothing; `mask_by` says what of the mask counts. `mask_ramp` lies
+    on the sheet, in place of a layer. What an inverted mask hides is seen, and the other way round.
     """
 
     opacity: float = 1.0
@@ -20,6 +22,8 @@ class Lies(NamedTuple):
     clip: str = ""
     mask: str = ""
     mask_by: Literal["opacity", "lightness"] = "lightness"
+    mask_ramp: Ramp | None = None
+    inverted: bool = False
 
 
 class EndRule(Rule):

@@ -9,12 +9,15 @@ from typing import Any, Literal
 import numpy as np
 
 from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.ramp import Ramp
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult
-from under_lattice.geometry.affine import Array
-from under_lattice.pattern.known import NOTHING_KNOWN
-from under_lattice.pattern.marks import Coat, Picture
+from under_lattice.geometry.affine import IDENTITY, Array
+from under_lattice.geometry.outline import polygon_verbs
+from under_lattice.pattern.known import Known
+from under_lattice.pattern.marks import Coat, Marks, Picture
+from under_lattice.pattern.stage import Family
 from under_lattice.rules.end import EndRule
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
@@ -22,10 +25,11 @@ from under_lattice.work.model import Design
 
 @dataclass(frozen=True, eq=False)
 class Mask:
-    """Layers that are not seen themselves: their opacity, or their lightness, says how much of another is."""
+    """Layers that are not seen themselves: their opacity, or their lightness, says how much of another is, or is not."""
 
     layers: tuple[SceneLayer | SceneGroup, ...]
     by: Literal["opacity", "lightness"] = "opacity"
+    inverted: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,7 +133,8 @@ class _Making:
 
     def _how(self, end: EndRule) -> dict[str, Any]:
         """How a layer lies over what is beneath."""
-        known = next((result.known for result in self.results.values()), NOTHING_KNOWN)
+        sheet = self.design.sheet
+        known = next((result.known for result in self.results.values()), Known(width=sheet.width, height=sheet.height))
         lies = end.lies(known)
         how: dict[str, Any] = {"opacity": lies.opacity, "blend": lies.blend, "isolated": lies.isolated}
         if self.bones and end.layers():
@@ -139,8 +144,20 @@ class _Making:
             how["clip"] = self.evaluator.seen_as(there[lies.clip], self.results, self.progress)
         if lies.mask in there:
             mask = self.node(there[lies.mask], asked=True)
-            how["mask"] = Mask((mask,) if mask else (), lies.mask_by)
+            how["mask"] = Mask((mask,) if mask else (), lies.mask_by, lies.inverted)
+        elif lies.mask_ramp is not None and not self.bones:
+            how["mask"] = Mask((over_sheet(lies.mask_ramp, sheet.width, sheet.height),), "lightness", lies.inverted)
         return how
+
+
+def over_sheet(ramp: Ramp, width: float, height: float) -> SceneLayer:
+    """Return a layer that is the whole sheet, filled with a ramp."""
+    x, y = width / 2, height / 2
+    points = np.array([[(-x, -y), (x, -y), (x, y), (-x, y)]])
+    one = np.zeros(1, np.int32)
+    marks = Marks((Family(polygon_verbs(4), points, one),), one, one, IDENTITY[None], one)
+    white = np.full((1, 4), 255, np.uint8)
+    return SceneLayer("", Picture(marks, (Coat(white, np.zeros((1, 4), np.uint8), np.zeros(1), paint=ramp),)))
 
 
 def as_bones(picture: Picture, ground: str, width: float) -> Picture:

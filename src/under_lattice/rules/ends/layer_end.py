@@ -4,13 +4,22 @@ from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
+import numpy as np
+
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
-from under_lattice.declare.dials import Choice, LayerChoice, Ratio
+from under_lattice.colour.ramp import Ramp, RampForm
+from under_lattice.colour.ramp_text import stops_of_text
+from under_lattice.declare.colour_dials import RampStops
+from under_lattice.declare.dials import Angle, Choice, LayerChoice, Ratio, When
 from under_lattice.pattern.ask import moment
 from under_lattice.pattern.known import Known
 from under_lattice.rules.base import describe
 from under_lattice.rules.end import EndRule, Lies
+from under_lattice.rules.paints.ramps import RampLay, Span, ramp_over
 from under_lattice.vary.numbers import Number
+
+BY_LAYER = When(field="masked", values=("another layer",), reason="only where another layer is the mask")
+BY_RAMP = When(field="masked", values=("straight ramp", "round ramp"), reason="only where a ramp is the mask")
 
 
 class LayerEnd(EndRule):
@@ -42,30 +51,138 @@ class LayerEnd(EndRule):
     clip: Annotated[
         str, LayerChoice("Clip", "Nothing of the layer is seen outside the outlines of another.", main=False, groups=True)
     ] = ""
-    mask: Annotated[str, LayerChoice("Mask", "Another layer that says how much of this one is seen.", main=False, groups=True)] = ""
+    masked: Annotated[
+        Literal["another layer", "straight ramp", "round ramp"],
+        Choice(
+            "Masked by",
+            "What says how much of the layer is seen: another layer, or a ramp over the sheet.",
+            main=False,
+            group="Mask",
+            options=("another layer", "straight ramp", "round ramp"),
+        ),
+    ] = "another layer"
+    mask: Annotated[
+        str,
+        LayerChoice(
+            "Mask", "Another layer that says how much of this one is seen.", main=False, group="Mask", groups=True, when=(BY_LAYER,)
+        ),
+    ] = ""
     mask_by: Annotated[
         Literal["lightness", "opacity"],
         Choice(
-            "Mask by", "What of the mask says it: how light it is, or how opaque.", main=False, options=("lightness", "opacity")
+            "Mask by",
+            "What of the mask says it: how light it is, or how opaque.",
+            main=False,
+            group="Mask",
+            options=("lightness", "opacity"),
+            when=(BY_LAYER,),
         ),
     ] = "lightness"
+    mask_ramp: Annotated[
+        str,
+        RampStops(
+            "Mask ramp",
+            "Where it is white the layer is seen, where it is black it is not.",
+            main=False,
+            group="Mask",
+            when=(BY_RAMP,),
+        ),
+    ] = "0 #FFFFFF; 100 #000000"
+    mask_angle: Annotated[
+        float,
+        Angle(
+            "Mask angle",
+            "The way the ramp runs, clockwise from the right.",
+            main=False,
+            group="Mask",
+            when=(When(field="masked", values=("straight ramp",), reason="only for a straight ramp"),),
+        ),
+    ] = 90.0
+    mask_across: Annotated[
+        float,
+        Ratio(
+            "Mask across",
+            "Its middle, of the sheet from its left.",
+            least=-200.0,
+            most=300.0,
+            main=False,
+            group="Mask",
+            slides=(0, 100),
+            when=(BY_RAMP,),
+        ),
+    ] = 50.0
+    mask_down: Annotated[
+        float,
+        Ratio(
+            "Mask down",
+            "Its middle, of the sheet from its top.",
+            least=-200.0,
+            most=300.0,
+            main=False,
+            group="Mask",
+            slides=(0, 100),
+            when=(BY_RAMP,),
+        ),
+    ] = 50.0
+    mask_reach: Annotated[
+        float,
+        Ratio(
+            "Mask reach",
+            "How much of the sheet the ramp runs over.",
+            least=1.0,
+            most=1000.0,
+            main=False,
+            group="Mask",
+            slides=(10, 200),
+            when=(BY_RAMP,),
+        ),
+    ] = 100.0
+    mask_way: Annotated[
+        Literal["as it is", "inverted"],
+        Choice("Mask shows", "What the mask shows, or what it hides.", main=False, group="Mask", options=("as it is", "inverted")),
+    ] = "as it is"
+    mask_on: Annotated[
+        Literal["on", "off"], Choice("Mask is", "Off: the layer is seen whole.", main=False, group="Mask", options=("on", "off"))
+    ] = "on"
 
     def lies(self, known: Known) -> Lies:
         """Return how the layer lies, by what is `known` of the work."""
-        isolated = self.isolated == "yes"
-        return Lies(moment(self.opacity, known) / 100, self.blend, isolated, self.clip, self.mask, self.mask_by)
+        ramp = self._ramp(known) if self.masked != "another layer" and self.mask_on == "on" else None
+        return Lies(
+            moment(self.opacity, known) / 100,
+            self.blend,
+            self.isolated == "yes",
+            self.clip,
+            self.mask if self._by_layer() and self.mask_on == "on" else "",
+            self.mask_by if self._by_layer() else "lightness",
+            ramp,
+            self.mask_way == "inverted",
+        )
+
+    def _by_layer(self) -> bool:
+        return self.masked == "another layer" and bool(self.mask)
+
+    def _ramp(self, known: Known) -> Ramp:
+        """The ramp it is masked by, laid over the sheet."""
+        half = np.array([known.width, known.height]) / 2
+        at = np.array([self.mask_across, self.mask_down]) / 100
+        form: RampForm = "linear" if self.masked == "straight ramp" else "radial"
+        return ramp_over(
+            Span(-half, half, None), stops_of_text(self.mask_ramp), RampLay(form, self.mask_angle, at, self.mask_reach / 100), False
+        )
 
     def layers(self) -> tuple[str, ...]:
         """Return the layers it is clipped and masked by."""
-        return tuple(one for one in (self.clip, self.mask) if one)
+        return tuple(one for one in (self.clip, self.mask if self._by_layer() else "") if one)
 
     def idle_dials(self) -> set[str]:
         """Return the names of the dials that have no effect now."""
-        return super().idle_dials() | (set() if self.mask else {"mask_by"})
+        return super().idle_dials() | {name for name in ("mask_by", "mask_way", "mask_on") if self.idle(name)}
 
     def idle(self, name: str) -> str:
         """Return why a dial has no effect now, or nothing."""
-        return "no mask is chosen" if name == "mask_by" and not self.mask else super().idle(name)
+        needs_mask = name in ("mask_by", "mask_way", "mask_on") and self.masked == "another layer" and not self.mask
+        return "no mask is chosen" if needs_mask else super().idle(name)
 
     def key_line(self, unit: str) -> str:
         """Return opacity and blend."""

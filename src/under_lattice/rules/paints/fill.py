@@ -215,6 +215,10 @@ class Fill(Rule):
         """Return the stops of its ramp: its own, or its palette spread evenly."""
         return stops_of_text(self.ramp) if self.ramp else stops_of(self.palette)
 
+    def ramp_stops(self, name: str) -> tuple[Stop, ...]:
+        """Return the stops of its ramp, those of its palette where it has none of its own."""
+        return self.stops()
+
     def idle(self, name: str) -> str:
         """Return why a dial has no effect now, or nothing; the ramp wherever none is run through."""
         runs = self.run == "as a ramp" and self.colours in READ

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from under_lattice.colour.ramp import Stop
@@ -65,9 +63,9 @@ class RampRow(DialRow):
         return field
 
     def refresh(self) -> None:
-        ink: Any = self.hand.rule
-        self.thread_.show_stops(ink.stops(), ink.mixing == "Oklab")
-        self.even.setVisible(bool(self.value))
+        rule = self.hand.rule
+        self.thread_.show_stops(rule.ramp_stops(self.name), getattr(rule, "mixing", "") == "Oklab")
+        self.even.setVisible(bool(self.value) and not type(rule).model_fields[self.name].default)
         self._show_chosen()
 
     def _show_chosen(self) -> None:
