@@ -102,7 +102,7 @@ def filled_with(design: Design, shape: str, layer_id: str) -> Design:
     refuse_locked(design, layer_id)
     layer = design.layer(layer_id)
     clipped = layer.with_rule(layer.end.id, lambda end: edited(end, clip=shape))
-    rest = edited(design, layers=_without(design.layers, layer_id))
+    rest = edited(design, layers=without_layer(design.layers, layer_id))
     siblings = _siblings(rest, shape)
     at = _place(siblings, shape)
     return _with_siblings(rest, shape, (*siblings[:at], clipped, *siblings[at:]))
@@ -117,13 +117,14 @@ def remove_layer(design: Design, layer_id: str) -> Design:
         When it is locked.
     """
     refuse_locked(design, layer_id, inside=True)
-    return edited(design, layers=_without(design.layers, layer_id))
+    return edited(design, layers=without_layer(design.layers, layer_id))
 
 
-def _without(layers: tuple[AnyLayer, ...], layer_id: str) -> tuple[AnyLayer, ...]:
+def without_layer(layers: tuple[AnyLayer, ...], layer_id: str) -> tuple[AnyLayer, ...]:
+    """Return layers without one of an id, wherever it stands; groups left empty go."""
     out = []
     for layer in layers:
-        kept = layer.with_members(_without(layer.members, layer_id))
+        kept = layer.with_members(without_layer(layer.members, layer_id))
         if layer.id != layer_id and (kept.members or not layer.members):
             out.append(kept)
     return tuple(out)
@@ -147,11 +148,12 @@ def group_with_next(design: Design, layer_id: str) -> Design:
     if behind.members:
         made = behind.with_members((front, *behind.members))
     else:
-        made = _group(design, f"{front.name} and {behind.name}"[:60], (front, behind))
+        made = group_of(design, f"{front.name} and {behind.name}"[:60], (front, behind))
     return _with_siblings(design, layer_id, (*siblings[:at], made, *siblings[at + 2 :]))
 
 
-def _group(design: Design, name: str, members: tuple[AnyLayer, ...], source_only: bool = False) -> Group:
+def group_of(design: Design, name: str, members: tuple[AnyLayer, ...], source_only: bool = False) -> Group:
+    """Return a new group of layers, its handle new in the design."""
     handle = free_handle(slug(name), (one.handle for one in design.all_layers()))
     return Group(id=new_id(), handle=handle, name=name, layers=members, source_only=source_only)
 
@@ -196,7 +198,7 @@ def made_compound(design: Design, layer_id: str) -> tuple[Design, str]:
     refuse_locked(design, layer_id)
     layer = design.layer(layer_id)
     group = layer if layer.members else parent_of(design, layer_id)
-    source = edited(group, source_only=True) if group is not None else _group(design, f"{layer.name}, members", (layer,), True)
+    source = edited(group, source_only=True) if group is not None else group_of(design, f"{layer.name}, members", (layer,), True)
     of = group.id if group is not None else layer_id
     name = f"{layer.name} as motif"[:60]
     handle = free_handle(slug(name), (one.handle for one in (*design.all_layers(), source)))

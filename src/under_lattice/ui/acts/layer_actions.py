@@ -13,6 +13,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library import EMPTY, SINGLE, STARTS, start_layer
+from under_lattice.ui.acts.several_actions import SeveralActions
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import background
 from under_lattice.work import edits
@@ -43,6 +44,7 @@ class LayerActions:
         studio.layer_menu.connect(self._layer_menu)
         studio.add_layer.connect(self._layer_starts)
         studio.chips.moved.connect(self.move_layer)
+        self.several = SeveralActions(studio)
 
     def commands(self) -> dict[str, Callable[[], None]]:
         """Return the functions of the commands about layers."""
@@ -52,6 +54,7 @@ class LayerActions:
             "rename_layer": lambda: self._with_layer(self.rename_layer),
             "hide_layer": lambda: self._with_layer(self.hide_layer),
             "lock_layer": lambda: self._with_layer(self.lock_layer),
+            "alone_layer": lambda: self._with_layer(self.several.alone),
             "layer_front": lambda: self._with_layer(lambda name: self.move_layer(name, 0)),
             "layer_back": lambda: self._with_layer(lambda name: self.move_layer(name, 10**6)),
             "remove_layer": lambda: self._with_layer(self.remove_layer),
@@ -162,6 +165,7 @@ class LayerActions:
             ("Duplicate", self.duplicate_layer, True),
             ("Show" if layer.hidden else "Hide", self.hide_layer, True),
             ("Unlock" if layer.locked else "Lock", self.lock_layer, True),
+            ("Show all again" if self.studio.looked.alone == name else "Show this alone", self.several.alone, True),
             ("Siblings of this", self.siblings_of, True),
             ("Paint it" if layer.source_only else "Use as source only", self.source_layer, True),
             ("Move to the front", lambda one: self.move_layer(one, 0), True),

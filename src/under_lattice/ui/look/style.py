@@ -96,6 +96,11 @@ QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
 QScrollBar::handle:vertical {{ background: {strong}; min-height: 24px; border-radius: 4px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QTreeWidget {{ background: {field}; border: 1px solid {strong}; outline: none; }}
+QTreeWidget::item {{ border: 1px solid transparent; }}
+QTreeWidget::item:selected {{ background: {tint}; color: {text}; }}
+QTreeWidget::branch:selected {{ background: {tint}; }}
+QTreeWidget:focus {{ border: 2px solid {ver}; }}
 QListWidget {{ background: {field}; border: 1px solid {strong}; outline: none; }}
 QListWidget::item {{ padding: 4px; }}
 QListWidget::item:selected {{ background: {tint}; color: {text}; border: 1px solid {ver}; }}

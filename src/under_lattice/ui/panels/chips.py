@@ -169,6 +169,7 @@ class LayerChips(QWidget):
         """Show the layers of the work, front first, a group before its members."""
         design, chosen, pictures = self.desk.document.design, self.desk.looked.layer, self.desk.found.layers
         layers = design.all_layers()
+        self.setVisible(len(layers) <= WITH_NAMES)
         if tuple(self.chips) != tuple(layer.id for layer in layers):
             self._build(layers)
         named = len(layers) <= WITH_NAMES

@@ -52,7 +52,7 @@ class LookedAt(QObject):
         self._document = document
         self.scale = 0.0  # px of the screen for each unit of the sheet
         self._layer = self._rule = ""
-        self._bones, self._time = False, 0.0
+        self._bones, self._time, self._alone = False, 0.0, ""
         self._handles, self._grid = True, False
         self._instead: Instead | None = None
         self._stepped: dict[Address, str] = {}
@@ -65,6 +65,8 @@ class LookedAt(QObject):
         """Choose another layer when the chosen one is gone; whoever edits looks at the work again."""
         self.instead = None
         chains = self._document.design.chains()
+        if self._alone not in self._document.design.tree.by_id:
+            self.alone = ""
         if self.chosen is None:
             self.layer = chains[0].id if chains else ""
 
@@ -95,6 +97,7 @@ class LookedAt(QObject):
             self._rule = rule
             self.rule_changed.emit(rule)
 
+    alone = _heard("_alone", "picture_changed", "Id of the layer that is shown alone for a while, or nothing.")
     bones = _heard("_bones", "picture_changed", "Whether lines only are shown.")
     time = _heard("_time", "picture_changed", "Of the loop, 0..1.")
     instead = _heard("_instead", "picture_changed", "What is looked at for a while in place of the work, or None.")

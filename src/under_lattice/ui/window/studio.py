@@ -21,6 +21,7 @@ from under_lattice.ui.panels.back_bar import BackBar
 from under_lattice.ui.panels.chain_list import ChainList
 from under_lattice.ui.panels.chips import LayerChips
 from under_lattice.ui.panels.facts_line import FactsLine
+from under_lattice.ui.panels.layer_tree import LayerTree
 from under_lattice.ui.panels.named_panel import NamedPanel
 from under_lattice.ui.sheet.mix_bar import MixBar
 from under_lattice.ui.sheet.sheet_view import SheetView
@@ -34,11 +35,12 @@ from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Th
 from under_lattice.work.edits import add_rule
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design, Kept
+from under_lattice.work.several import shown_alone
 from under_lattice.work.turning import turned_together
 
 Panel = TypeVar("Panel", bound=QWidget)
 # of the column at the left, from top to bottom; each is given the desk
-PANELS: tuple[type[Any], ...] = (LayerChips, BackBar, NamedPanel, ChainList)
+PANELS: tuple[type[Any], ...] = (LayerChips, LayerTree, BackBar, NamedPanel, ChainList)
 BUSY_AFTER_MS = 150
 MEASURING_AFTER_MS = 400  # then facts of the work before are taken away
 SHEET_LEAST = 380  # px across, before the tray gives way
@@ -66,6 +68,7 @@ class Studio(QWidget):
         self._problem, self._plain = "", False
         self._picked: Picked | None = None
         self._level = -1
+        self._shown_alone: tuple[Design, str, Design] | None = None
         self.sheet, self.facts_line = SheetView(), FactsLine()
         self.handling = Handling(self.desk, self.sheet)
         self.panels = [panel(self.desk) for panel in PANELS]
@@ -75,6 +78,7 @@ class Studio(QWidget):
         self.tray.put_above(self.picked_panel)
         self.compared: Kept | None = None
         self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
+        self.tree = self._panel(LayerTree)
         self._lay_out()
         self._busy = QTimer(self, singleShot=True, interval=BUSY_AFTER_MS)
         self._busy.timeout.connect(lambda: self.facts_line.show_working("drawing…"))
@@ -127,8 +131,9 @@ class Studio(QWidget):
         self.sheet.pressed.connect(self._wider)
         self.sheet.view_changed.connect(self._view_changed)
         self.chain.drawing_wanted.connect(self.handling.begin_drawing)
-        self.chips.add_wanted.connect(self.add_layer)
-        self.chips.menu_wanted.connect(self.layer_menu)
+        for panel in (self.chips, self.tree):
+            panel.add_wanted.connect(self.add_layer)
+            panel.menu_wanted.connect(self.layer_menu)
         self.chain.add_wanted.connect(self.add_rule)
         self.chain.menu_wanted.connect(self.rule_menu)
         self.facts_line.stopped.connect(self.engine.give_up)
@@ -181,13 +186,22 @@ class Studio(QWidget):
         self._number = next(NUMBERS)
         self._busy.start()
         instead, view = self.looked.instead, self.sheet.wanted_view()
-        design = instead.design if instead is not None else self.document.design
+        design = instead.design if instead is not None else self._alone(self.document.design)
         self.sheet.show_instead(instead.words if instead is not None else "", design.sheet)
         self.engine.ask(
             Request(self._number, design, view, self.layer, self.looked.bones, self.looked.time, aside=instead is not None)
         )
 
         self.ask_beside()
+
+    def _alone(self, design: Design) -> Design:
+        """The work, or all of it hidden but the layer that is shown alone; the same object for the same work."""
+        name = self.looked.alone
+        if not name:
+            return design
+        if self._shown_alone is None or self._shown_alone[0] is not design or self._shown_alone[1] != name:
+            self._shown_alone = design, name, shown_alone(design, name)
+        return self._shown_alone[2]
 
     def ask_beside(self) -> None:
         """Ask for what the work is compared with, in the same view."""
