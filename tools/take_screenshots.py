@@ -18,6 +18,7 @@ from under_lattice.files.book import BookLeaf, put_in
 from under_lattice.library import demo
 from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dialogs.chooser import PictureChooser
+from under_lattice.ui.dialogs.recolour_dialog import RecolourDialog
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
@@ -105,7 +106,7 @@ def fill_book() -> None:
     """Put recipes, palettes and a work into the pattern book."""
     for name, layer, title in (
         ("entrance-floor", "floor", "Cubes to waves"),
-        ("lobby-panel", "lamps", "Shrink and turn"),
+        ("air-grille", "slots", "Shrink and turn"),
         ("festival-poster", "whirls", "Whirls in turn"),
         ("seed-clock", "seeds", "Seeds from the middle"),
     ):
@@ -116,7 +117,7 @@ def fill_book() -> None:
 
 def explored(p: Photographer) -> None:
     """Take the pictures of exploring: a sibling looked at, a strip, a wipe, recipes on another motif."""
-    p.work("lobby-panel", "lamps-lattice")
+    p.work("lobby-panel", "panes-lattice")
     studio = p.window.studio
     assert studio is not None
     tile = studio.tray.siblings.hanging.tiles[6]
@@ -173,7 +174,6 @@ def main() -> None:
         ("festival-poster", "whirls-progression", "progression"),
         ("locker-doors", "badges-motif", "linked"),
         ("life-rings", "rings-interlace", "interlace"),
-        ("changing-room-screen", "screen-contact-lines", "contact-lines"),
         ("wash-room-tiles", "petals-symmetry", "symmetry"),
     ):
         p.work(name, rule)
@@ -181,12 +181,25 @@ def main() -> None:
     p.window.chain_actions.choose_group("petals-symmetry")
     p.chooser("symmetry-groups")
 
-    p.work("rope-mat", "strands-ink")
-    row = p.row("strands-ink", "palette")
-    QTest.mouseClick(row.swatches[2], Qt.MouseButton.LeftButton)
+    p.work("locker-tiles", "cells-ink")
+    form = p.window.studio.chain.cards["cells-ink"].form  # type: ignore[union-attr]
+    assert form is not None
+    form.more.click()
+    row = p.row("cells-ink", "ramp")
+    row.thread_.choose(1)
+    row.thread_.setFocus()
     p.wait(0.5)
     p.take("ink")
-    row.panel.close()
+
+    p.work("plunge-pool", "")
+    p.window.open_recolour()
+    view = p.window.findChildren(RecolourDialog)[-1]
+    view._moved("Hue", -35.0)
+    p.until(lambda: all(one[3].text().endswith("%") for one in view.rows.values()) and p.window.studio.settled)  # type: ignore[union-attr]
+    p.dealt()
+    p.take("recolour")
+    view.reject()
+    p.until(lambda: p.window.studio.settled)  # type: ignore[union-attr]
 
     p.work("coat-hooks", "")
     studio = p.window.studio
@@ -228,7 +241,7 @@ def main() -> None:
 
     explored(p)
     p.window.set_theme("dark")
-    p.work("lobby-panel", "lamps-adjust")
+    p.work("lobby-panel", "panes-lattice")
     p.take("main-dark")
     p.window.close()
 

@@ -254,7 +254,7 @@ def test_a_recipe_is_put_in_and_put_on_another_motif_with_its_picture_before(han
     (folder() / "broken.leaf").write_text("{")
     hands.window.show_work(demo("lobby-panel"))
     hands.settle()
-    before = hands.document.design.layers[0].rules
+    before = hands.document.design.layer("panes").rules
     hands.do("book_take")
     qtbot.waitUntil(lambda: hands.window.findChild(PictureChooser) is not None, timeout=10_000)
     chooser = hands.window.findChild(PictureChooser)
@@ -262,13 +262,13 @@ def test_a_recipe_is_put_in_and_put_on_another_motif_with_its_picture_before(han
     qtbot.waitUntil(lambda: chooser.tiles[key].picture is not None, timeout=20_000)
     assert len(chooser.tiles) == 3
     QTest.mouseClick(chooser.tiles[key], LEFT)
-    rules = hands.document.design.layers[0].rules
+    rules = hands.document.design.layer("panes").rules
     assert rules[0] == before[0]
     assert [rule.kind for rule in rules[1:]] == ["split", "ink", "push-edges", "lattice"]
-    assert rules[3].amount.end == pytest.approx(5.4 * 24 / 36, rel=0.01)  # in proportion to the smaller motif
+    assert rules[3].amount.end == pytest.approx(5.4 * 23 / 36, rel=0.01)  # in proportion to the smaller motif
     assert rules[3].amount.rule == rules[4].id
     hands.do("undo")
-    assert hands.document.design.layers[0].rules == before
+    assert hands.document.design.layer("panes").rules == before
 
 
 def test_a_leaf_that_is_dropped_is_taken(hands, tmp_path, qtbot):

@@ -47,7 +47,7 @@ def aside_of(layer: AnyLayer, known: Known) -> set[str]:
     """Return what of a layer, and of those in it, is not taken along when all of it is one shape."""
     lies = layer.end.lies(known)
     found = {"clip"} if lies.clip else set()
-    found |= {"mask"} if lies.mask or lies.mask_ramp is not None else set()
+    found |= {"mask"} if lies.masked else set()
     if layer.members and lies.opacity < 1:
         found.add("opacity of the group as a whole")
     return found.union(*(aside_of(member, known) for member in layer.members if not member.hidden))

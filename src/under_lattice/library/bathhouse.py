@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.library import drawn, lines, linked, rounds, seen
+from under_lattice.library import coloured, drawn, lines, linked, rounds, seen
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.library.versions import STRIPS, versions_of
 from under_lattice.rules import (
@@ -127,25 +127,6 @@ def deck_chair() -> Design:
     return Design(name="Deck-chair canvas", commission=COMMISSION, sheet=sheet, layers=(stripes,))
 
 
-def lobby_panel() -> Design:
-    """Lamps: hexagons of six triangles, coloured by chance, that shrink and turn from left to right."""
-    lamps = chain(
-        "Lamps",
-        Polygon(size=24.0),
-        Split(into="triangles"),
-        Ink(colours="part", palette=("#FBE3A6", "#F2B45F", "#DB6A4F", "#8E3F68", "#4A3F86", "#2B6A97")),
-        Lattice(form="hexagons on points", gap=0.8),
-        Adjust(
-            scope=EACH,
-            across=Varied(rule="lamps-lattice", channel="distance", start=90.0, end=30.0, curve="smooth"),
-            along=Varied(rule="lamps-lattice", channel="distance", start=90.0, end=30.0, curve="smooth"),
-            turn=Varied(rule="lamps-lattice", channel="distance", start=0.0, end=240.0),
-        ),
-    )
-    sheet = Sheet(width=300, height=350, background="#101A2B")
-    return Design(name="Lobby panel", commission=COMMISSION, sheet=sheet, layers=(lamps,))
-
-
 DEMOS: dict[str, Callable[[], Design]] = {
     "entrance-floor": entrance_floor,
     "plunge-pool": plunge_pool,
@@ -168,7 +149,8 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "foot-bath-fish": seen.foot_bath,
     "kelp-curtain": lines.kelp_curtain,
     "deck-chair-canvas": deck_chair,
-    "lobby-panel": lobby_panel,
+    "lobby-panel": coloured.lobby_panel,
+    "locker-tiles": coloured.locker_tiles,
 }
 
 

@@ -216,16 +216,17 @@ VERSIONS: dict[str, dict[str, Changes]] = {
     },
     "lobby-panel": {
         "Aurora": {
-            "lamps.ink.palette": ("#D8F3DC", "#74C69D", "#2D9CDB", "#5E60CE", "#3A2F7D", "#80FFDB"),
-            GROUND: "#0B132B",
+            "amber-lamps.ink.ramp": "0 #74E0B0; 38 #74E0B0 62% (60); 100 #74E0B0 0%",
+            "rose-lamps.ink.ramp": "0 #5E60CE; 38 #5E60CE 62% (60); 100 #5E60CE 0%",
+            "sea-lamps.ink.ramp": "0 #2D9CDB; 38 #2D9CDB 62% (60); 100 #2D9CDB 0%",
+            GROUND: "#06131C",
         },
-        "Squares": {"lamps.motif.sides": 4, "lamps.adjust.turn.end": 45.0, "lamps.lattice.form": "squares"},
-        "Inside out": {
-            "lamps.adjust.across.start": 22.0,
-            "lamps.adjust.along.start": 22.0,
-            "lamps.adjust.across.end": 100.0,
-            "lamps.adjust.along.end": 100.0,
-        },
+        "Squares": {"panes.motif.sides": 4, "panes.motif.stands": "on a flat", "panes.lattice.form": "squares"},
+        "Small panes": {"panes.motif.size": 11.0, "panes.lattice.gap": 1.4},
+    },
+    "locker-tiles": {
+        "Sea": {"cells.ink.ramp": "0 #F1F7F2; 34 #BFE0D2; 62 #3F7F86; 100 #12323F", GROUND: "#F1F7F2"},
+        "From the middle": {"cells.ink.inside": "round ramp", "cells.ink.ramp_reach": 110.0},
     },
 }
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal, NamedTuple
 
 from under_lattice.colour.ramp import Ramp
+from under_lattice.declare.mask_strokes import MaskStroke
 from under_lattice.pattern.known import Known
 from under_lattice.rules.base import Rule, RuleFamily
 
@@ -13,7 +14,7 @@ class Lies(NamedTuple):
     """How a layer lies over what is beneath, at one time of the loop.
 
     `opacity` is 0..1; `clip` and `mask` are ids of layers, or nothing; `mask_by` says what of the mask counts. `mask_ramp` lies
-    on the sheet, in place of a layer. What an inverted mask hides is seen, and the other way round.
+    on the sheet in place of a layer, or `strokes` are painted there. What an inverted mask hides is seen, and the other way round.
     """
 
     opacity: float = 1.0
@@ -24,6 +25,12 @@ class Lies(NamedTuple):
     mask_by: Literal["opacity", "lightness"] = "lightness"
     mask_ramp: Ramp | None = None
     inverted: bool = False
+    strokes: tuple[MaskStroke, ...] = ()
+
+    @property
+    def masked(self) -> bool:
+        """Whether anything says how much of the layer is seen."""
+        return bool(self.mask) or self.mask_ramp is not None or bool(self.strokes)
 
 
 class EndRule(Rule):

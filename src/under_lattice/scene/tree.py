@@ -9,16 +9,14 @@ from typing import Any, Literal
 import numpy as np
 
 from under_lattice.colour.colour import bytes_of
-from under_lattice.colour.ramp import Ramp
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult
-from under_lattice.geometry.affine import IDENTITY, Array
-from under_lattice.geometry.outline import polygon_verbs
+from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import Known
-from under_lattice.pattern.marks import Coat, Marks, Picture
-from under_lattice.pattern.stage import Family
+from under_lattice.pattern.marks import Coat, Picture
 from under_lattice.rules.end import EndRule
+from under_lattice.scene.painted import over_sheet, painted
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
@@ -146,18 +144,11 @@ class _Making:
             mask = self.node(there[lies.mask], asked=True)
             how["mask"] = Mask((mask,) if mask else (), lies.mask_by, lies.inverted)
         elif lies.mask_ramp is not None and not self.bones:
-            how["mask"] = Mask((over_sheet(lies.mask_ramp, sheet.width, sheet.height),), "lightness", lies.inverted)
+            how["mask"] = Mask((SceneLayer("", over_sheet(sheet.width, sheet.height, lies.mask_ramp)),), "lightness", lies.inverted)
+        elif lies.strokes and not self.bones:
+            pictures = (*painted(lies.strokes), over_sheet(sheet.width, sheet.height))
+            how["mask"] = Mask(tuple(SceneLayer("", one) for one in pictures), "lightness", lies.inverted)
         return how
-
-
-def over_sheet(ramp: Ramp, width: float, height: float) -> SceneLayer:
-    """Return a layer that is the whole sheet, filled with a ramp."""
-    x, y = width / 2, height / 2
-    points = np.array([[(-x, -y), (x, -y), (x, y), (-x, y)]])
-    one = np.zeros(1, np.int32)
-    marks = Marks((Family(polygon_verbs(4), points, one),), one, one, IDENTITY[None], one)
-    white = np.full((1, 4), 255, np.uint8)
-    return SceneLayer("", Picture(marks, (Coat(white, np.zeros((1, 4), np.uint8), np.zeros(1), paint=ramp),)))
 
 
 def as_bones(picture: Picture, ground: str, width: float) -> Picture:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
@@ -10,7 +10,9 @@ from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.ramp import Ramp, RampForm
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import RampStops
-from under_lattice.declare.dials import Angle, Choice, LayerChoice, Ratio, When
+from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Ratio, When
+from under_lattice.declare.mask_strokes import PaintedMask, stroke_along, strokes_of_text, text_of_strokes
+from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import moment
 from under_lattice.pattern.known import Known
 from under_lattice.rules.base import describe
@@ -19,6 +21,7 @@ from under_lattice.rules.paints.ramps import RampLay, Span, ramp_over
 from under_lattice.vary.numbers import Number
 
 BY_LAYER = When(field="masked", values=("another layer",), reason="only where another layer is the mask")
+PAINTED = When(field="masked", values=("painted",), reason="only for a painted mask")
 BY_RAMP = When(field="masked", values=("straight ramp", "round ramp"), reason="only where a ramp is the mask")
 
 
@@ -52,13 +55,13 @@ class LayerEnd(EndRule):
         str, LayerChoice("Clip", "Nothing of the layer is seen outside the outlines of another.", main=False, groups=True)
     ] = ""
     masked: Annotated[
-        Literal["another layer", "straight ramp", "round ramp"],
+        Literal["another layer", "straight ramp", "round ramp", "painted"],
         Choice(
             "Masked by",
-            "What says how much of the layer is seen: another layer, or a ramp over the sheet.",
+            "What says how much of the layer is seen: another layer, a ramp over the sheet, or a brush.",
             main=False,
             group="Mask",
-            options=("another layer", "straight ramp", "round ramp"),
+            options=("another layer", "straight ramp", "round ramp", "painted"),
         ),
     ] = "another layer"
     mask: Annotated[
@@ -137,6 +140,39 @@ class LayerEnd(EndRule):
             when=(BY_RAMP,),
         ),
     ] = 100.0
+    mask_strokes: Annotated[
+        str, PaintedMask("Strokes", "Painted on the sheet with the brush below.", main=False, group="Mask", when=(PAINTED,))
+    ] = ""
+    brush: Annotated[
+        float,
+        Length(
+            "Brush",
+            "From side to side, of the next strokes.",
+            least=0.001,
+            most=1e5,
+            main=False,
+            group="Mask",
+            slides=(2, 120),
+            when=(PAINTED,),
+        ),
+    ] = 30.0
+    brush_soft: Annotated[
+        float, Ratio("Softness", "How much of the brush fades, of the next strokes.", main=False, group="Mask", when=(PAINTED,))
+    ] = 60.0
+    brush_strength: Annotated[
+        float, Ratio("Strength", "How much the next strokes do.", main=False, group="Mask", when=(PAINTED,))
+    ] = 100.0
+    brush_does: Annotated[
+        Literal["hides", "shows"],
+        Choice(
+            "The brush",
+            "Hides what it is drawn over, or shows it again.",
+            main=False,
+            group="Mask",
+            options=("hides", "shows"),
+            when=(PAINTED,),
+        ),
+    ] = "hides"
     mask_way: Annotated[
         Literal["as it is", "inverted"],
         Choice("Mask shows", "What the mask shows, or what it hides.", main=False, group="Mask", options=("as it is", "inverted")),
@@ -147,17 +183,29 @@ class LayerEnd(EndRule):
 
     def lies(self, known: Known) -> Lies:
         """Return how the layer lies, by what is `known` of the work."""
-        ramp = self._ramp(known) if self.masked != "another layer" and self.mask_on == "on" else None
+        on = self.mask_on == "on"
+        ramp = self._ramp(known) if self.masked in BY_RAMP.values and on else None
         return Lies(
             moment(self.opacity, known) / 100,
             self.blend,
             self.isolated == "yes",
             self.clip,
-            self.mask if self._by_layer() and self.mask_on == "on" else "",
+            self.mask if self._by_layer() and on else "",
             self.mask_by if self._by_layer() else "lightness",
             ramp,
             self.mask_way == "inverted",
+            strokes_of_text(self.mask_strokes) if self.masked == "painted" and on else (),
         )
+
+    def drawn(self, line: Array) -> dict[str, Any]:
+        """Take a line (n, 2) drawn on the sheet as one more stroke of the mask.
+
+        Raises
+        ------
+        InputError
+        """
+        stroke = stroke_along(line, self.brush, self.brush_soft, self.brush_strength, self.brush_does == "hides")
+        return {"masked": "painted", "mask_strokes": text_of_strokes((*strokes_of_text(self.mask_strokes), stroke))}
 
     def _by_layer(self) -> bool:
         return self.masked == "another layer" and bool(self.mask)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from under_lattice.declare.colour_dials import Colour, Palette, RampStops
 from under_lattice.declare.dials import Choice, Dial, Font, LayerChoice, NumberDial, Picture, Point, RuleChoice, Text
 from under_lattice.declare.drawn_dials import DrawnLine, OutlineText, Pixels, ShapeList, Touches
+from under_lattice.declare.mask_strokes import PaintedMask
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.font_row import FontRow
 from under_lattice.ui.dials.hand import Hand
@@ -16,6 +17,7 @@ from under_lattice.ui.dials.pixel_row import PixelRow
 from under_lattice.ui.dials.point_row import PointRow
 from under_lattice.ui.dials.ramp_row import RampRow
 from under_lattice.ui.dials.row import ChoiceRow, DialRow, RuleRow, TextRow
+from under_lattice.ui.dials.strokes_row import StrokesRow
 from under_lattice.ui.dials.touch_row import TouchRow
 
 ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
@@ -33,6 +35,7 @@ ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
     (Colour, ColourRow),
     (Palette, PaletteRow),
     (RampStops, RampRow),
+    (PaintedMask, StrokesRow),
     (Point, PointRow),
     (Touches, TouchRow),
 )

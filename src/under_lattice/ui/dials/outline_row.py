@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
 
 DRAWING = "drawing"  # wanted: the next drag on the sheet is a line
+PAINTING = "painting"  # wanted: drags on the sheet are strokes of a mask
 
 
 class OutlineRow(DialRow):

@@ -10,7 +10,7 @@ from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LAYER
-from under_lattice.ui.dials.outline_row import DRAWING
+from under_lattice.ui.dials.outline_row import DRAWING, PAINTING
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.thread import detour, draw_thread
 from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour, px
@@ -27,6 +27,7 @@ class ChainList(QScrollArea):
     """All cards of one chain."""
 
     drawing_wanted = Signal()
+    painting_wanted = Signal()
     add_wanted = Signal(str)  # id of the rule above the place
     moved = Signal(str, int)
     switched = Signal(str)
@@ -204,6 +205,8 @@ class ChainList(QScrollArea):
     def _wanted(self, name: str) -> None:
         if name == DRAWING:
             self.drawing_wanted.emit()
+        elif name == PAINTING:
+            self.painting_wanted.emit()
         elif name.startswith(LAYER):
             self.desk.looked.layer = name.removeprefix(LAYER)
         else:

@@ -23,6 +23,7 @@ from under_lattice.geometry.affine import Array, apply, inverse
 from under_lattice.picking.picker import Level
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.sheet.brush import Brush
 from under_lattice.ui.sheet.canvas import Canvas
 from under_lattice.ui.sheet.compare import paint_word
 from under_lattice.ui.sheet.handle_paint import HandlePainter, paint_level, spread
@@ -42,6 +43,8 @@ class SheetView(Canvas):
     pointed = Signal(float, float)  # page point under the pointer
     pressed = Signal()  # on what is shown under the pointer
     point_work = Signal(str, str, object)  # work on the points of an outline, the picked handle, the pointer's place (2,)
+    stroke_painted = Signal(object)  # a stroke (n, 2) of the brush on the sheet
+    painting_ended = Signal()
     line_drawn = Signal(object)  # a line (n, 2) in the place of the open rule, or None when it was given up
     menu_wanted = Signal(object)  # QPoint on the screen: what can be done with what is shown under the pointer
 
@@ -60,6 +63,7 @@ class SheetView(Canvas):
         self.under: Level | None = None  # what is shown under the pointer
         self._pointer = QPointF()
         self._space = False
+        self.brush = Brush()
         self._stroke: list[QPointF] | None = None  # while a line is drawn: what of it there is
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -89,6 +93,8 @@ class SheetView(Canvas):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(colour("ver"), 2))
             painter.drawPolyline(QPolygonF(self._stroke))
+        if self.brush.on:
+            self.brush.paint(painter, self.scale)
         if self.hasFocus():
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -147,6 +153,24 @@ class SheetView(Canvas):
         self.line_drawn.emit(line)
         self.update()
 
+    def begin_painting(self, size: float, hides: bool) -> None:
+        """Take drags as strokes of a brush until Escape; again for another brush."""
+        self.brush.size, self.brush.hides = size, hides
+        if not self.brush.on:
+            self.brush.on = True
+            self.setCursor(Qt.CursorShape.BlankCursor)
+            self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.update()
+
+    def end_painting(self) -> None:
+        """Put the brush away."""
+        if self.brush.on:
+            self.brush.on = False
+            self.brush.give_up()
+            self.setCursor(Qt.CursorShape.ArrowCursor)
+            self.painting_ended.emit()
+            self.update()
+
     def work_on_points(self, work: str) -> None:
         """Ask for work on the points of the open rule's outline, at the picked handle or the pointer."""
         self.point_work.emit(work, self.picked, self._in_place(self._pointer))
@@ -163,6 +187,10 @@ class SheetView(Canvas):
         self._end_nudging()
         if self._stroke is not None and event.button() == Qt.MouseButton.LeftButton:
             self._stroke = [event.position()]
+            return
+        if self.brush.on and event.button() == Qt.MouseButton.LeftButton and not self._space:
+            self.brush.press(event.position(), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+            self.update()
             return
         pans = event.button() == Qt.MouseButton.MiddleButton or (event.button() == Qt.MouseButton.LeftButton and self._space)
         if pans:
@@ -189,6 +217,9 @@ class SheetView(Canvas):
             if event.buttons() & Qt.MouseButton.LeftButton:
                 self._stroke.append(at)
                 self.update()
+        elif self.brush.on and self._pan is None:
+            self.brush.move(at, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+            self.update()
         elif self._pan is not None:
             moved = at - self._pan
             self._pan = at
@@ -223,6 +254,8 @@ class SheetView(Canvas):
         if self._pan is not None and event.button() in (Qt.MouseButton.MiddleButton, Qt.MouseButton.LeftButton):
             self._pan = None
             self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else Qt.CursorShape.ArrowCursor)
+        if self.brush.down and event.button() == Qt.MouseButton.LeftButton:
+            self.stroke_painted.emit(np.array([self.to_page(at) for at in self.brush.release()]))
         if self._stroke and event.button() == Qt.MouseButton.LeftButton:
             self._stroke.append(event.position())
             self._end_drawing(np.concatenate([self._in_place(at)[None] for at in self._stroke]))
@@ -271,6 +304,11 @@ class SheetView(Canvas):
         ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
         if key == Qt.Key.Key_Escape and self._stroke is not None:
             self._end_drawing(None)
+        elif key == Qt.Key.Key_Escape and self.brush.down:
+            self.brush.give_up()
+            self.update()
+        elif key == Qt.Key.Key_Escape and self.brush.on:
+            self.end_painting()
         elif self.compare.takes_key(event):
             return
         elif key in POINT_KEYS and self.picked:

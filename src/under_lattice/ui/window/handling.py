@@ -34,6 +34,10 @@ class Handling(QObject):
         sheet.drag_ended.connect(self._drag_ended)
         sheet.point_work.connect(self._work_on_points)
         sheet.line_drawn.connect(self._line_drawn)
+        sheet.stroke_painted.connect(self._stroke_painted)
+        sheet.painting_ended.connect(lambda: self.desk.told.emit(""))
+        self.document.changed.connect(self._show_brush)
+        self.looked.layer_changed.connect(sheet.end_painting)
 
     @property
     def dragging(self) -> bool:
@@ -112,6 +116,26 @@ class Handling(QObject):
         """Take the next drag on the sheet as a line for the open rule."""
         self.desk.told.emit("draw on the sheet; Escape gives it up")
         self.sheet.begin_drawing()
+
+    def begin_painting(self) -> None:
+        """Take drags on the sheet as strokes that paint the mask of the chosen layer, until Escape."""
+        if self.looked.chosen is not None and self._show_brush(begins=True):
+            self.desk.told.emit("paint the mask on the sheet; Shift draws straight, Escape ends")
+
+    def _show_brush(self, begins: bool = False) -> bool:
+        """Show the brush the chosen layer has now, where one is up or begins."""
+        end: Any = self.looked.chosen.end if self.looked.chosen is not None else None
+        if end is None or not (begins or self.sheet.brush.on) or not hasattr(end, "brush"):
+            return False
+        self.sheet.begin_painting(end.brush, end.brush_does == "hides")
+        return True
+
+    def _stroke_painted(self, line: Any) -> None:
+        chosen = self.looked.chosen
+        if chosen is not None:
+            self.desk.edit(
+                "Paint the mask", lambda design: turned_together(design, chosen.id, chosen.end.id, chosen.end.drawn(line))
+            )
 
     def _line_drawn(self, line: Any) -> None:
         self.desk.told.emit("")

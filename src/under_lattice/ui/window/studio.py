@@ -131,6 +131,7 @@ class Studio(QWidget):
         self.sheet.pressed.connect(self._wider)
         self.sheet.view_changed.connect(self._view_changed)
         self.chain.drawing_wanted.connect(self.handling.begin_drawing)
+        self.chain.painting_wanted.connect(self.handling.begin_painting)
         for panel in (self.chips, self.tree):
             panel.add_wanted.connect(self.add_layer)
             panel.menu_wanted.connect(self.layer_menu)

@@ -96,6 +96,7 @@ class Window(Host):
             "whole": lambda: self._on_sheet(lambda s: s.sheet.fit()),
             "true_size": lambda: self._on_sheet(lambda s: s.sheet.true_size()),
             "draw_line": lambda: self._on_sheet(lambda s: s.handling.begin_drawing()),
+            "paint_mask": lambda: self._on_sheet(lambda s: s.handling.begin_painting()),
             **{f"{work}_point": partial(self._point_work, work) for work in ("add", "remove", "smooth", "straight")},
             "zoom_in": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(1.25)),
             "column": self._show_column,
