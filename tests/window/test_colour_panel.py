@@ -7,6 +7,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
 from tests.window.test_by_hand import point_at
+from under_lattice.colour.colour import contrast, to_oklch
 from under_lattice.ui.dials.colour_panel import ColourPanel
 
 
@@ -99,3 +100,43 @@ def test_a_right_press_on_a_tile_offers_its_colour(hands):
     write(panel, "black")
     panel.close()
     assert "#000000" in hands.rule("ink").palette
+
+
+@pytest.mark.parametrize(
+    ("text", "meant"),
+    [
+        ("oklch(70% 0.1 200)", "#40B1B7"),
+        ("hsl(20 50% 50%)", "#BF6A40"),
+        ("hsb(20, 50%, 80%)", "#CC8866"),
+        ("hwb(20 10% 20%)", "#CC551A"),
+    ],
+)
+def test_functions_of_the_standards_are_understood(hands, row, text, meant):
+    QTest.mouseClick(row.swatches[0], Qt.MouseButton.LeftButton)
+    write(row.panel, text)
+    assert hands.rule("ink").palette[0] == meant
+    assert row.panel.error.isHidden()
+    row.panel.close()
+
+
+def test_what_srgb_does_not_have_is_said_and_its_chroma_lowered(hands, row):
+    QTest.mouseClick(row.swatches[0], Qt.MouseButton.LeftButton)
+    write(row.panel, "oklch(0.7 0.4 30)")
+    assert "beyond what sRGB shows" in row.panel.error.text()
+    assert row.panel.error.isVisible()
+    lightness, chroma, hue = to_oklch(hands.rule("ink").palette[0])
+    assert (lightness, hue) == pytest.approx((0.7, 30), abs=0.6)
+    assert chroma < 0.25
+    row.panel.close()
+
+
+def test_the_colour_stands_beside_the_others_with_its_contrast(hands, row):
+    palette = hands.rule("ink").palette
+    QTest.mouseClick(row.swatches[0], Qt.MouseButton.LeftButton)
+    pairs = row.panel.pairs
+    assert pairs.isVisible()
+    assert set(palette[1:]) <= set(pairs.others)
+    assert f"{contrast(palette[0], palette[1]):.1f} to 1" in pairs.accessibleName()
+    write(row.panel, "#000")
+    assert f"{contrast('#000000', palette[1]):.1f} to 1" in pairs.accessibleName()
+    row.panel.close()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -13,6 +15,7 @@ _HEX = re.compile(r"#[0-9A-Fa-f]{6}\Z")
 _WITH_ALPHA = re.compile(r"#[0-9A-Fa-f]{8}\Z")  # four figures would be met while six are typed
 _SHORT = re.compile(r"#[0-9A-Fa-f]{3}\Z")
 _PARTED = re.compile(r"([\d.]+%?)\s+([\d.]+%?)\s+([\d.]+%?)")
+BEYOND = 1e-3  # of a channel, by which rounding may pass its ends
 CLEAR = "#00000000"  # what shows nothing
 GREYS = ("#E4E4E4", "#B4B4B4", "#868686", "#CACACA", "#9C9C9C", "#6E6E6E")  # parts before the first ink
 
@@ -20,8 +23,8 @@ GREYS = ("#E4E4E4", "#B4B4B4", "#868686", "#CACACA", "#9C9C9C", "#6E6E6E")  # pa
 def checked(colour: str) -> str:
     """Return a colour as ``#RRGGBB`` in capitals, or what is clear as ``#00000000``.
 
-    It may be given by six or three hexadecimal figures, by its name in CSS Color 4, or as ``rgb()`` or ``hsl()``. With two
-    figures of alpha it is opaque or clear.
+    It may be given by six or three hexadecimal figures, by its name, as a function of CSS Color 4 such as ``rgb()``, ``hsl()`` or
+    ``oklch()``, or as ``hsb()``. With two figures of alpha it is opaque or clear. Of what sRGB does not have the chroma is lowered.
 
     Raises
     ------
@@ -59,8 +62,47 @@ def _of_alpha(figures: str) -> str:
     return f"#{figures[:6]}"
 
 
+def is_beyond_srgb(text: str) -> bool:
+    """Tell whether a text means a colour that sRGB does not have."""
+    css = _css(text.strip()) if "(" in text else None
+    return css is not None and not _within(css[:3])
+
+
+def _within(channels: Sequence[float]) -> bool:
+    return all(-BEYOND <= one <= 1 + BEYOND for one in channels)
+
+
+@lru_cache(maxsize=256)
+def _css(text: str) -> tuple[float, ...] | None:
+    """The sRGB channels, 0..1 and beyond, and lightness, chroma and hue in Oklch of an opaque colour of CSS Color 4; or None."""
+    from tinycss2 import color4  # type: ignore[import-untyped]
+
+    try:
+        found = color4.parse_color(text)
+        if found is None or isinstance(found, str) or found.alpha < 1:
+            return None
+        if found.space in ("oklab", "oklch"):
+            lightness, one, other = (float(part or 0.0) for part in found.coordinates)
+            angle = np.radians(other)
+            a, b = (one, other) if found.space == "oklab" else (one * np.cos(angle), one * np.sin(angle))
+            linear = linear_of_oklab(np.array([lightness, a, b]))
+            channels = np.sign(linear) * companded(np.abs(linear))
+        else:
+            channels = np.array([float(part or 0.0) for part in found.to("srgb").coordinates])
+            lightness, a, b = oklab_of_linear(linear_of(np.clip(channels, 0.0, 1.0))).tolist()
+    except (NotImplementedError, ValueError, ZeroDivisionError, OverflowError, FloatingPointError):
+        return None
+    out = (*channels.tolist(), lightness, float(np.hypot(a, b)), float(np.degrees(np.arctan2(b, a))))
+    return out if np.isfinite(out).all() else None
+
+
 def _named(text: str) -> str:
     """A colour by name or function."""
+    css = _css(text) if "(" in text else None
+    if css is not None:
+        if _within(css[:3]):
+            return "#" + "".join(f"{round(255 * min(max(one, 0.0), 1.0)):02X}" for one in css[:3])
+        return from_oklch(min(max(css[3], 0.0), 1.0), css[4], css[5])
     from PIL import ImageColor  # works whose colours are figures start faster without it
 
     words = _PARTED.sub(r"\1,\2,\3", text) if "(" in text else text  # with spaces between, as CSS also writes it
@@ -69,7 +111,9 @@ def _named(text: str) -> str:
     except ValueError:
         found = ()
     if len(found) != 3 or text.startswith("#"):
-        raise InputError(f"“{text[:20]}” is not a colour; write for instance #C4694C, #C64, teal or rgb(196, 105, 76)")
+        raise InputError(
+            f"“{text[:20]}” is not a colour; write for instance #C4694C, #C64, teal, rgb(196, 105, 76) or oklch(60% 0.12 40)"
+        )
     return "#" + "".join(f"{min(max(one, 0), 255):02X}" for one in found)
 
 

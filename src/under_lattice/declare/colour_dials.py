@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -26,6 +27,14 @@ class Palette(Dial):
     def mixed(self, one: tuple[str, ...], other: tuple[str, ...], share: float) -> tuple[str, ...]:
         """Return the colours `share` (0..1) of the way between two palettes, in Oklab."""
         return mixed_colours(one, other, share)
+
+    def colours(self, value: tuple[str, ...]) -> tuple[str, ...]:
+        """Return the colours themselves."""
+        return value
+
+    def with_colours(self, value: tuple[str, ...], change: Mapping[str, str]) -> tuple[str, ...]:
+        """Return the palette with colours in place of others."""
+        return tuple(change.get(one, one) for one in value)
 
     def read(self, text: str) -> tuple[str, ...]:
         """Read colours with commas between."""
@@ -62,6 +71,16 @@ class RampStops(Dial):
         rows = zip(here, there, colours, strict=True)
         return text_of_stops(Stop(mixed_evenly(p.place, q.place, share), colour, *_mean(p, q, share)) for p, q, colour in rows)
 
+    def colours(self, value: str) -> tuple[str, ...]:
+        """Return the colours of the stops."""
+        return tuple(stop.colour for stop in stops_of_text(value)) if value else ()
+
+    def with_colours(self, value: str, change: Mapping[str, str]) -> str:
+        """Return the stops with colours in place of others."""
+        return (
+            text_of_stops(one._replace(colour=change.get(one.colour, one.colour)) for one in stops_of_text(value)) if value else ""
+        )
+
     def check(self, value: str) -> str:
         """Hold to stops that can be read.
 
@@ -90,6 +109,14 @@ class Colour(Dial):
     def mixed(self, one: str, other: str, share: float) -> str:
         """Return the colour `share` (0..1) of the way between two, in Oklab; the nearer where one is none."""
         return mixed_colours((one,), (other,), share)[0] if one and other else at_half(one, other, share)
+
+    def colours(self, value: str) -> tuple[str, ...]:
+        """Return the colour."""
+        return (value,) if value else ()
+
+    def with_colours(self, value: str, change: Mapping[str, str]) -> str:
+        """Return the colour that stands for it."""
+        return change.get(value, value)
 
     def read(self, text: str) -> str:
         """Read a colour, or none."""

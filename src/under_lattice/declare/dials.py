@@ -6,6 +6,7 @@ schema and reference page read it from there. The kinds of dial are the classes 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -95,6 +96,14 @@ class Dial:
     def mixed(self, one: Any, other: Any, share: float) -> Any:
         """Return what lies `share` (0..1) of the way between two values; the nearer one where nothing lies between."""
         return at_half(one, other, share)
+
+    def colours(self, value: Any) -> tuple[str, ...]:
+        """Return the colours a value holds."""
+        return ()
+
+    def with_colours(self, value: Any, change: Mapping[str, str]) -> Any:
+        """Return the value with colours in place of others."""
+        return value
 
     def idle(self, settings: Any) -> str:
         """Return why this dial has no effect now, or nothing."""

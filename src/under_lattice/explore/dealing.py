@@ -18,11 +18,12 @@ from under_lattice.core.errors import GivenUp, LatticeError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.dials import Angle, Seed
 from under_lattice.declare.moving import Push
-from under_lattice.explore.harmony import put_colours, recoloured
+from under_lattice.explore.harmony import recoloured
 from under_lattice.explore.looks import SAME, Look, Looks, fault
 from under_lattice.explore.movable import WHOLE, Movable, Movables, Scope
 from under_lattice.explore.words import Change, pair
 from under_lattice.geometry.body import symmetry_of
+from under_lattice.work.colours import uses_of
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 from under_lattice.work.suggest import surroundings
@@ -219,6 +220,8 @@ class Hand:
             return None
         if one.address.layer and _unlocked(one, sibling.design, design):
             return None
+        if one.is_choice and not self.terms.colours and not set(uses_of(design)) <= set(uses_of(sibling.design)):
+            return None  # a stroke, say, would bring in its colour
         return replace(sibling, design=design, changes=(*sibling.changes, self._change(one, value)))
 
     def _change(self, one: Movable, value: Any) -> Change:
@@ -231,13 +234,13 @@ class Hand:
     def _recoloured(self, sibling: Sibling, push: Push) -> Sibling:
         """A sibling whose colours have all moved together, the ground's too when all of the work may move."""
         there = [one for one in Movables(sibling.design, self.terms.scope).free if one.is_colour and one.value]
-        colours = [colour for one in there for colour in ((one.value,) if isinstance(one.value, str) else one.value)]
+        colours = [colour for one in there for colour in one.dial.colours(one.value)]
         whole = self.terms.scope == WHOLE and sibling.design.sheet.background
         map_to = recoloured([*colours, *((sibling.design.sheet.background,) if whole else ())], push)
         design = sibling.design
         try:
             for one in there:
-                design = one.put(design, put_colours(one.value, map_to))
+                design = one.put(design, one.dial.with_colours(one.value, map_to))
         except LatticeError:
             return sibling
         if whole:

@@ -7,7 +7,7 @@ nearly all of its contrast, since from it one tells neighbours apart.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 
 from under_lattice.colour.colour import CLEAR, from_oklch, to_oklch
 from under_lattice.declare.moving import HALF_TURN, Push, multiplied
@@ -43,8 +43,3 @@ def _mean_hue(colours: Iterable[tuple[float, float, float]]) -> float:
     for _, chroma, hue in colours:
         x, y = x + chroma * math.cos(math.radians(hue)), y + chroma * math.sin(math.radians(hue))
     return math.degrees(math.atan2(y, x)) % 360.0
-
-
-def put_colours(value: str | tuple[str, ...], map_to: Mapping[str, str]) -> str | tuple[str, ...]:
-    """Return a colour, or a palette, with the colours that stand for its own."""
-    return map_to.get(value, value) if isinstance(value, str) else tuple(map_to.get(one, one) for one in value)

@@ -8,7 +8,7 @@ from functools import cache, cached_property, lru_cache
 from typing import Any
 
 from under_lattice.core.errors import LatticeError
-from under_lattice.declare.colour_dials import Colour, Palette
+from under_lattice.declare.colour_dials import Colour, Palette, RampStops
 from under_lattice.declare.dials import (
     Angle,
     Choice,
@@ -43,7 +43,7 @@ MOTIF = "kind"  # stands for the motif itself in the address of what moves
 MEASURES: dict[str, type[NumberDial]] = {"length": Length, "angle": Angle, "ratio": Ratio, "count": Count, "seed": Seed}
 MEASURED = {"width", "size", "length"}  # what a motif has that can be made as wide as another
 STEADY = (RuleChoice, LayerChoice, Picture, Font, Offset)  # what names a part of the work or of the machine, or only stands aside
-COLOURED = (Palette, Colour)
+COLOURED = (Palette, Colour, RampStops)
 KNOWN_MOST = 2048  # rules of which is remembered what can move
 
 

@@ -8,7 +8,6 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from under_lattice.colour.colour import CLEAR, from_oklch, to_oklch
-from under_lattice.colour.ramp_text import stops_of_text, text_of_stops
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.work.edits import set_dials
@@ -27,16 +26,8 @@ class Use(NamedTuple):
 def colours_in(rule: Rule) -> Iterator[tuple[str, int, str]]:
     """Yield dial, number and colour of all that a rule has, what is clear left out."""
     for name, dial in rule.dials().items():
-        value = getattr(rule, name)
-        if dial.kind == "palette":
-            colours: Sequence[str] = value
-        elif dial.kind == "colour":
-            colours = (value,)
-        elif dial.kind == "ramp":
-            colours = tuple(stop.colour for stop in stops_of_text(value)) if value else ()
-        else:
-            continue
-        yield from ((name, k, colour) for k, colour in enumerate(colours) if colour not in ("", CLEAR))
+        colours = dial.colours(getattr(rule, name))
+        yield from ((name, k, colour) for k, colour in enumerate(colours) if colour != CLEAR)
 
 
 def colours_of_rules(rules: Iterable[Rule]) -> tuple[str, ...]:
@@ -87,13 +78,7 @@ def _changed(rule: Rule, change: Mapping[str, str]) -> dict[str, Any]:
     out: dict[str, Any] = {}
     for name, dial in rule.dials().items():
         value = getattr(rule, name)
-        new = value
-        if dial.kind == "palette":
-            new = tuple(change.get(one, one) for one in value)
-        elif dial.kind == "colour":
-            new = change.get(value, value)
-        elif dial.kind == "ramp" and value:
-            new = text_of_stops(stop._replace(colour=change.get(stop.colour, stop.colour)) for stop in stops_of_text(value))
+        new = dial.with_colours(value, change)
         if new != value:
             out[name] = new
     return out

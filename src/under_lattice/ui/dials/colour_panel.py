@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from under_lattice.colour.colour import CLEAR, checked, from_oklch, to_oklch
+from under_lattice.colour.colour import CLEAR, checked, contrast, from_oklch, is_beyond_srgb, to_oklch
 from under_lattice.core.errors import InputError
 from under_lattice.ui.look.tokens import colour, px
 
@@ -64,6 +64,43 @@ class Swatch(QAbstractButton):
         painter.end()
 
 
+class Pairs(QWidget):
+    """The colour on each of those it will stand beside, large, with the contrast of the two (WCAG 2.2)."""
+
+    SIDE, WORDS = 38, 16
+
+    def __init__(self, others: Sequence[str]) -> None:
+        super().__init__()
+        self.others = [one for one in dict.fromkeys(others) if one not in ("", CLEAR)][:6]
+        self.value = "#808080"
+        self.setFixedSize(px(self.SIDE + 4) * len(self.others), px(self.SIDE + self.WORDS))
+        if not self.others:
+            self.hide()
+
+    def show_value(self, value: str) -> None:
+        """Show a colour beside the others."""
+        self.value = value
+        said = [f"{contrast(value, one):.1f} to 1 beside {one}" for one in self.others]
+        self.setAccessibleName(f"Contrast: {', '.join(said)}")
+        self.setToolTip("\n".join(said))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        side = px(self.SIDE)
+        for k, other in enumerate(self.others):
+            box = QRectF(k * (side + 4), 0, side, side)
+            painter.fillRect(box, QColor(other))
+            painter.fillRect(box.adjusted(side / 4, side / 4, -side / 4, -side / 4), QColor(self.value))
+            painter.setPen(QPen(colour("strong"), 1))
+            painter.drawRect(box.adjusted(0.5, 0.5, -0.5, -0.5))
+            painter.setPen(colour("text2"))
+            words = QRectF(box.left(), side, side, px(self.WORDS))
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, f"{contrast(self.value, other):.1f}")
+        painter.end()
+
+
 class ColourPanel(QFrame):
     """Opens under a swatch; every change is taken at once, as one step of undo."""
 
@@ -71,7 +108,7 @@ class ColourPanel(QFrame):
     closed = Signal()
     abandoned = Signal()  # what was changed is to be taken back
 
-    def __init__(self, value: str, extras: list[tuple[str, Callable[[], None]]]) -> None:
+    def __init__(self, value: str, extras: list[tuple[str, Callable[[], None]]], beside: Sequence[str] = ()) -> None:
         super().__init__(None, Qt.WindowType.Popup)
         self.setObjectName("popup")
         self.setAccessibleName("Colour")
@@ -88,7 +125,9 @@ class ColourPanel(QFrame):
         self.swatch.setEnabled(False)
         self.hex = QLineEdit(self._value)
         self.hex.setAccessibleName("Colour: figures, a name or rgb()")
-        self.hex.setToolTip("For instance #C4694C, #C64, teal or rgb(196, 105, 76)")
+        self.hex.setToolTip(
+            "For instance #C4694C, #C64, teal, rgb(196, 105, 76), hsl(15 50% 53%), hsb(15, 61%, 77%), oklch(60% 0.12 40)"
+        )
         self.hex.textEdited.connect(self._typed)
         self.hex.returnPressed.connect(self.close)
         self.error = QLabel("")
@@ -117,7 +156,9 @@ class ColourPanel(QFrame):
             button = QPushButton(words)
             button.clicked.connect(lambda _=False, a=act: (a(), self.close()))
             buttons.addWidget(button)
-        grid.addLayout(buttons, 5, 0, 1, 2)
+        self.pairs = Pairs(beside)
+        grid.addWidget(self.pairs, 5, 0, 1, 2)
+        grid.addLayout(buttons, 6, 0, 1, 2)
         self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
         self._pause.timeout.connect(self.error.show)
         self._show(sliders=True)
@@ -148,6 +189,7 @@ class ColourPanel(QFrame):
 
     def _show(self, sliders: bool) -> None:
         self.swatch.show_value(self._value)
+        self.pairs.show_value(self._value)
         if sliders:
             lightness, chroma, hue = to_oklch(self._value)
             for slider, value in zip(self.sliders, (lightness * 1000, chroma * 1000, hue * 10), strict=True):
@@ -165,7 +207,9 @@ class ColourPanel(QFrame):
             self._pause.start()
             return
         self._pause.stop()
-        self.error.hide()
+        beyond = is_beyond_srgb(text)
+        self.error.setText(f"beyond what sRGB shows: its chroma is lowered, {self._value}" if beyond else "")
+        self.error.setVisible(beyond)
         self._show(sliders=True)
         self.changed.emit(self._value)
 

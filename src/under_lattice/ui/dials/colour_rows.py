@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
@@ -135,15 +135,25 @@ class PaletteRow(DialRow):
         if len(self.value) > 1:
             extras.append(("Remove", lambda: self._remove(at)))
         self.panel = open_colour(
-            self.swatches[at], self.value[at], lambda value, visit: self._with(at, value, visit), extras, self.hand
+            self.swatches[at],
+            self.value[at],
+            lambda value, visit: self._with(at, value, visit),
+            extras,
+            self.hand,
+            [*(one for k, one in enumerate(self.value) if k != at), self.hand.sheet.background],
         )
 
 
 def open_colour(
-    swatch: Swatch, value: str, take: Callable[[str, object], None], extras: list[tuple[str, Callable[[], None]]], hand: Hand
+    swatch: Swatch,
+    value: str,
+    take: Callable[[str, object], None],
+    extras: list[tuple[str, Callable[[], None]]],
+    hand: Hand,
+    beside: Sequence[str] = (),
 ) -> ColourPanel:
     """Open the panel of a colour under its swatch; all changes until it closes are one step of undo."""
-    panel, visit = ColourPanel(value, extras), object()
+    panel, visit = ColourPanel(value, extras, beside), object()
     panel.changed.connect(lambda new: take(new, visit))
     panel.abandoned.connect(lambda: hand.document.give_up(visit))
     panel.closed.connect(hand.document.end_visit)
