@@ -17,6 +17,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.line import Line
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.motifs.rectangle import Rectangle
 from under_lattice.rules.paints.ink import Ink
@@ -244,3 +245,33 @@ def test_translucent_marks_over_each_other_and_blends_are_those_of_the_formulas(
     under = "#{:02X}{:02X}{:02X}".format(*(round(255 * v) for v in (0.7, 0.5, 0.3)))
     seen = middle(Sheet(width=100, height=80, background=under), Rectangle(width=60.0, height=60.0), grey)
     assert seen / 255 == pytest.approx((0.762, 0.562, 0.362), abs=3 / 255)
+
+
+# -- width of lines ------------------------------------------------------------------------------
+@pytest.mark.parametrize("grows", ["no", "with the size of its copy"])
+def test_lines_are_as_wide_everywhere_or_grow_with_their_copy(grows):
+    ring = Progression(count=5, x=30.0, turn=20.0, across=80.0, along=80.0)
+    ink = Ink(colours="none", stroke="one colour", stroke_width=2.0, stroke_grows=grows)
+    for above in ((), (Split(into="rhombs"),)):
+        result = evaluated(Polygon(sides=6, size=40.0), *above, ring, ink)
+        picture = Evaluator().picture(result)
+        sizes = np.sqrt(np.abs(np.linalg.det(picture.marks.xform[:, :, :2])))
+        widths = np.broadcast_to(picture.coats[-1].width, picture.marks.count)
+        wanted = 2.0 * sizes if grows != "no" else np.full(len(sizes), 2.0)
+        assert widths == pytest.approx(wanted)
+        assert np.ptp(sizes) > 0.4
+
+
+def test_open_lines_without_a_stroke_keep_to_it_too():
+    ring = Progression(count=3, x=30.0, across=50.0, along=50.0)
+    result = evaluated(Line(length=20.0, thickness=0.0), ring, Ink(stroke_width=2.0, stroke_grows="with the size of its copy"))
+    assert Evaluator().picture(result).coats[-1].width == pytest.approx([2.0, 1.0, 0.5])
+
+
+@given(mirrored=st.sampled_from(["none", "every second"]), step=st.sampled_from([30.0, 100.0, 140.0]), width=st.floats(0.0, 9.0))
+def test_a_width_that_grows_is_true_in_copies_of_copies(mirrored, step, width):
+    rules = [Progression(count=3, x=30.0, across=step, along=step), Rosette(count=4, radius=90.0, mirrored=mirrored)]
+    result = evaluated(Ellipse(), *rules, Ink(stroke="one colour", stroke_width=width, stroke_grows="with the size of its copy"))
+    picture = Evaluator().picture(result)
+    widths = np.broadcast_to(picture.coats[-1].width, picture.marks.count)
+    assert sorted(set(np.round(widths, 6))) == sorted({round(width * (step / 100) ** k, 6) for k in range(3)})

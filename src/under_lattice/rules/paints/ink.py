@@ -52,6 +52,17 @@ class Ink(Fill):
     stroke_width: Annotated[
         Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
     ] = 0.5
+    stroke_grows: Annotated[
+        Literal["no", "with the size of its copy"],
+        Choice(
+            "Width grows",
+            "The width is that of every line, or of a copy in the motif's own size.",
+            options=("no", "with the size of its copy"),
+            main=False,
+            group="Line",
+            when=(STROKED,),
+        ),
+    ] = "no"
     stroke_opacity: Annotated[
         Number, Ratio("Stroke opacity", "Of the line.", vary=True, main=False, group="Line", when=(STROKED,))
     ] = 100.0
@@ -150,17 +161,24 @@ class Ink(Fill):
                 fill = with_opacity(flat, self._shares(ask, self.fill_opacity))
                 more |= {"paint": None, "seat": None}
         if self.stroke != "as before":
-            stroke, width = self._stroke(ask)
+            stroke, width = self._stroke(ask, marks)
             dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
             more |= {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
-        laid = along_lines(under._replace(fill=fill, stroke=stroke, width=width, **more), marks, ask.each(self.stroke_width))
+        laid = along_lines(under._replace(fill=fill, stroke=stroke, width=width, **more), marks, self._widths(ask, marks))
         return (*(coats if self.coat == "on top" else coats[:-1]), laid)
 
-    def _stroke(self, ask: MarkAsk) -> tuple[Array, Array]:
+    def _stroke(self, ask: MarkAsk, marks: Marks) -> tuple[Array, Array]:
         if self.stroke == "none":
             return np.zeros((1, 4), np.uint8), np.zeros(1)
         colour = with_opacity(bytes_of((self.stroke_colour,)), self._shares(ask, self.stroke_opacity))
-        return colour, ask.each(self.stroke_width)
+        return colour, self._widths(ask, marks)
+
+    def _widths(self, ask: MarkAsk, marks: Marks) -> Array:
+        """The width of the lines of each mark (N,), or of all (1,), in the unit of the work."""
+        widths = ask.each(self.stroke_width)
+        if self.stroke_grows == "no":
+            return widths
+        return widths * np.sqrt(np.abs(np.linalg.det(ask.horizon.xform[:, :, :2])))[marks.copy]
 
     def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
         """Return the whole ink, where the motif keeps its own colours."""

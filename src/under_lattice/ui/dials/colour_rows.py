@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from under_lattice.colour.colour import checked
@@ -12,6 +12,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.ui.dials.colour_panel import PAUSE_MS, ColourPanel, Swatch
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
+from under_lattice.ui.dials.palette_menu import PaletteMenu
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.dials.share_bar import ShareBar
 from under_lattice.ui.look.tokens import px
@@ -71,6 +72,7 @@ class PaletteRow(DialRow):
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
         self.swatches: list[Swatch] = []
+        self.opened = 0  # the colour that was opened last
         self.box = QWidget()
         self.grid = QGridLayout(self.box)
         self.grid.setContentsMargins(0, 0, 0, 0)
@@ -83,6 +85,10 @@ class PaletteRow(DialRow):
         self.more.clicked.connect(self._add)
         self.line.addWidget(self.box)
         self.line.addStretch(1)
+        self.palettes = PaletteMenu(self.dial.label, lambda: self.value, self._chosen, lambda: hand.document.design)
+        self.palettes.taken.connect(lambda colours: self.turn(colours, object()))
+        self.palettes.refused.connect(self.refuse)
+        self.line.addWidget(self.palettes, 0, Qt.AlignmentFlag.AlignTop)
         self.shares = ShareBar(self.dial.label)
         self.shares.wanted.connect(lambda colour: hand.show_colour(self.name, colour))
         self.below.insertWidget(0, self.shares)
@@ -109,6 +115,10 @@ class PaletteRow(DialRow):
         self.grid.addWidget(self.more, count // IN_A_LINE, count % IN_A_LINE)
         self.more.setVisible(count < MOST)
 
+    def _chosen(self) -> str:
+        """The colour that palettes are made from: the one opened last."""
+        return self.value[min(self.opened, len(self.value) - 1)]
+
     def _with(self, at: int, value: str, visit: object | None) -> None:
         palette = list(self.value)
         if at < len(palette):
@@ -129,6 +139,7 @@ class PaletteRow(DialRow):
 
     def open_colour(self, at: int) -> None:
         """Open the panel of one colour."""
+        self.opened = at
         extras: list[tuple[str, Callable[[], None]]] = []
         if at:
             extras.append(("Move earlier", lambda: self._earlier(at)))
@@ -153,7 +164,10 @@ def open_colour(
     beside: Sequence[str] = (),
 ) -> ColourPanel:
     """Open the panel of a colour under its swatch; all changes until it closes are one step of undo."""
-    panel, visit = ColourPanel(value, extras, beside), object()
+    visit, loupe = object(), hand.loupe
+    if loupe is not None:
+        extras = [("From the sheet", lambda: loupe(lambda new: take(new, object()))), *extras]
+    panel = ColourPanel(value, extras, beside)
     panel.changed.connect(lambda new: take(new, visit))
     panel.abandoned.connect(lambda: hand.document.give_up(visit))
     panel.closed.connect(hand.document.end_visit)

@@ -34,8 +34,10 @@ class Hand:
         ask: Callable[[str, Address], None] = lambda what, address: None,
         stepped: Callable[[], Mapping[Address, str]] = dict,
         scale: Callable[[], float] = float,
+        loupe: Callable[[Callable[[str], None]], None] | None = None,
     ) -> None:
         self.document, self.layer, self.rule_id, self._say, self._ask = document, layer, rule, say, ask
+        self.loupe = loupe  # takes a colour from the sheet
         self.scale = scale  # px of the screen for each unit of a length
         self.stepped = stepped  # the dials on the test strip, each with the sign of its axis
         self.facts = Facts()

@@ -150,6 +150,7 @@ class ChainList(QScrollArea):
             self.desk.asked.emit,
             lambda: looked.stepped,
             lambda: looked.scale,
+            self.desk.colour_wanted.emit,
         )
         card, bead = Card(hand), Bead(FORMS[rule.family], rule.family in FIXED)
         self.cards[rule.id], self.beads[rule.id] = card, bead

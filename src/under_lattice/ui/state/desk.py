@@ -53,6 +53,7 @@ class Desk(QObject):
     """
 
     told = Signal(str)
+    colour_wanted = Signal(object)  # from the sheet; what is to be called with it
     asked = Signal(str, object)  # what a dial asks for, in a word, and its address
 
     def __init__(self, document: Document) -> None:

@@ -52,6 +52,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("undo", "Undo", "Edit", "Ctrl+Z", "back"),
     Command("redo", "Redo", "Edit", "Ctrl+Shift+Z Ctrl+Y", "forward again"),
     Command("history", "Steps, as pictures…", "Edit", "Ctrl+H", "history undo list back timeline"),
+    Command("take_colour", "Take a colour from the sheet", "Edit", "I", "loupe pick eye sample magnifier"),
     Command("copy", "Copy: the focused rule or layer, else the picture", "Edit", "Ctrl+C", "clipboard"),
     Command("copy_picture", "Copy the picture", "Edit", "Ctrl+Shift+C", "clipboard image"),
     Command("paste", "Paste", "Edit", "Ctrl+V", "clipboard svg import insert drawing picture rule layer"),

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QObject
+from PySide6.QtGui import QGuiApplication
 
 from under_lattice.core.errors import InputError
 from under_lattice.evaluate.result import ChainResult, place_on_sheet
@@ -14,6 +15,7 @@ from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag
+from under_lattice.ui.sheet.loupe import Loupe
 from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.desk import Desk
 from under_lattice.work.model import Design
@@ -38,6 +40,8 @@ class Handling(QObject):
         sheet.painting_ended.connect(lambda: self.desk.told.emit(""))
         self.document.changed.connect(self._show_brush)
         self.looked.layer_changed.connect(sheet.end_painting)
+        self._copied = ""
+        desk.colour_wanted.connect(self.begin_loupe)
 
     @property
     def dragging(self) -> bool:
@@ -116,6 +120,20 @@ class Handling(QObject):
         """Take the next drag on the sheet as a line for the open rule."""
         self.desk.told.emit("draw on the sheet; Escape gives it up")
         self.sheet.begin_drawing()
+
+    def begin_loupe(self, taken: Callable[[str], None] | None = None) -> None:
+        """Show the loupe; the colour that is taken goes to `taken`, or as text to where it can be pasted from."""
+        self.desk.told.emit("press on a colour, or Enter; arrows move, Escape ends")
+        loupe = Loupe(self.sheet, taken or self._copy_colour)
+        loupe.destroyed.connect(self._loupe_ended)
+
+    def _copy_colour(self, value: str) -> None:
+        QGuiApplication.clipboard().setText(value)
+        self._copied = value
+
+    def _loupe_ended(self) -> None:
+        self.desk.told.emit(f"{self._copied} is copied, to be pasted as a colour" if self._copied else "")
+        self._copied = ""
 
     def begin_painting(self) -> None:
         """Take drags on the sheet as strokes that paint the mask of the chosen layer, until Escape."""

@@ -97,6 +97,7 @@ class Window(Host):
             "true_size": lambda: self._on_sheet(lambda s: s.sheet.true_size()),
             "draw_line": lambda: self._on_sheet(lambda s: s.handling.begin_drawing()),
             "paint_mask": lambda: self._on_sheet(lambda s: s.handling.begin_painting()),
+            "take_colour": lambda: self._on_sheet(lambda s: s.handling.begin_loupe()),
             **{f"{work}_point": partial(self._point_work, work) for work in ("add", "remove", "smooth", "straight")},
             "zoom_in": lambda: self._on_sheet(lambda s: s.sheet.zoom_by(1.25)),
             "column": self._show_column,
