@@ -11,6 +11,7 @@ from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules import RULES
 from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.families import MotifRule
+from under_lattice.rules.motifs.weave import LengthCode
 from under_lattice.rules.paints.colour_choice import Weights
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.along_curve import PointList
@@ -46,6 +47,7 @@ TEXTS = {  # by kind of dial, the special ones first
     Lines: ["1-p", "1-c, s1-q-s2"],
     NumberList: ["1", "1, 3", ""],
     RampStops: ["", "0 #EFE4CF; 45 #C2694C 60% (30); 100 #26374F", "10 #000; 90 #FFF"],
+    LengthCode: ["5 : 2 : 3", "1 : 1"],
     Weights: ["", "3, 1", "0, 2, 1"],
     PaintedMask: ["", "hides 20 60 100: 0,0 5,8\nshows 9 0 50: 3,3"],
     Text: ["1-3, 3-5, 5-1", "1-c", "s1-s2"],

@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 from under_lattice.command_line.main import main
 from under_lattice.files.book import BookLeaf, folder, leaves, put_in, read_leaf
 from under_lattice.library import demo
+from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dials.carrying import brought, carried
 from under_lattice.work.address import Address
@@ -125,7 +126,7 @@ def test_a_strip_over_choices_palettes_motifs_and_kept(hands):
     page = hands.studio.strips
     assert page.strip.columns == 8
     row = page.rows[0]
-    for wanted, count in (("Ink: Palette", 10), ("Motif: Motif", 17), ("kept versions", 2)):
+    for wanted, count in (("Ink: Palette", 1 + len(PALETTES)), ("Motif: Motif", 17), ("kept versions", 2)):
         at = row.which.findText(wanted)
         assert at >= 0, wanted
         row._choose(at)

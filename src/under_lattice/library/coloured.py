@@ -51,7 +51,7 @@ def lobby_panel() -> Design:
     layers = (
         edited(shade, end=edited(shade.end, blend="multiply")),
         panes,
-        lamps("Amber lamps", 150.0, "-84, -112, 0, 110; 58, 20, 0, 130; -30, 148, 0, 90", AMBER),
+        lamps("Amber lamps", 150.0, "-84, -112, 0, 110; 58, 20, 0, 130; -48, 154, 0, 90", AMBER),
         lamps("Rose lamps", 170.0, "60, -118, 0, 100; -88, 40, 0, 120", ROSE),
         lamps("Sea lamps", 180.0, "-8, -42, 0, 85; 96, 128, 0, 130", SEA),
     )
@@ -74,7 +74,7 @@ def locker_tiles() -> Design:
             mixing="Oklab",
             ramp="0 #FBF3E1; 34 #F2B45F; 62 #C2553E; 100 #2B2748",
         ),
-        Lattice(form="dropped columns", spacing="free", pitch=54.6, row_pitch=54.6),
+        Lattice(form="dropped columns", gap=3.6),
     )
     sheet = Sheet(width=273, height=273, background="#F4EDE1")
     return Design(name="Locker tiles", commission=COMMISSION, sheet=sheet, layers=(cells,))

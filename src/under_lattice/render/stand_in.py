@@ -1,9 +1,9 @@
-"""A plain painter for the minute in which the kernels are compiled for the first time: oversampled, without blend modes."""
+"""A plain painter for the minute in which the kernels are compiled for the first time: oversampled, with few blend modes."""
 
 from __future__ import annotations
 
 import numpy as np
-from PIL import Image, ImageDraw
+from PIL import Image, ImageChops, ImageDraw
 
 from under_lattice.colour.ramp import Ramp
 from under_lattice.core.progress import QUIET, Progress
@@ -14,6 +14,13 @@ from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 OVER = 2
 MOST = 20_000  # items; the rest of a large work waits for the kernels
+MIXED = {  # modes of a layer that can be had by painting it on what changes nothing; exact on an opaque backdrop for the first two
+    "multiply": ("white", ImageChops.multiply),
+    "screen": ("black", ImageChops.screen),
+    "darken": ("white", ImageChops.darker),
+    "lighten": ("black", ImageChops.lighter),
+    "plus-lighter": ("black", ImageChops.add),
+}
 
 
 def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array:
@@ -26,23 +33,39 @@ def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array
     said = left_aside("the plain picture", scene.layers)
     if said:
         progress.note(said)
-    large = View(view.width * OVER, view.height * OVER, view.scale * OVER, view.left * OVER, view.top * OVER)
-    picture = Image.new("RGBA", (large.width, large.height))
-    x, y = scene.width / 2 * large.scale, scene.height / 2 * large.scale
-    page = (large.left - x, large.top - y, large.left + x - 1, large.top + y - 1)
     if scene.background:
-        ImageDraw.Draw(picture).rectangle(page, fill=scene.background)
+        seen, cover = _on(scene, scene.background, view, progress), np.full((view.height, view.width), 255, np.uint8)
+    else:  # what is clear differs on black and on white
+        seen, light = (_on(scene, ground, view, progress) for ground in ("black", "white"))
+        cover = 255 - np.clip(light.astype(int) - seen, 0, 255).max(2).astype(np.uint8)
+    pixels = np.dstack([seen, cover])
+    x, y = scene.width / 2 * view.scale, scene.height / 2 * view.scale
+    page = Image.new("L", (view.width, view.height))
+    ImageDraw.Draw(page).rectangle((view.left - x, view.top - y, view.left + x - 1, view.top + y - 1), fill=255)
+    pixels[np.asarray(page) == 0] = 0
+    return np.minimum(pixels, pixels[..., 3:])
+
+
+def _on(scene: Scene, ground: str, view: View, progress: Progress) -> Array:
+    """The picture (height, width, 3) on a ground, which reaches beyond the page."""
+    large = View(view.width * OVER, view.height * OVER, view.scale * OVER, view.left * OVER, view.top * OVER)
+    picture = Image.new("RGB", (large.width, large.height), ground)
     for layer in reversed(scene.layers):
         _layer(picture, layer, large, progress)
-    mask = Image.new("L", picture.size)
-    ImageDraw.Draw(mask).rectangle(page, fill=255)
-    clipped = Image.composite(picture, Image.new("RGBA", picture.size), mask)
-    pixels = np.asarray(clipped.resize((view.width, view.height), Image.Resampling.BOX)).copy()
-    pixels[..., :3] = pixels[..., :3].astype(np.uint16) * pixels[..., 3:] // 255
-    return pixels
+    return np.asarray(picture.resize((view.width, view.height), Image.Resampling.BOX))
 
 
 def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, progress: Progress) -> None:
+    if layer.blend not in MIXED:
+        _painted(picture, layer, view, progress)
+        return
+    neutral, mixed_by = MIXED[layer.blend]
+    own = Image.new("RGB", picture.size, neutral)
+    _painted(own, layer, view, progress)
+    picture.paste(mixed_by(picture, own))
+
+
+def _painted(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, progress: Progress) -> None:
     if isinstance(layer, SceneGroup):
         for member in reversed(layer.members):
             _layer(picture, member, view, progress)
@@ -59,7 +82,7 @@ def _item(picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int,
     colour = items.rgba[at] / 255.0
     if items.kind[at, 2] >= 0:
         paint = items.paints[items.kind[at, 2]]
-        mean = paint.table().mean(0) if isinstance(paint, Ramp) else paint.levels[-1].mean((0, 1))
+        mean = _mean_of(paint) if isinstance(paint, Ramp) else paint.levels[-1].mean((0, 1))
         colour = np.append(mean[:3] / max(float(mean[3]), 1e-6), mean[3] * colour[3])
     rgba = (*(int(255 * float(v)) for v in colour[:3]), int(255 * float(colour[3]) * opacity))
     shapes, shape = items.shapes, items.kind[at, 1]
@@ -80,6 +103,12 @@ def _item(picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int,
         _with_holes(picture, rings, rgba)
 
 
+def _mean_of(ramp: Ramp) -> Array:
+    """The colour (4,), premultiplied, that a ramp has on the mean; a round one has more of what is farther out."""
+    table = ramp.table()
+    return np.asarray(np.average(table, axis=0, weights=np.arange(len(table)) if ramp.form == "radial" else None))
+
+
 def _with_holes(picture: Image.Image, rings: list[Array], rgba: tuple[int, ...]) -> None:
     """Fill several rings; those that run the other way than the first are holes."""
     joined = np.concatenate(rings)
@@ -91,7 +120,7 @@ def _with_holes(picture: Image.Image, rings: list[Array], rgba: tuple[int, ...])
     pen, ways = ImageDraw.Draw(mask), [_runs_round(ring) for ring in rings]
     for ring, way in zip(rings, ways, strict=True):
         pen.polygon([(float(x), float(y)) for x, y in ring - low], fill=rgba[3] if way == ways[0] else 0)
-    picture.paste((*rgba[:3], 255), (int(low[0]), int(low[1])), mask)
+    picture.paste(rgba[:3], (int(low[0]), int(low[1])), mask)
 
 
 def _runs_round(ring: Array) -> bool:

@@ -92,7 +92,7 @@ class Layer(Frozen):
         """The ids of the layers and groups that its rules, or its end, read."""
         return frozenset(one for rule in self.every_rule for one in rule.layers())
 
-    @property
+    @cached_property
     def every_rule(self) -> tuple[Rule, ...]:
         """Its rules and its end."""
         return (*self.own_rules, self.end)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLayout
+from PySide6.QtWidgets import QLayout, QWidget
 
 
 def emptied(layout: QLayout) -> None:
@@ -13,3 +13,10 @@ def emptied(layout: QLayout) -> None:
         if widget is not None:
             widget.hide()
             widget.deleteLater()
+
+
+def stands(widget: QWidget, on: bool) -> bool:
+    """Show or hide a widget, and return which; one that has no parent yet is not shown on its own, but with its parent."""
+    if widget.parentWidget() is not None or not on:
+        widget.setVisible(on)
+    return on

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPoint, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QLabel, QScrollArea, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QScrollArea, QWidget
 
 from under_lattice.ui.look.glyphs import draw_glyph
-from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.layouts import emptied, stands
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
@@ -27,15 +27,12 @@ class Chip(QAbstractButton):
         super().__init__()
         self.title, self.place = "", ""
         self.picture: QImage | None = None
-        self.named = self.hidden_layer = self.locked = self.grouped = False
+        self.hidden_layer = self.locked = self.grouped = False
         self._from: QPoint | None = None
         self._dragging = False
-        self._sizes = QSize(px(88), px(44)), QSize(36, px(44))
+        self.setFixedSize(px(88), px(44))
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def sizeHint(self) -> QSize:
-        return self._sizes[0] if self.named else self._sizes[1]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -44,7 +41,7 @@ class Chip(QAbstractButton):
         painter.setPen(QPen(colour("ver" if on else "line"), 2 if on else 1))
         painter.setBrush(colour("hover" if self.underMouse() and not on else "card"))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
-        box = QRectF(5 if self.named else 4, (self.height() - 30) / 2, 28, 30)
+        box = QRectF(5, (self.height() - 30) / 2, 28, 30)
         painter.setOpacity(0.4 if self.hidden_layer else 1.0)
         painter.fillRect(box, colour("field"))
         if self.picture is not None:
@@ -53,19 +50,7 @@ class Chip(QAbstractButton):
         painter.setPen(QPen(colour("line"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
-        if self.named:
-            bold, small = QFont(self.font()), QFont(self.font())
-            bold.setBold(True)
-            bold.setPixelSize(px(12))
-            small.setPixelSize(px(12))
-            painter.setFont(bold)
-            painter.setPen(colour("dis" if self.hidden_layer else "text"))
-            words = painter.fontMetrics().elidedText(self.title, Qt.TextElideMode.ElideRight, self.width() - 42)
-            painter.drawText(QRect(38, px(6), self.width() - 42, px(17)), Qt.AlignmentFlag.AlignVCenter, words)
-            painter.setFont(small)
-            painter.setPen(colour("dis" if self.hidden_layer else "text2"))
-            state = "hidden" if self.hidden_layer else "locked" if self.locked else self.place
-            painter.drawText(QRect(38, px(22), self.width() - 42, px(17)), Qt.AlignmentFlag.AlignVCenter, state)
+        self._paint_words(painter)
         if self.grouped:  # a thread runs under what a group holds
             painter.setPen(QPen(colour("strong"), 2))
             painter.drawLine(4, self.height() - 3, self.width() - 4, self.height() - 3)
@@ -73,6 +58,20 @@ class Chip(QAbstractButton):
             painter.setPen(QPen(colour("text"), 2))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(3, 3, -3, -3), 3, 3)
         painter.end()
+
+    def _paint_words(self, painter: QPainter) -> None:
+        bold, small = QFont(self.font()), QFont(self.font())
+        bold.setBold(True)
+        bold.setPixelSize(px(12))
+        small.setPixelSize(px(12))
+        painter.setFont(bold)
+        painter.setPen(colour("dis" if self.hidden_layer else "text"))
+        words = painter.fontMetrics().elidedText(self.title, Qt.TextElideMode.ElideRight, self.width() - 42)
+        painter.drawText(QRect(38, px(6), self.width() - 42, px(17)), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.setFont(small)
+        painter.setPen(colour("dis" if self.hidden_layer else "text2"))
+        state = "hidden" if self.hidden_layer else "locked" if self.locked else self.place
+        painter.drawText(QRect(38, px(22), self.width() - 42, px(17)), Qt.AlignmentFlag.AlignVCenter, state)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._from, self._dragging = event.position().toPoint(), False
@@ -126,7 +125,7 @@ class PlusChip(QAbstractButton):
 
 
 class LayerChips(QWidget):
-    """All chips in a row; beyond three they carry pictures only."""
+    """All chips in a row, as long as there are few layers; a tree stands in their place for more."""
 
     add_wanted = Signal(QPoint)
     menu_wanted = Signal(str, QPoint)
@@ -138,7 +137,6 @@ class LayerChips(QWidget):
         whole = QHBoxLayout(self)
         whole.setContentsMargins(8, 6, 8, 0)
         whole.setSpacing(4)
-        self.front, self.back = QLabel("front"), QLabel("back")
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
         self.area.setFixedHeight(px(46))
@@ -154,11 +152,7 @@ class LayerChips(QWidget):
         self.area.setWidget(self.body)
         plus = PlusChip()
         plus.clicked.connect(lambda: self.add_wanted.emit(plus.mapToGlobal(QPoint(0, plus.height()))))
-        for label in (self.front, self.back):
-            label.setObjectName("small")
-        whole.addWidget(self.front)
         whole.addWidget(self.area, 1)
-        whole.addWidget(self.back)
         whole.addWidget(plus)
         self.chips: dict[str, Chip] = {}
         for changed in (desk.document.changed, desk.looked.layer_changed, desk.found.changed):
@@ -169,18 +163,15 @@ class LayerChips(QWidget):
         """Show the layers of the work, front first, a group before its members."""
         design, chosen, pictures = self.desk.document.design, self.desk.looked.layer, self.desk.found.layers
         layers = design.all_layers()
-        self.setVisible(len(layers) <= WITH_NAMES)
+        if not stands(self, len(layers) <= WITH_NAMES):
+            return
         if tuple(self.chips) != tuple(layer.id for layer in layers):
             self._build(layers)
-        named = len(layers) <= WITH_NAMES
-        self.front.setVisible(not named)
-        self.back.setVisible(not named)
         for k, layer in enumerate(layers):
             place = "only" if len(layers) == 1 else "front" if k == 0 else "back" if k == len(layers) - 1 else "middle"
             chip = self.chips[layer.id]
-            chip.named, chip.picture = named, pictures.get(layer.id, chip.picture)
+            chip.picture = pictures.get(layer.id, chip.picture)
             chip.setChecked(layer.id == chosen)
-            chip.setFixedSize(chip.sizeHint())
             self._show_state(chip, layer, parent_of(design, layer.id), place)
         if chosen in self.chips:
             self.area.ensureWidgetVisible(self.chips[chosen], 4, 0)

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from under_lattice.colour.blend import BLENDS, SPOKEN
 from under_lattice.rules.base import describe
+from under_lattice.ui.look.layouts import stands
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.panels.chips import WITH_NAMES, PlusChip
 from under_lattice.ui.panels.several_bar import SeveralBar
@@ -124,6 +125,7 @@ class LayerTree(QWidget):
         self.desk, self._filling = desk, False
         self.items: dict[str, QTreeWidgetItem] = {}
         self._folded: set[str] = set()
+        self._shown: dict[str, tuple[object, ...]] = {}  # of each layer, what its row shows
         whole = QVBoxLayout(self)
         whole.setContentsMargins(8, 6, 8, 0)
         whole.setSpacing(4)
@@ -167,7 +169,10 @@ class LayerTree(QWidget):
         """Show the layers of the work, front first, members in their groups."""
         design = self.desk.document.design
         layers = design.all_layers()
-        self.setVisible(len(layers) > WITH_NAMES)
+        if not stands(self, len(layers) > WITH_NAMES):
+            self.rows.clear()
+            self.items = {}
+            return
         self._filling = True
         parents = design.tree.parents
         shape = [(one.id, parents[one.id].id if one.id in parents else "") for one in layers]
@@ -188,7 +193,7 @@ class LayerTree(QWidget):
     def _build(self, layers: tuple[AnyLayer, ...], parents: object) -> None:
         kept = set(self.picked())
         self.rows.clear()
-        self.items = {}
+        self.items, self._shown = {}, {}
         of: dict[str, AnyLayer] = dict(parents)  # type: ignore[call-overload]
         for layer in layers:
             above = self.items[of[layer.id].id] if layer.id in of else self.rows.invisibleRootItem()
@@ -203,8 +208,12 @@ class LayerTree(QWidget):
     def _show(self, layer: AnyLayer) -> None:
         item, alone = self.items[layer.id], self.desk.looked.alone
         seen = not layer.hidden and (not alone or alone in {one.id for one in (*self._around(layer), *layer.walk())})
-        item.setText(NAME, layer.name)
         picture = self.desk.found.layers.get(layer.id)
+        now = (layer, seen, picture.cacheKey() if picture is not None else 0, colour("text").rgb())
+        if self._shown.get(layer.id) == now:
+            return
+        self._shown[layer.id] = now
+        item.setText(NAME, layer.name)
         if picture is not None:
             item.setIcon(NAME, QIcon(QPixmap.fromImage(picture)))
         how = "source" if layer.source_only else _how(layer)
