@@ -219,14 +219,22 @@ class Fill(Rule):
         """Return the stops of its ramp, those of its palette where it has none of its own."""
         return self.stops()
 
+    @property
+    def ramped(self) -> bool:
+        """Whether a ramp is run through, in the marks or from one to the next."""
+        return self.colours in PAINTED and (self.inside != "flat" or (self.run == "as a ramp" and self.colours in READ))
+
     def idle(self, name: str) -> str:
-        """Return why a dial has no effect now, or nothing; the ramp wherever none is run through."""
-        runs = self.run == "as a ramp" and self.colours in READ
-        return "no ramp is run through" if name == "ramp" and self.inside == "flat" and not runs else super().idle(name)
+        """Return why a dial has no effect now, or nothing; the ramp where none runs, the palette where one has its own colours."""
+        if name == "ramp" and not self.ramped:
+            return "no ramp is run through"
+        if name == "palette" and self.ramp and self.ramped:
+            return "the ramp has colours of its own"
+        return super().idle(name)
 
     def idle_dials(self) -> set[str]:
         """Return the names of the dials that have no effect now."""
-        return super().idle_dials() | ({"ramp"} if self.idle("ramp") else set())
+        return super().idle_dials() | {name for name in ("ramp", "palette") if self.idle(name)}
 
     def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:
         """The palette as a ramp, and where it is laid."""

@@ -189,7 +189,7 @@ class Ink(Fill):
 
     def key_line(self, unit: str) -> str:
         """Return the colours and the stroke."""
-        count = len(self.palette)
+        count = len(self.stops() if self.ramped else self.palette)
         fill = {
             "none": "no fill",
             "as before": "fill as before",
@@ -197,7 +197,7 @@ class Ink(Fill):
             "part": f"{count} colours, one for each part",
         }.get(self.colours, f"{count} colours, {'in turn' if self.colours == 'in turn' else 'by ' + self.colours}")
         if self.inside != "flat" and self.colours in PAINTED:
-            fill = f"{self.inside}, {count} colours"
+            fill = f"{self.inside}, {count} colour{'s' * (count != 1)}"
         elif self.run == "as a ramp" and self.colours in READ:
             fill = f"{count} colours run through by {self.colours}"
         return fill if self.stroke != "one colour" else f"{fill}; line {describe(self.stroke_width, unit)}"
