@@ -14,10 +14,13 @@ from under_lattice.declare.dials import Angle, Choice, Picture, Ratio, RuleChoic
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.marks import MarkAsk, Marks
+from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule
-from under_lattice.rules.ground import Standing
+from under_lattice.rules.ground import Ground, Standing
+from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.paints.colour_choice import Weights, chosen
-from under_lattice.rules.paints.ramps import SCOPES, SHAPE, RampLay, ramp_over, span_of, stops_of, upright
+from under_lattice.rules.paints.ramp_handles import ramp_dragged, ramp_handles, seat_of
+from under_lattice.rules.paints.ramps import SCOPES, SHAPE, RampLay, Span, ramp_over, span_of, stops_of, upright
 from under_lattice.vary.numbers import Number
 
 Source = Literal[
@@ -236,15 +239,33 @@ class Fill(Rule):
         """Return the names of the dials that have no effect now."""
         return super().idle_dials() | {name for name in ("ramp", "palette") if self.idle(name)}
 
+    def _lay(self) -> RampLay:
+        """How its ramp is laid."""
+        at_point = np.array([self.ramp_across, self.ramp_down]) / 100
+        return RampLay(FORMS[self.inside], self.ramp_angle, at_point, self.ramp_reach / 100)
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return the centre and the end of the ramp in the marks."""
+        seat = self._seat(stage, ground)
+        return None if seat is None else ramp_handles(*seat, self._lay())
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return where the ramp lies after a drag."""
+        seat = self._seat(stage, ground)
+        return {} if seat is None else ramp_dragged(drag, *seat, self._lay())
+
+    def _seat(self, stage: Stage, ground: Ground) -> tuple[Span, Array] | None:
+        """What the ramp in the marks runs over, and where that is; nothing where there is none."""
+        if self.inside == "flat" or self.colours not in PAINTED:
+            return None
+        return seat_of(self.ramp_of, self.ramp_turn == "stays upright", stage, ground)
+
     def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:
         """The palette as a ramp, and where it is laid."""
         span = span_of(self.ramp_of, ask, marks, at)
-        at_point = np.array([self.ramp_across, self.ramp_down]) / 100
-        lay = RampLay(FORMS[self.inside], self.ramp_angle, at_point, self.ramp_reach / 100)
-        ramp = ramp_over(span, self.stops(), lay, self.mixing == "Oklab")
-        if self.ramp_turn == "stays upright":
-            span = upright(span, marks)
-        return {"paint": ramp, "seat": span.places}
+        ramp = ramp_over(span, self.stops(), self._lay(), self.mixing == "Oklab")
+        seat = upright(span, marks.xform) if self.ramp_turn == "stays upright" else span.places
+        return {"paint": ramp, "seat": seat}
 
     def _fill(self, ask: MarkAsk, marks: Marks, rule: str) -> Array:
         if self.colours == "none":

@@ -36,22 +36,27 @@ class Span:
 def span_of(scope: str, ask: Ask, marks: Marks, standing: Standing) -> Span:
     """Return what a ramp over a scope runs over."""
     if scope == SHEET:
-        half = np.array([ask.known.width, ask.known.height]) / 2
-        return Span(-half, half, np.eye(2, 3)[None])
+        return sheet_span(ask.known.width, ask.known.height)
     if scope == SHAPE:
         points = np.concatenate([family.points.reshape(-1, 2) for family in marks.families])
         return Span(points.min(0), points.max(0), None)
     horizon = ask.horizon
     laid_on = ask.stage(standing.stage) or horizon
     stage = laid_on if scope == SO_FAR else scope_stage(scope, horizon)
-    low, high = _box(stage)
+    low, high = box_of(stage)
     if stage is horizon:
         return Span(low, high, np.eye(2, 3)[None])
     return Span(low, high, compose(horizon.xform, inverse(scope_frames(stage, horizon)))[marks.copy])
 
 
-def _box(stage: Stage) -> tuple[Array, Array]:
-    """The box of the bodies of all copies of a stage; of very many, from the circles round them."""
+def sheet_span(width: float, height: float) -> Span:
+    """Return the span of a sheet, sizes in the unit of the work."""
+    half = np.array([width, height]) / 2
+    return Span(-half, half, np.eye(2, 3)[None])
+
+
+def box_of(stage: Stage) -> tuple[Array, Array]:
+    """Return the box, from (2,) to (2,), of the bodies of all copies of a stage; of very many, from the circles round them."""
     if stage.n <= 4096:
         points = stage.bodies().reshape(-1, 2)
         return points.min(0), points.max(0)
@@ -62,15 +67,15 @@ def _box(stage: Stage) -> tuple[Array, Array]:
     return (at - reach).min(0), (at + reach).max(0)
 
 
-def upright(span: Span, marks: Marks) -> Span:
-    """Return the span with its place at the same spot of the sheet and as large, but not turned."""
-    places = marks.xform if span.places is None else span.places
+def upright(span: Span, own: Array) -> Array:
+    """Return places (N, 2, 3) at the same spots of the sheet and as large, but not turned; `own` are those of the marks."""
+    places = own if span.places is None else span.places
     middle = (span.low + span.high) / 2
     size = np.sqrt(np.abs(np.linalg.det(places[:, :, :2])))
     seats = np.zeros((len(places), 2, 3))
     seats[:, 0, 0] = seats[:, 1, 1] = size
     seats[:, :, 2] = apply(places, middle[None, None])[:, 0] - size[:, None] * middle
-    return Span(span.low, span.high, seats)
+    return seats
 
 
 def stops_of(palette: Sequence[str]) -> tuple[Stop, ...]:
@@ -96,19 +101,26 @@ class RampLay(NamedTuple):
     reach: float = 1.0
 
 
-def ramp_over(span: Span, stops: tuple[Stop, ...], lay: RampLay, oklab: bool) -> Ramp:
-    """Return a ramp over a span: along its angle, outwards from its point or round it; the place is of the marks."""
+def spread(span: Span, lay: RampLay) -> tuple[Array, Array, float]:
+    """Return the middle (2,) of a ramp over a span, the way (2,) it runs, and how far it takes from its first to its last stop."""
     half = np.maximum((span.high - span.low) / 2, 1e-9)
-    middle = span.low + 2 * half * lay.at
     way = np.array([np.cos(np.radians(lay.angle)), np.sin(np.radians(lay.angle))])
+    reach = float(half.max())
     if lay.form == "linear":
         reach = 2 * float(np.abs(way) @ half) * lay.reach
+    elif lay.form == "radial":
+        reach = (reach if span.places is None else float(np.hypot(*half))) * lay.reach
+    return span.low + 2 * half * lay.at, way, reach
+
+
+def ramp_over(span: Span, stops: tuple[Stop, ...], lay: RampLay, oklab: bool) -> Ramp:
+    """Return a ramp over a span: along its angle, outwards from its point or round it; the place is of the marks."""
+    middle, way, reach = spread(span, lay)
+    if lay.form == "linear":
         to = np.array([(*(way / reach), 0.5 - float(way @ middle) / reach), (-way[1] / reach, way[0] / reach, 0.0)])
         return Ramp(stops, "linear", to, True, oklab)
     if lay.form == "radial":
-        reach = (float(half.max()) if span.places is None else float(np.hypot(*half))) * lay.reach
         to = np.array([(1 / reach, 0, -middle[0] / reach), (0, 1 / reach, -middle[1] / reach)])
         return Ramp(stops, "radial", to, True, oklab)
-    size = float(half.max())
-    turn = np.array([(way[0], way[1]), (-way[1], way[0])]) / size
+    turn = np.array([(way[0], way[1]), (-way[1], way[0])]) / reach
     return Ramp(stops, "around", np.column_stack([turn, -turn @ middle]), True, oklab)
