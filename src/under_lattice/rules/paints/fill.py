@@ -78,7 +78,7 @@ class Fill(Rule):
     ] = "flat"
     ramp: Annotated[
         str,
-        RampStops("Ramp", "Its stops, on a thread; until one is moved the palette is spread evenly.", main=False, group="Fill"),
+        RampStops("Ramp", "Its stops, on a thread; until one is moved the palette is spread evenly."),
     ] = ""
     ramp_taken: Annotated[
         Literal["as it runs", "one colour a copy"],

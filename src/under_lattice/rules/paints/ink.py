@@ -200,4 +200,5 @@ class Ink(Fill):
             fill = f"{self.inside}, {count} colour{'s' * (count != 1)}"
         elif self.run == "as a ramp" and self.colours in READ:
             fill = f"{count} colours run through by {self.colours}"
+        fill = f"on top: {fill}" if self.coat == "on top" else fill
         return fill if self.stroke != "one colour" else f"{fill}; line {describe(self.stroke_width, unit)}"

@@ -47,7 +47,7 @@ def ramp_handles(span: Span, place: Array, lay: RampLay) -> HandleSet:
         line = np.array([middle, end])
     words = f"{round(100 * lay.reach)} %" if lay.form == "radial" else f"{round(lay.angle, 1):g}°"
     there = apply(place, np.array([middle, end]))
-    handles = (Handle(CENTRE, there[0], CENTRE, "bead"), Handle(END, there[1], f"{END}, {words}", "tip"))
+    handles = (Handle(CENTRE, there[0], CENTRE, "bead"), Handle(END, there[1], f"{END}, {words}", "bead"))
     return HandleSet(handles, lines=(apply(place, line),))
 
 
