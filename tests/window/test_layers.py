@@ -5,7 +5,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from tests.chains import work_of
+from under_lattice.colour.blend import BLENDS
 from under_lattice.geometry.path_text import parts_of_text
+from under_lattice.library import demo
 from under_lattice.rules.motifs.drawn_curve import DrawnCurve
 from under_lattice.rules.motifs.pixel_motif import PixelMotif
 from under_lattice.rules.motifs.polygon import Polygon
@@ -14,6 +16,7 @@ from under_lattice.rules.shapes.inner_lines import InnerLines
 from under_lattice.rules.shapes.join_faces import JoinFaces
 from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
+from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.panels.back_bar import BackBar
 from under_lattice.work.edits import exchange_motif
 
@@ -183,3 +186,19 @@ def test_the_end_of_a_compound_opens_only_when_asked_and_closes_again(hands):
     hands.bot.wait(300)  # whatever comes from the worker does not open it again
     assert card.form is None
     assert hands.studio.chain.open_rule == ""
+
+
+def test_a_blend_is_chosen_by_its_picture_on_this_work(hands):
+    hands.show(demo("lobby-panel"))
+    before, layer = hands.document.design, hands.studio.layer
+    hands.do("choose_blend")
+    chooser = hands.window.findChild(PictureChooser)
+    assert {tile.offer.payload for tile in chooser.tiles.values()} == set(BLENDS)
+    hands.bot.waitUntil(lambda: all(tile.picture is not None for tile in chooser.tiles.values()), timeout=60_000)
+    plain, multiply = chooser.tiles["blend:normal"].picture, chooser.tiles["blend:multiply"].picture
+    assert plain != multiply
+    QTest.keyClicks(chooser.line, "mult")
+    QTest.mouseClick(chooser.tiles["blend:multiply"], Qt.MouseButton.LeftButton)
+    assert hands.document.design.layer(layer).end.blend == "multiply"
+    hands.do("undo")
+    assert hands.document.design == before

@@ -14,8 +14,11 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library import EMPTY, SINGLE, STARTS, start_layer
 from under_lattice.ui.acts.several_actions import SeveralActions
+from under_lattice.ui.dialogs.choosers import blend_chooser
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import background
+from under_lattice.ui.workers.pictures import Pictures
+from under_lattice.ui.workers.small_pictures import picture_of
 from under_lattice.work import edits
 from under_lattice.work.address import Address
 from under_lattice.work.freeze import frozen_text, with_frozen
@@ -39,8 +42,8 @@ from under_lattice.work.reading import parent_of
 class LayerActions:
     """Acts on the layers of a studio."""
 
-    def __init__(self, studio: Studio, window: QWidget) -> None:
-        self.studio, self.window = studio, window
+    def __init__(self, studio: Studio, pictures: Pictures, window: QWidget) -> None:
+        self.studio, self.pictures, self.window = studio, pictures, window
         studio.layer_menu.connect(self._layer_menu)
         studio.add_layer.connect(self._layer_starts)
         studio.chips.moved.connect(self.move_layer)
@@ -64,6 +67,7 @@ class LayerActions:
             "compound": lambda: self._with_layer(self.make_compound),
             "source_layer": lambda: self._with_layer(self.source_layer),
             "fill_layer": lambda: self._with_layer(self.ask_fill),
+            "choose_blend": lambda: self._with_layer(self.choose_blend),
             "main_layer": lambda: self._with_layer(self.open_on),
             "add_shape": lambda: self.add_layer(SINGLE),
             "freeze": lambda: self._with_layer(self.freeze_layer),
@@ -94,6 +98,17 @@ class LayerActions:
         """Lock or unlock a layer."""
         locked = not self._layer(name).locked
         self.studio.edit("Lock or unlock layer", lambda design: edits.lock_layer(design, name, locked))
+
+    def choose_blend(self, name: str) -> None:
+        """Open the chooser of blend modes, each with a picture of the work."""
+        chooser, design, end = blend_chooser(self.window, self.pictures), self.studio.document.design, self._layer(name).end.id
+        chooser.chosen.connect(
+            lambda mode: self.studio.edit("Choose a blend", lambda now: edits.set_dial(now, name, end, "blend", mode))
+        )
+        for key, tile in chooser.tiles.items():
+            trial = edits.set_dial(design, name, end, "blend", tile.offer.payload)
+            self.pictures.want(key, partial(picture_of, trial, 2 * tile.box.width(), 2 * tile.box.height()))
+        chooser.open()
 
     def duplicate_layer(self, name: str) -> None:
         """Put a copy in front of a layer, in the same group, choose it, and say where it lies."""
@@ -166,6 +181,7 @@ class LayerActions:
             ("Show" if layer.hidden else "Hide", self.hide_layer, True),
             ("Unlock" if layer.locked else "Lock", self.lock_layer, True),
             ("Show all again" if self.studio.looked.alone == name else "Show this alone", self.several.alone, True),
+            ("Choose its blend by picture…", self.choose_blend, True),
             ("Siblings of this", self.siblings_of, True),
             ("Paint it" if layer.source_only else "Use as source only", self.source_layer, True),
             ("Move to the front", lambda one: self.move_layer(one, 0), True),

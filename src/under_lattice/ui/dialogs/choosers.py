@@ -1,4 +1,4 @@
-"""The choosers there are: of rules, of motifs, of a rule's named starts, of symmetry groups."""
+"""The choosers there are: of rules, of motifs, of a rule's named starts, of symmetry groups, of blend modes."""
 
 from __future__ import annotations
 
@@ -7,11 +7,13 @@ from typing import get_args
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QWidget
 
+from under_lattice.colour.blend import BLENDS, SPOKEN
 from under_lattice.geometry.groups import Frieze, Plane
 from under_lattice.rules import FAMILIES
 from under_lattice.rules.base import Rule
 from under_lattice.rules.surroundings import Start
 from under_lattice.ui.dialogs.chooser import Offer, PictureChooser
+from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.workers.pictures import Pictures
 
 ADDABLE: tuple[type[Rule], ...] = tuple(kind for _, kinds in FAMILIES for kind in kinds if kind.family not in ("motif", "end"))
@@ -51,6 +53,24 @@ def start_chooser(parent: QWidget, pictures: Pictures, rule: Rule, starts: tuple
     offers = [Offer(f"begin:{start.name}", start.name, start.words, start) for start in starts]
     words = f"Ways to begin with {rule.shown_name()}; its numbers are set anew"
     return PictureChooser(parent, pictures, "Presets of this rule", words, offers, 3, QSize(210, 148))
+
+
+MODES = {  # under what each blend mode is found
+    "Plain": ("normal",),
+    "Darker": ("multiply", "darken", "color-burn"),
+    "Lighter": ("screen", "lighten", "color-dodge", "plus-lighter"),
+    "Contrast": ("overlay", "soft-light", "hard-light"),
+    "Difference": ("difference", "exclusion"),
+    "Colour": ("hue", "saturation", "color", "luminosity"),
+}
+
+
+def blend_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
+    """Return the chooser of blend modes; the keys are ``blend:`` and the mode."""
+    named = dict(zip(BLENDS, SPOKEN, strict=True))
+    offers = [Offer(f"blend:{mode}", capital(named[mode]), "", mode, heading) for heading, modes in MODES.items() for mode in modes]
+    words = "This work with the chosen layer in each mode of blending"
+    return PictureChooser(parent, pictures, "Choose a blend", words, offers, 5, QSize(164, 140))
 
 
 def group_chooser(parent: QWidget, pictures: Pictures, dial: str) -> PictureChooser:

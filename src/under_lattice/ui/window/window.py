@@ -173,7 +173,7 @@ class Window(Host):
         self.autosave.watch(self.document, copy)
         self.studio = Studio(self.document, self.engine)
         self.chain_actions = self.finding.acts = ChainActions(self.studio, self.pictures, self)
-        self.layer_actions = LayerActions(self.studio, self)
+        self.layer_actions = LayerActions(self.studio, self.pictures, self)
         self.copy_actions = CopyActions(self.studio, self)
         self.exploring = Exploring(self.studio, self, self.files)
         self.book_actions = BookActions(self.studio, self, self.files, self.pictures)
