@@ -55,7 +55,7 @@ def start_chooser(parent: QWidget, pictures: Pictures, rule: Rule, starts: tuple
     return PictureChooser(parent, pictures, "Presets of this rule", words, offers, 3, QSize(210, 148))
 
 
-MODES = {  # under what each blend mode is found
+MODES = {  # the order in which blend modes stand, and words that find them
     "Plain": ("normal",),
     "Darker": ("multiply", "darken", "color-burn"),
     "Lighter": ("screen", "lighten", "color-dodge", "plus-lighter"),
@@ -68,9 +68,9 @@ MODES = {  # under what each blend mode is found
 def blend_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
     """Return the chooser of blend modes; the keys are ``blend:`` and the mode."""
     named = dict(zip(BLENDS, SPOKEN, strict=True))
-    offers = [Offer(f"blend:{mode}", capital(named[mode]), "", mode, heading) for heading, modes in MODES.items() for mode in modes]
+    offers = [Offer(f"blend:{mode}", capital(named[mode]), "", mode, search=kin) for kin, modes in MODES.items() for mode in modes]
     words = "This work with the chosen layer in each mode of blending"
-    return PictureChooser(parent, pictures, "Choose a blend", words, offers, 5, QSize(164, 140))
+    return PictureChooser(parent, pictures, "Choose a blend", words, offers, 6, QSize(156, 148))
 
 
 def group_chooser(parent: QWidget, pictures: Pictures, dial: str) -> PictureChooser:
