@@ -275,3 +275,37 @@ def test_a_width_that_grows_is_true_in_copies_of_copies(mirrored, step, width):
     picture = Evaluator().picture(result)
     widths = np.broadcast_to(picture.coats[-1].width, picture.marks.count)
     assert sorted(set(np.round(widths, 6))) == sorted({round(width * (step / 100) ** k, 6) for k in range(3)})
+
+
+def strokes(*rules):
+    result = evaluated(*rules)
+    assert not result.problems
+    picture = Evaluator().picture(result)
+    coat = picture.coats[-1]
+    return [bytes(one[:3]).hex() for one in np.broadcast_to(coat.stroke, (picture.marks.count, 4))], picture.marks
+
+
+THREE = ("#FF0000", "#00FF00", "#0000FF")
+
+
+@pytest.mark.parametrize(("by", "wanted"), [("row", 3), ("in turn", 3), ("part", 2), ("chance", 3), ("x", 3), ("noise", 2)])
+def test_strokes_take_a_palette_of_their_own(by, wanted):
+    ink = Ink(colours="none", stroke="a palette", stroke_by=by, stroke_palette=THREE)
+    taken, _ = strokes(Polygon(size=8.0), *((Split(into="rhombs"),) if by == "part" else ()), SQUARES, ink)
+    assert set(taken) <= {"ff0000", "00ff00", "0000ff"}
+    assert len(set(taken)) >= wanted
+    if by == "row":
+        assert [taken[6 * k] for k in range(6)] == ["ff0000", "00ff00", "0000ff"] * 2
+
+
+def test_fill_and_stroke_are_chosen_apart():
+    ink = Ink(colours="column", palette=("#111111", "#222222"), stroke="a palette", stroke_by="row", stroke_palette=THREE)
+    fill, marks = fills(Polygon(sides=4, size=8.0), SQUARES, ink)
+    taken, _ = strokes(Polygon(sides=4, size=8.0), SQUARES, ink)
+    assert {bytes(fill[k, :3]).hex() for k in (0, 2, 4)} != {bytes(fill[k, :3]).hex() for k in (1, 3, 5)}
+    assert len({bytes(one[:3]).hex() for one in fill[:6]}) == 2
+    assert set(taken[:6]) == {"ff0000"}
+    faint = edited(ink, stroke_opacity=50.0)
+    assert marks.count == 36
+    result = evaluated(Polygon(sides=4, size=8.0), SQUARES, faint)
+    assert set(Evaluator().picture(result).coats[-1].stroke[:, 3].tolist()) == {128}

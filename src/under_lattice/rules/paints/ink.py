@@ -9,7 +9,7 @@ import numpy as np
 
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.colour import bytes_of
-from under_lattice.declare.colour_dials import Colour
+from under_lattice.declare.colour_dials import Colour, Palette
 from under_lattice.declare.dials import Choice, Length, Ratio, When
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.coats import NO_INK, along_lines
@@ -17,12 +17,15 @@ from under_lattice.pattern.marks import Coat, Dash, MarkAsk, Marks
 from under_lattice.rules.base import Rule, RuleFamily, describe
 from under_lattice.rules.findings import NoEffect
 from under_lattice.rules.ground import Standing
-from under_lattice.rules.paints.colour_choice import colours_at
-from under_lattice.rules.paints.fill import PAINTED, READ, Fill, with_opacity
+from under_lattice.rules.paints.colour_choice import chosen, colours_at
+from under_lattice.rules.paints.fill import PAINTED, READ, Fill, Source, with_opacity
 from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
-STROKED = When(field="stroke", values=("one colour",), reason="there is no stroke")
+STROKED = When(field="stroke", values=("one colour", "a palette"), reason="there is no stroke")
+ONE = When(field="stroke", values=("one colour",), reason="only for a stroke of one colour")
+SEVERAL = When(field="stroke", values=("a palette",), reason="only for strokes of a palette")
+STROKE_SOURCES = tuple(source for source in PAINTED if source not in ("one colour", "picture"))
 Join = Literal["mitre", "round", "bevel"]
 DASHED = When(field="line", values=("dashes",), reason="the line is unbroken")
 
@@ -40,15 +43,22 @@ class Ink(Fill):
 
     kind: Literal["ink"] = "ink"
     stroke: Annotated[
-        Literal["none", "one colour", "as before"],
+        Literal["none", "one colour", "a palette", "as before"],
         Choice(
             "Stroke",
             "Round each face; open lines without one have the fill's.",
             unsought=("as before",),
-            options=("none", "one colour", "as before"),
+            options=("none", "one colour", "a palette", "as before"),
         ),
     ] = "none"
-    stroke_colour: Annotated[str, Colour("Stroke ink", "Colour of the line.", when=(STROKED,))] = "#1C1C1C"
+    stroke_colour: Annotated[str, Colour("Stroke ink", "Colour of the line.", when=(ONE,))] = "#1C1C1C"
+    stroke_by: Annotated[
+        Source, Choice("Strokes by", "What gives each line its colour.", options=STROKE_SOURCES, when=(SEVERAL,))
+    ] = "row"
+    stroke_palette: Annotated[tuple[str, ...], Palette("Stroke palette", "Taken in turn by the lines.", when=(SEVERAL,))] = (
+        "#1C1C1C",
+        "#C2694C",
+    )
     stroke_width: Annotated[
         Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
     ] = 0.5
@@ -161,17 +171,21 @@ class Ink(Fill):
                 fill = with_opacity(flat, self._shares(ask, self.fill_opacity))
                 more |= {"paint": None, "seat": None}
         if self.stroke != "as before":
-            stroke, width = self._stroke(ask, marks)
+            stroke, width = self._stroke(ask, marks, self.of or at.nearest)
             dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
             more |= {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
         laid = along_lines(under._replace(fill=fill, stroke=stroke, width=width, **more), marks, self._widths(ask, marks))
         return (*(coats if self.coat == "on top" else coats[:-1]), laid)
 
-    def _stroke(self, ask: MarkAsk, marks: Marks) -> tuple[Array, Array]:
+    def _stroke(self, ask: MarkAsk, marks: Marks, rule: str) -> tuple[Array, Array]:
         if self.stroke == "none":
             return np.zeros((1, 4), np.uint8), np.zeros(1)
-        colour = with_opacity(bytes_of((self.stroke_colour,)), self._shares(ask, self.stroke_opacity))
-        return colour, self._widths(ask, marks)
+        colour = bytes_of((self.stroke_colour,))
+        if self.stroke == "a palette":
+            some = bytes_of(self.stroke_palette)
+            asked = self.model_copy(update={"colours": self.stroke_by, "palette": self.stroke_palette})
+            colour = some[chosen(asked, ask, marks, rule) % len(some)]
+        return with_opacity(colour, self._shares(ask, self.stroke_opacity)), self._widths(ask, marks)
 
     def _widths(self, ask: MarkAsk, marks: Marks) -> Array:
         """The width of the lines of each mark (N,), or of all (1,), in the unit of the work."""
@@ -201,4 +215,4 @@ class Ink(Fill):
         elif self.run == "as a ramp" and self.colours in READ:
             fill = f"{count} colours run through by {self.colours}"
         fill = f"on top: {fill}" if self.coat == "on top" else fill
-        return fill if self.stroke != "one colour" else f"{fill}; line {describe(self.stroke_width, unit)}"
+        return fill if self.stroke not in STROKED.values else f"{fill}; line {describe(self.stroke_width, unit)}"
