@@ -7,7 +7,7 @@ import zlib
 
 import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageCms
 
 from tests.chains import evaluated, last_stage, work_of
 from under_lattice.command_line.settings import apply_setting
@@ -27,7 +27,7 @@ from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Second, Varied
 from under_lattice.work.edits import with_picture
 from under_lattice.work.model import Kept, Sheet, Work
-from under_lattice.work.pictures import brightness_of, bring_in
+from under_lattice.work.pictures import brightness_of, bring_in, pixels_of
 from under_lattice.work.sheets import set_unit
 
 GRID = Lattice(
@@ -87,11 +87,66 @@ def test_colours_by_the_brightness_of_a_picture():
     assert sorted(coat.fill[:, 0].tolist()) == [0, 0, 255, 255]
 
 
-@pytest.mark.parametrize("kind", ["PNG", "JPEG", "WEBP"])
-def test_the_three_formats_are_read(kind):
+@pytest.mark.parametrize("kind", ["PNG", "JPEG", "WEBP", "TIFF"])
+def test_the_formats_are_read(kind):
     picture = bring_in(file_of(np.full((9, 7, 3), 128), kind), f"grey.{kind.lower()}")
     assert brightness_of(picture).values.shape == (9, 7)
     assert brightness_of(picture).values.mean() == pytest.approx(128 / 255, abs=0.02)
+
+
+def saved(image, kind, **more):
+    data = io.BytesIO()
+    image.save(data, kind, **more)
+    return data.getvalue()
+
+
+@pytest.mark.parametrize("kind", ["PNG", "TIFF"])
+def test_sixteen_bits_are_read_as_eight(kind):
+    values = np.array([[0, 257 * 100], [257 * 200, 65535]], np.uint16)
+    found = pixels_of(bring_in(saved(Image.fromarray(values), kind), f"deep.{kind.lower()}"))
+    assert found[..., 0].tolist() == [[0, 100], [200, 255]]
+    assert (found[..., 3] == 255).all()
+
+
+def test_a_colour_profile_is_followed_and_alpha_kept():
+    lab = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    pixels = np.zeros((3, 3, 4), np.uint8)
+    pixels[...] = 200, 90, 40, 120
+    same = pixels_of(bring_in(saved(Image.fromarray(pixels), "TIFF", icc_profile=lab), "same.tif"))
+    assert np.abs(same.astype(int) - pixels).max() <= 1
+    swapped = saved(Image.fromarray(pixels), "PNG", icc_profile=b"no profile at all")
+    assert (pixels_of(bring_in(swapped, "bad.png")) == pixels).all()
+
+
+def test_a_profile_in_which_red_is_what_blue_is_elsewhere_makes_red_blue():
+    plain = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    swapped = plain.replace(b"rXYZ", b"----").replace(b"bXYZ", b"rXYZ").replace(b"----", b"bXYZ")
+    for kind in ("PNG", "TIFF"):
+        data = saved(Image.new("RGB", (4, 4), (255, 0, 0)), kind, icc_profile=swapped)
+        found = pixels_of(bring_in(data, f"odd.{kind.lower()}"))[0, 0].astype(int)
+        assert np.abs(found - (0, 0, 255, 255)).max() <= 3
+
+
+@pytest.mark.parametrize("mode", ["CMYK", "L", "P", "LA", "1", "I", "F"])
+def test_pictures_of_any_mode_come_in(mode):
+    image = Image.new("RGB", (6, 5), (120, 120, 120)).convert(mode)
+    kind = "TIFF" if mode != "P" else "PNG"
+    found = pixels_of(bring_in(saved(image, kind), "any.tif"))
+    assert found.shape == (5, 6, 4)
+
+
+def test_a_photograph_stands_as_it_was_held():
+    image = Image.new("RGB", (6, 4), "white")
+    exif = Image.Exif()
+    exif[0x0112] = 6  # turned by a quarter
+    assert pixels_of(bring_in(saved(image, "JPEG", exif=exif), "held.jpg")).shape == (6, 4, 4)
+
+
+@pytest.mark.parametrize("share", [0.2, 0.5, 0.9])
+def test_a_tiff_that_is_cut_short_is_said_to_be_broken(share):
+    whole = saved(Image.effect_noise((90, 90), 80).convert("RGB"), "TIFF")
+    with pytest.raises(FileError, match=r"broken|not a picture"):
+        bring_in(whole[: int(len(whole) * share)], "cut.tif")
 
 
 def test_what_is_clear_counts_as_white():

@@ -18,7 +18,7 @@ from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design, Sheet, Work, new_id
 from under_lattice.work.pictures import bring_in, pixels_of
 
-PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp")
+PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff")
 FILLS = 0.6  # of the sheet: what is larger, or has no size, is made so wide
 COLOURS_MOST = 12  # of a palette
 INKS = ("#26374F", "#C2694C", "#E4B45C", "#6E9C94")

@@ -6,6 +6,7 @@ import base64
 import binascii
 import hashlib
 import io
+from typing import TYPE_CHECKING
 
 import numpy as np
 from pydantic import Field, field_validator
@@ -15,7 +16,10 @@ from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import LUMA, Brightness
 
-FORMATS = ("PNG", "JPEG", "WEBP")
+if TYPE_CHECKING:
+    from PIL.Image import Image
+
+FORMATS = ("PNG", "JPEG", "WEBP", "TIFF")
 PIXELS_MOST = 40_000_000
 BYTES_MOST = 64_000_000
 LOOKED_AT = 1024  # px of the longer side; brightness is read of no more
@@ -46,7 +50,7 @@ def bring_in(data: bytes, name: str) -> StoredPicture:
     Raises
     ------
     FileError
-        When it is no PNG, JPEG or WebP, is broken, or is too large.
+        When it is no PNG, JPEG, WebP or TIFF, is broken, or is too large.
     """
     if len(data) > BYTES_MOST:
         raise FileError(f"{name} has {len(data) / 1e6:.0f} MB; a picture may have {BYTES_MOST // 1_000_000} MB")
@@ -77,6 +81,29 @@ def brightness_of(picture: StoredPicture) -> Brightness:
     return Brightness(1.0 + (luma - 1.0) * pixels[..., 3])
 
 
+def _in_srgb(image: Image) -> Image:
+    """Return a picture as sRGB with alpha: its colour profile followed where it has one that can be read, sixteen bits as eight."""
+    from PIL import Image as Images
+    from PIL import ImageCms
+
+    if image.mode.startswith("I"):
+        return Images.fromarray(np.rint(np.clip(np.asarray(image, float) / 257, 0, 255)).astype(np.uint8)).convert("RGBA")
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode not in ("RGB", "RGBA", "CMYK", "L", "LA"):
+        return image.convert("RGBA")
+    alpha = image.getchannel("A") if image.mode in ("RGBA", "LA") else None
+    plain = image.convert(image.mode.removesuffix("A")) if alpha is not None else image
+    try:
+        given = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        found = ImageCms.profileToProfile(plain, given, ImageCms.createProfile("sRGB"), outputMode="RGB")
+    except (ImageCms.PyCMSError, OSError):  # of another kind than the picture, or broken
+        return image.convert("RGBA")
+    out = (found or plain).convert("RGBA")
+    if alpha is not None:
+        out.putalpha(alpha)
+    return out
+
+
 def _opened(data: bytes, name: str, longest: int = 0) -> Array:
     from PIL import Image, ImageOps, UnidentifiedImageError  # works without pictures start faster without it
 
@@ -84,11 +111,11 @@ def _opened(data: bytes, name: str, longest: int = 0) -> Array:
         with Image.open(io.BytesIO(data), formats=FORMATS) as image:
             if image.width * image.height > PIXELS_MOST:
                 raise FileError(f"{name} has {image.width} × {image.height} px; at most {PIXELS_MOST:,} in all are allowed")  # noqa: RUF001
-            turned = ImageOps.exif_transpose(image).convert("RGBA")
+            turned = _in_srgb(ImageOps.exif_transpose(image))
             if longest and max(turned.size) > longest:
                 turned.thumbnail((longest, longest), Image.Resampling.BOX)
             return np.asarray(turned)
     except UnidentifiedImageError:
-        raise FileError(f"{name} is not a picture in one of the formats PNG, JPEG and WebP") from None
+        raise FileError(f"{name} is not a picture in one of the formats PNG, JPEG, WebP and TIFF") from None
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise FileError(f"{name} is a broken picture: {str(error)[:120]}") from None

@@ -1,4 +1,4 @@
-"""Motif: a picture, PNG, JPEG or WebP, stored once in the work."""
+"""Motif: a picture, PNG, JPEG, WebP or TIFF, stored once in the work."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ OPAQUE = bytes_of(("#FFFFFF",))
 class PictureMotif(InkedMotif):
     """A picture as the shape that is repeated."""
 
-    words: ClassVar[str] = "A picture: from a PNG, JPEG or WebP file; what is clear in it stays clear."
+    words: ClassVar[str] = "A picture: from a PNG, JPEG, WebP or TIFF file; what is clear in it stays clear."
     search: ClassVar[str] = "image photo bitmap raster png jpeg jpg webp import texture"
     sized: ClassVar[str] = "width"
 

@@ -95,7 +95,7 @@ class Bringing:
 
     def ask(self) -> None:
         """Ask for drawings and pictures and bring them in."""
-        kinds = "Drawings and pictures (*.svg *.png *.jpg *.jpeg *.webp)"
+        kinds = "Drawings and pictures (*.svg *.png *.jpg *.jpeg *.webp *.tif *.tiff)"
         chosen, _ = QFileDialog.getOpenFileNames(self.window, "Import drawing or picture", str(self.files.folder()), kinds)
         if chosen:
             self._bring_files([Path(one) for one in chosen])

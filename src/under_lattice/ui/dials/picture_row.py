@@ -14,7 +14,7 @@ from under_lattice.ui.workers.background import background, bytes_of
 from under_lattice.work.pictures import StoredPicture, bring_in
 
 FROM_FILE = "from a file…"
-KINDS = "Pictures (*.png *.jpg *.jpeg *.webp)"
+KINDS = "Pictures (*.png *.jpg *.jpeg *.webp *.tif *.tiff)"
 
 
 class PicturePick(QuietCombo):
