@@ -43,6 +43,7 @@ class Pairs:
         strays = [drawn.stray[drawn.kind[at]] * drawn.scales[0][at] for at in (one, other)]
         self.size = np.minimum(drawn.reach[one], drawn.reach[other])
         self.slack = strays[0] + strays[1]  # by which `apart` may be wrong
+        self.shared = np.full((len(one), 4), np.nan)  # the box of what two have in common
 
     def look(self, progress: Progress) -> None:
         """Compare outlines, those first that may be nearest.
@@ -79,7 +80,9 @@ class Pairs:
         self.cross = bool(shapely.crosses(mine[~areas], its[~areas]).any())
         some, mine, its = some[areas], mine[areas], its[areas]
         self.within = bool((shapely.contains_properly(mine, its) | shapely.contains_properly(its, mine)).any())
-        deep, unsure = _overlaps(mine, its)
+        common = shapely.intersection(mine, its)
+        deep, unsure = _overlaps(mine, its, common)
+        self.shared[some] = shapely.bounds(common)
         self.apart[some], self.slack[some] = -deep, self.slack[some] + unsure
         flat = np.flatnonzero(deep <= TOUCH)
         self.slack[some[flat]] = 0.0  # they have corners in common, not by chance
@@ -92,11 +95,11 @@ class Pairs:
         if not self.slack[at] or np.isnan(self.apart[at]):
             return float(self.apart[at])
         pair = (self.one[at : at + 1], self.other[at : at + 1])
-        rough = [self.drawn.placed(one) for one in pair]
         fine = [self.drawn.placed(one, fine=True) for one in pair]
         room = ROOM * self.size[at]
-        where = _nearest(*rough) if self.apart[at] > TOUCH else shapely.intersection(rough[0], rough[1])
-        left, top, right, bottom = shapely.bounds(where)[0]
+        between = self.apart[at] > TOUCH
+        box = shapely.bounds(_nearest(*(self.drawn.placed(one) for one in pair)))[0] if between else self.shared[at]
+        left, top, right, bottom = box
         near = fine
         if np.isfinite(left):  # what they have in common may be nothing at all
             clipped = [shapely.clip_by_rect(one, left - room, top - room, right + room, bottom + room) for one in fine]
@@ -128,13 +131,12 @@ def _apart(one: Array, other: Array) -> Array:
     return out
 
 
-def _overlaps(one: Array, other: Array) -> tuple[Array, Array]:
-    """How thick what two areas (k,) have in common is, and by how much more it may be: exact where that is convex."""
+def _overlaps(one: Array, other: Array, common: Array) -> tuple[Array, Array]:
+    """How thick what two areas (k,) have in `common` is, and by how much more it may be: exact where that is convex."""
     deep, unsure = np.zeros(len(one)), np.zeros(len(one))
     if not len(one):
         return deep, unsure
     size = np.sqrt(np.minimum(shapely.area(one), shapely.area(other)))
-    common = shapely.intersection(one, other)
     for k in np.flatnonzero(shapely.area(common) > TOUCH * size):
         part = max(shapely.get_parts(common[k]), key=shapely.area)
         if part.geom_type != "Polygon":
@@ -149,10 +151,12 @@ def _overlaps(one: Array, other: Array) -> tuple[Array, Array]:
 
 def _thickness(one: Any, other: Any) -> float:
     """How thick what two areas have in common is, where its largest part is thickest: across the largest disc in it."""
-    deep, unsure = _overlaps(np.array([one], object), np.array([other], object))
+    pair = np.array([one], object), np.array([other], object)
+    common = shapely.intersection(*pair)
+    deep, unsure = _overlaps(*pair, common)
     if not unsure[0]:
         return float(deep[0])
-    part = max(shapely.get_parts(shapely.intersection(one, other)), key=shapely.area)
+    part = max(shapely.get_parts(common[0]), key=shapely.area)
     return 2 * float(shapely.maximum_inscribed_circle(part, tolerance=0.01 * deep[0]).length)
 
 
