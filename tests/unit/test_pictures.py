@@ -16,7 +16,8 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.library import demo
-from under_lattice.library.sample_pictures import PAINTED, sample_picture
+from under_lattice.library.photographs import PHOTOGRAPHS, photograph
+from under_lattice.library.sample_pictures import SAMPLES, sample_picture
 from under_lattice.pattern.known import Brightness
 from under_lattice.pattern.marks import MarkAsk, draw
 from under_lattice.rules.copies.adjust import Adjust
@@ -204,10 +205,19 @@ def test_a_file_with_a_broken_picture_is_refused_whole(stored):
 
 
 def test_sample_pictures_have_darks_and_lights():
-    for name in PAINTED:
+    for name in SAMPLES:
         values = brightness_of(sample_picture(name)).values
         assert values.min() < 0.45 < 0.8 < values.max()
-    assert sample_picture("fish") == sample_picture("fish")
+        assert sample_picture(name) == sample_picture(name)
+
+
+@pytest.mark.parametrize("name", PHOTOGRAPHS)
+def test_photographs_have_colour_many_tones_and_grain(name):
+    pixels = photograph(name).astype(float)
+    assert len(np.unique(pixels[..., 0])) > 180
+    assert np.ptp(pixels, axis=2).mean() > 8  # not grey
+    small = np.abs(np.diff(pixels, axis=1)).mean((1, 2))
+    assert (small > 1).all()  # no row is flat
 
 
 def test_the_loop_runs_a_number_from_start_to_end():

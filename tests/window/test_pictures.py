@@ -73,10 +73,12 @@ def test_what_is_no_picture_is_told_and_nothing_changes(pebbles, tmp_path, monke
     assert pebbles.document.design is before
 
 
-def test_a_sample_picture_colours_the_copies(pebbles):
-    choose(picture_row(pebbles).pick, "sample: fish")
+@pytest.mark.parametrize(("words", "name"), [("sample: fish", "fish.png"), ("sample: harbour view", "harbour view.jpg")])
+def test_a_sample_picture_colours_the_copies(pebbles, words, name):
+    choose(picture_row(pebbles).pick, words)
+    pebbles.bot.waitUntil(lambda: pebbles.document.design.pictures != (), timeout=10_000)
     pebbles.settle()
-    assert pebbles.document.design.pictures[0].name == "fish.png"
+    assert pebbles.document.design.pictures[0].name == name
     assert pebbles.rule("ink").picture == pebbles.document.design.pictures[0].id
 
 

@@ -12,7 +12,7 @@ from under_lattice.declare.dials import LayerChoice, NumberDial, Picture, Point,
 from under_lattice.declare.drawn_dials import OutlineText, Touches
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
-from under_lattice.library.sample_pictures import PAINTED, sample_picture
+from under_lattice.library.sample_pictures import SAMPLES, sample_picture
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.shared.touches import read_touches
@@ -76,9 +76,9 @@ def _picture(design: Design, text: str) -> tuple[Design, str]:
     if text in stored:
         return design, stored[text]
     try:
-        picture = sample_picture(text) if text in PAINTED else bring_in(Path(text).read_bytes(), Path(text).name)
+        picture = sample_picture(text) if text in SAMPLES else bring_in(Path(text).read_bytes(), Path(text).name)
     except OSError as error:
-        known = ", ".join((*stored, *PAINTED))
+        known = ", ".join((*stored, *SAMPLES))
         raise InputError(f"“{text}” cannot be read ({error.strerror}); a picture file, or one of: {known}", "--set") from None
     return with_picture(design, picture), picture.id
 

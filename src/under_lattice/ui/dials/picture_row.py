@@ -7,7 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog
 
-from under_lattice.library.sample_pictures import PAINTED, sample_picture
+from under_lattice.library.sample_pictures import SAMPLES, file_name, sample_picture
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
 from under_lattice.ui.workers.background import background, bytes_of
@@ -35,7 +35,7 @@ class PicturePick(QuietCombo):
         stored = self.hand.document.design.pictures
         entries = [("none", ""), *((one.name, one.id) for one in stored)]
         names = {one.name for one in stored}
-        entries += [(f"sample: {name}", name) for name in PAINTED if f"{name}.png" not in names]
+        entries += [(f"sample: {name}", name) for name in SAMPLES if file_name(name) not in names]
         entries.append((FROM_FILE, FROM_FILE))
         if [(self.itemText(k), self.itemData(k)) for k in range(self.count())] != entries:
             self.clear()
@@ -50,8 +50,8 @@ class PicturePick(QuietCombo):
             path, _ = QFileDialog.getOpenFileName(self.window(), "Bring in a picture", "", KINDS)
             if path:
                 self.bring_file(Path(path))
-        elif key in PAINTED:
-            self._bring(sample_picture(key))
+        elif key in SAMPLES:
+            background(self, lambda: sample_picture(key), self._bring, self.refused.emit)
         else:
             self.picked.emit(key, object())
 
