@@ -18,7 +18,7 @@ from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.panels.back_bar import BackBar
-from under_lattice.work.edits import exchange_motif
+from under_lattice.work.edits import exchange_motif, set_dial
 
 
 def press(widget):
@@ -202,3 +202,18 @@ def test_a_blend_is_chosen_by_its_picture_on_this_work(hands):
     assert hands.document.design.layer(layer).end.blend == "multiply"
     hands.do("undo")
     assert hands.document.design == before
+
+
+def test_who_used_a_layer_that_is_removed_is_said(hands):
+    hands.show(demo("lobby-panel"))
+    end = hands.document.design.layer("panes").end.id
+    hands.studio.edit("Mask", lambda design: set_dial(design, "panes", end, "mask", "sea-lamps"))
+    hands.studio.choose_layer("sea-lamps")
+    hands.do("remove_layer")
+    hands.settle()
+    assert "Panes used what is gone now" in hands.studio.facts_line.told.text()
+    hands.do("undo")
+    assert hands.document.design.layer("panes").end.mask == "sea-lamps"
+    hands.studio.choose_layer("rose-lamps")
+    hands.do("remove_layer")
+    assert "gone" not in hands.studio.facts_line.told.text()

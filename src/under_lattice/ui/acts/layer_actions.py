@@ -29,7 +29,6 @@ from under_lattice.work.grouping import (
     group_with_next,
     made_compound,
     moved_to,
-    remove_layer,
     stands_aside,
     taken_out,
     ungroup,
@@ -138,11 +137,7 @@ class LayerActions:
 
     def remove_layer(self, name: str) -> None:
         """Remove a layer; the last one stays."""
-        design = self.studio.document.design
-        if len(design.chains()) == len(design.layer(name).chains()):
-            self.studio.facts_line.tell("a work keeps one layer")
-            return
-        self.studio.edit("Remove layer", lambda design: remove_layer(design, name))
+        self.several.remove((name,))
 
     def group_layer(self, name: str) -> None:
         """Group a layer with the one behind it."""

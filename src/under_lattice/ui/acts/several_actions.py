@@ -95,8 +95,12 @@ class SeveralActions:
             self.studio.choose_layer(made[-1])
 
     def remove(self, ids: Ids) -> None:
-        """Remove layers; one stays."""
-        self.studio.edit("Remove layers", lambda design: removed_together(design, ids))
+        """Remove layers, and say which others used them; one stays."""
+        words = "Remove layer" if len(ids) == 1 else "Remove layers"
+        if self.studio.edit(words, lambda design: removed_together(design, ids)):
+            left = [one.name for one in self.studio.document.design.all_layers() if one.reads & set(ids)]
+            if left:
+                self.studio.facts_line.tell(f"{', '.join(left)} used what is gone now; undo brings it back")
 
     def alone(self, name: str) -> None:
         """Show one layer alone for a while, or all again; the work stays as it is."""
