@@ -100,7 +100,7 @@ def rules_of(draw, kind):
     return kind.model_validate({"kind": kind.model_fields["kind"].default, "on": draw(st.booleans()), **fields})
 
 
-LINEN = sample_picture("linen")
+FISH = sample_picture("fish")
 MOTIFS = [kind for kind in RULES if issubclass(kind, MotifRule)]
 MIDDLE = [kind for kind in RULES if kind.family not in ("motif", "end") and kind is not Lattice]
 
@@ -123,7 +123,7 @@ def varied(draw, repeat, low, high):
         case "loop":
             return Varied(rule=repeat, channel=channel, start=start, end=end, midway=(end, start))
         case "picture":
-            return Varied(rule=repeat, channel="picture", start=start, end=end, picture=LINEN.id)
+            return Varied(rule=repeat, channel="picture", start=start, end=end, picture=FISH.id)
     return plain
 
 
@@ -162,7 +162,7 @@ def designs(draw):
         how = {draw(st.sampled_from(["mask", "clip"])): layers[-2].id}
         if layers[-2].chains():
             layers[-1] = first.model_copy(update={"end": first.end.model_copy(update=how)})
-    design = Design(name="Made up", sheet=Sheet(width=120, height=100), layers=tuple(layers), pictures=(LINEN,))
+    design = Design(name="Made up", sheet=Sheet(width=120, height=100), layers=tuple(layers), pictures=(FISH,))
     if draw(st.booleans()):
         owner = design.chains()[0]
         motif = owner.rules[0]

@@ -192,7 +192,7 @@ def test_an_unused_picture_and_a_hidden_layer_cost_nothing():
     from under_lattice.library.sample_pictures import sample_picture
 
     evaluator.design(design)
-    evaluator.design(edits.with_picture(design, sample_picture("linen")))
+    evaluator.design(edits.with_picture(design, sample_picture("fish")))
     assert evaluator.computed == []
 
 
