@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, tiles
-from under_lattice.core.errors import InputError
+from under_lattice.core.errors import GivenUp, InputError
+from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply
@@ -434,3 +435,15 @@ def test_copies_alike_up_to_moving_and_turning_share_one_shape():
     assert draw(made).distinct == 1
     stack = last_stage(SQUARE, SHRINK, Rosette(count=6, radius=90.0), Offset(distance=-1.0, rings=1))
     assert draw(stack).distinct == 3  # three sizes
+
+
+def test_many_distinct_outlines_on_their_way_are_told_of_and_can_be_stopped():
+    pushed = Varied(rule="floor-lattice", channel="column", start=0.5, end=3.0)
+    grid = Lattice(form="squares", extent="by number", columns=12, rows=2, spacing="free", pitch=30.0, row_pitch=30.0)
+    result = evaluated(SQUARE, PushEdges(amount=pushed), Morph(amount=40.0), grid)
+    assert not result.problems
+    stage, told = result.last.stage, []
+    stage.shape.draw(Ask(stage, result.known, Progress(tell=lambda name, share: told.append((name, share)))))
+    assert [share for name, share in told if name == "Morph"] == [k / 12 for k in range(12)]
+    with pytest.raises(GivenUp):
+        stage.shape.draw(Ask(stage, result.known, Progress(stop=lambda: len(told) > 0)))

@@ -11,6 +11,7 @@ NEAR = 1e-10  # of the whole, by which a stretch may be longer or shorter than i
 DEEPEST = 24  # times a stretch is halved, at a turning back for instance
 STRETCHES_MOST = 400_000
 SAMPLES, SLOW, THIRDS = 32, 0.3, 60  # where a cubic is slow: looked at so often, beside its fastest; how often what is left is cut
+EXACT = 1e-10  # of a cubic: a last step of Newton's method that is shorter leaves an error far below rounding
 STEPS = 8  # of Newton's method; lengths grow evenly on short stretches
 
 
@@ -49,7 +50,9 @@ class Walk:
         t = low + (high - low) * left / whole
         for _ in range(STEPS):
             speed = np.maximum(speeds(own, t[:, None])[:, 0], 1e-3 * whole / np.maximum(high - low, 1e-300))
-            t = np.clip(t - (_between(own, low, t) - left) / speed, low, high)
+            before, t = t, np.clip(t - (_between(own, low, t) - left) / speed, low, high)
+            if len(t) == 0 or np.abs(t - before).max() < EXACT:
+                break
         return self._which[at] + t
 
 

@@ -107,11 +107,9 @@ def matched(one: Loop, other: Loop) -> tuple[Array, Array, bool]:
 
 def _strays(loop: Loop, cubics: Array, shares: Array) -> float:
     """How far cubics between shares are from the outline at most."""
-    worst = 0.0
-    for u in LOOKED_AT:
-        on = points_of(cubics, np.arange(len(cubics)) + u)
-        worst = max(worst, float(np.hypot(*(on - loop.at(shares[:-1] + np.diff(shares) * u)).T).max()))
-    return worst
+    u = np.array(LOOKED_AT)[:, None]
+    on = points_of(cubics, (np.arange(len(cubics)) + u).ravel())
+    return float(np.hypot(*(on - loop.at((shares[:-1] + np.diff(shares) * u).ravel())).T).max())
 
 
 def fitted_to(cubics: Array, box: Array, onto: Array) -> Array:

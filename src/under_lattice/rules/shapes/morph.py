@@ -8,6 +8,7 @@ from typing import Annotated, ClassVar, Literal, get_args
 import numpy as np
 
 from under_lattice.core.errors import RuleRefused
+from under_lattice.core.progress import Progress
 from under_lattice.declare.dials import Choice, Count, LayerChoice, Ratio, When
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.morphing import Loop, first_loop, fitted_to, matched
@@ -50,12 +51,15 @@ class Morphed(Over):
         asked = np.clip(np.asarray(ask.each(self.amount), float) / 100, -1.0, 2.0)
         if len(asked) == 1 and asked[0] == 0:
             return self.of.draw(ask)
-        return tuple(face if face.verbs[-1] != CLOSE else self._face(face, asked) for face in self.of.draw(ask))
+        return tuple(face if face.verbs[-1] != CLOSE else self._face(face, asked, ask.progress) for face in self.of.draw(ask))
 
-    def _face(self, face: Family, asked: Array) -> Family:
+    def _face(self, face: Family, asked: Array, progress: Progress) -> Family:
         told = np.stack([face.variant.astype(float), np.broadcast_to(asked, len(face.variant))], 1)
         first, variant = share(told)
-        pairs = {v: self._pair(face, v) for v in np.unique(np.maximum(face.variant[first], 0)).tolist()}
+        pairs, wanted = {}, np.unique(np.maximum(face.variant[first], 0)).tolist()
+        for k, v in enumerate(wanted):
+            progress.named("Morph").step(k / len(wanted))
+            pairs[v] = self._pair(face, v)
         made = []
         for at in first:
             one, other, _ = pairs[max(int(face.variant[at]), 0)]
