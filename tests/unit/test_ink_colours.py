@@ -309,3 +309,11 @@ def test_fill_and_stroke_are_chosen_apart():
     assert marks.count == 36
     result = evaluated(Polygon(sides=4, size=8.0), SQUARES, faint)
     assert set(Evaluator().picture(result).coats[-1].stroke[:, 3].tolist()) == {128}
+
+
+@pytest.mark.parametrize("stroke", ["one colour", "a palette"])
+@pytest.mark.parametrize("colour", ["transparent", "#00000000", ""])
+def test_a_clear_stroke_is_clear(stroke, colour):
+    ink = Ink(stroke=stroke, stroke_colour=colour, stroke_palette=("#00000000",))
+    picture = Evaluator().picture(evaluated(Polygon(size=8.0), ink))
+    assert picture.coats[-1].stroke[:, 3].tolist() == [0]

@@ -8,7 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
-from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.colour import CLEAR, bytes_of
 from under_lattice.declare.colour_dials import Colour, Palette
 from under_lattice.declare.dials import Choice, Length, Ratio, When
 from under_lattice.geometry.affine import Array
@@ -180,7 +180,7 @@ class Ink(Fill):
     def _stroke(self, ask: MarkAsk, marks: Marks, rule: str) -> tuple[Array, Array]:
         if self.stroke == "none":
             return np.zeros((1, 4), np.uint8), np.zeros(1)
-        colour = bytes_of((self.stroke_colour,))
+        colour = bytes_of((self.stroke_colour or CLEAR,))
         if self.stroke == "a palette":
             some = bytes_of(self.stroke_palette)
             asked = self.model_copy(update={"colours": self.stroke_by, "palette": self.stroke_palette})
