@@ -80,3 +80,11 @@ def test_a_swatch_takes_it_in_one_step(hands):
     assert hands.rule("ink").palette[place] == value
     hands.do("undo")
     assert hands.document.design == before
+
+
+def test_it_goes_when_the_sheet_is_seen_otherwise(hands):
+    hands.do("take_colour")
+    assert loupe_of(hands) is not None
+    hands.do("zoom_in")
+    hands.bot.waitUntil(lambda: loupe_of(hands) is None, timeout=2000)
+    hands.do("zoom_out")  # nothing of it is left that hears this

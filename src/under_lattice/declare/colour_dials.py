@@ -10,7 +10,7 @@ from under_lattice.colour.colour import checked, checked_or_none
 from under_lattice.colour.ramp import Stop
 from under_lattice.colour.ramp_text import stops_of_text, text_of_stops
 from under_lattice.core.errors import InputError
-from under_lattice.declare.dials import Dial
+from under_lattice.declare.dials import Dial, Ratio
 from under_lattice.declare.moving import Push, at_half, between, coloured, mixed_colours, mixed_evenly
 
 
@@ -89,6 +89,24 @@ class RampStops(Dial):
         InputError
         """
         return text_of_stops(stops_of_text(value)) if value.strip() else ""
+
+
+@dataclass(frozen=True)
+class RampPlace(Ratio):
+    """Where the middle of a ramp lies, of what it runs over; it may lie beside it."""
+
+    least: float = -200.0
+    most: float = 300.0
+    slides: tuple[float, float] = (0.0, 100.0)
+
+
+@dataclass(frozen=True)
+class RampReach(Ratio):
+    """How much of what it runs over a ramp takes."""
+
+    least: float = 1.0
+    most: float = 1000.0
+    slides: tuple[float, float] = (10.0, 200.0)
 
 
 def _mean(one: Stop, other: Stop, share: float) -> tuple[float, float]:

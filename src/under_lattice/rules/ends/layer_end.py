@@ -9,7 +9,7 @@ import numpy as np
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.ramp import Ramp, RampForm
 from under_lattice.colour.ramp_text import stops_of_text
-from under_lattice.declare.colour_dials import RampStops
+from under_lattice.declare.colour_dials import RampPlace, RampReach, RampStops
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Ratio, When
 from under_lattice.declare.mask_strokes import PaintedMask, stroke_along, strokes_of_text, text_of_strokes
 from under_lattice.geometry.affine import Array
@@ -102,43 +102,13 @@ class LayerEnd(EndRule):
         ),
     ] = 90.0
     mask_across: Annotated[
-        float,
-        Ratio(
-            "Mask across",
-            "Its middle, of the sheet from its left.",
-            least=-200.0,
-            most=300.0,
-            main=False,
-            group="Mask",
-            slides=(0, 100),
-            when=(BY_RAMP,),
-        ),
+        float, RampPlace("Mask across", "Its middle, of the sheet from its left.", main=False, group="Mask", when=(BY_RAMP,))
     ] = 50.0
     mask_down: Annotated[
-        float,
-        Ratio(
-            "Mask down",
-            "Its middle, of the sheet from its top.",
-            least=-200.0,
-            most=300.0,
-            main=False,
-            group="Mask",
-            slides=(0, 100),
-            when=(BY_RAMP,),
-        ),
+        float, RampPlace("Mask down", "Its middle, of the sheet from its top.", main=False, group="Mask", when=(BY_RAMP,))
     ] = 50.0
     mask_reach: Annotated[
-        float,
-        Ratio(
-            "Mask reach",
-            "How much of the sheet the ramp runs over.",
-            least=1.0,
-            most=1000.0,
-            main=False,
-            group="Mask",
-            slides=(10, 200),
-            when=(BY_RAMP,),
-        ),
+        float, RampReach("Mask reach", "How much of the sheet the ramp runs over.", main=False, group="Mask", when=(BY_RAMP,))
     ] = 100.0
     mask_strokes: Annotated[
         str, PaintedMask("Strokes", "Painted on the sheet with the brush below.", main=False, group="Mask", when=(PAINTED,))

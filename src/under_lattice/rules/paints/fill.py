@@ -9,7 +9,7 @@ import numpy as np
 from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp, RampForm, Stop
 from under_lattice.colour.ramp_text import stops_of_text
-from under_lattice.declare.colour_dials import Palette, RampStops
+from under_lattice.declare.colour_dials import Palette, RampPlace, RampReach, RampStops
 from under_lattice.declare.dials import Angle, Choice, Picture, Ratio, RuleChoice, Seed, When
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import Ask
@@ -125,41 +125,18 @@ class Fill(Rule):
         ),
     ] = 90.0
     ramp_across: Annotated[
-        float,
-        Ratio(
-            "Centre across",
-            "Of what it runs over, from its left.",
-            least=-200.0,
-            most=300.0,
-            main=False,
-            group="Fill",
-            slides=(0, 100),
-            when=(RAMPED,),
-        ),
+        float, RampPlace("Centre across", "Of what it runs over, from its left.", main=False, group="Fill", when=(RAMPED,))
     ] = 50.0
     ramp_down: Annotated[
-        float,
-        Ratio(
-            "Centre down",
-            "Of what it runs over, from its top.",
-            least=-200.0,
-            most=300.0,
-            main=False,
-            group="Fill",
-            slides=(0, 100),
-            when=(RAMPED,),
-        ),
+        float, RampPlace("Centre down", "Of what it runs over, from its top.", main=False, group="Fill", when=(RAMPED,))
     ] = 50.0
     ramp_reach: Annotated[
         float,
-        Ratio(
+        RampReach(
             "Reach",
             "How much of what it runs over it takes to run through.",
-            least=1.0,
-            most=1000.0,
             main=False,
             group="Fill",
-            slides=(10, 200),
             when=(When(field="inside", values=("straight ramp", "round ramp"), reason="it has no length"),),
         ),
     ] = 100.0

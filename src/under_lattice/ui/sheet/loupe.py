@@ -2,10 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QFocusEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QCloseEvent,
+    QColor,
+    QFocusEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QWidget
 
 from under_lattice.ui.look.tokens import colour, px
@@ -17,21 +26,27 @@ FAR = 10  # px of a step with Shift
 
 
 class Loupe(QWidget):
-    """Lies over a canvas until a colour is taken or given up; moved by the pointer or by arrow keys."""
+    """Lies over a canvas until a colour is taken or given up; moved by the pointer or by arrow keys.
 
-    def __init__(self, canvas: Canvas, taken: Callable[[str], None]) -> None:
+    `ended` says which colour was taken, or nothing.
+    """
+
+    ended = Signal(str)
+
+    def __init__(self, canvas: Canvas) -> None:
         super().__init__(canvas)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setAccessibleName("Loupe: a press takes the colour under it")
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self._taken = taken
+        self._taken = ""
         self._image = self._pixels_of(canvas)
         self._page = canvas.page().intersected(QRectF(canvas.rect()))
         at = canvas.mapFromGlobal(canvas.cursor().pos())
         self.at = at if self._page.contains(QPointF(at)) else self._page.center().toPoint()
         self.setGeometry(canvas.rect())
+        canvas.view_changed.connect(self.close)
         self.show()
         self.setFocus()
 
@@ -56,10 +71,9 @@ class Loupe(QWidget):
         self.update()
 
     def _take(self) -> None:
-        value, taken = self.value, self._taken
-        if value:
+        self._taken = self.value
+        if self._taken:
             self.close()
-            taken(value)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._go(event.position().toPoint())
@@ -82,6 +96,10 @@ class Loupe(QWidget):
             self.close()
         else:
             super().keyPressEvent(event)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        super().closeEvent(event)
+        self.ended.emit(self._taken)
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)

@@ -40,7 +40,6 @@ class Handling(QObject):
         sheet.painting_ended.connect(lambda: self.desk.told.emit(""))
         self.document.changed.connect(self._show_brush)
         self.looked.layer_changed.connect(sheet.end_painting)
-        self._copied = ""
         desk.colour_wanted.connect(self.begin_loupe)
 
     @property
@@ -124,16 +123,14 @@ class Handling(QObject):
     def begin_loupe(self, taken: Callable[[str], None] | None = None) -> None:
         """Show the loupe; the colour that is taken goes to `taken`, or as text to where it can be pasted from."""
         self.desk.told.emit("press on a colour, or Enter; arrows move, Escape ends")
-        loupe = Loupe(self.sheet, taken or self._copy_colour)
-        loupe.destroyed.connect(self._loupe_ended)
+        Loupe(self.sheet).ended.connect(lambda value: self._loupe_ended(value, taken))
 
-    def _copy_colour(self, value: str) -> None:
-        QGuiApplication.clipboard().setText(value)
-        self._copied = value
-
-    def _loupe_ended(self) -> None:
-        self.desk.told.emit(f"{self._copied} is copied, to be pasted as a colour" if self._copied else "")
-        self._copied = ""
+    def _loupe_ended(self, value: str, taken: Callable[[str], None] | None) -> None:
+        self.desk.told.emit(f"{value} is copied, to be pasted as a colour" if value and taken is None else "")
+        if value and taken is not None:
+            taken(value)
+        elif value:
+            QGuiApplication.clipboard().setText(value)
 
     def begin_painting(self) -> None:
         """Take drags on the sheet as strokes that paint the mask of the chosen layer, until Escape."""
