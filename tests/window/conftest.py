@@ -16,7 +16,8 @@ from under_lattice.ui.workers.worker import worker
 @pytest.fixture(scope="session")
 def qapp():
     LOOK.wish = "light"
-    return make_application()
+    yield make_application()
+    assert worker().finish(20.0)
 
 
 @pytest.fixture(autouse=True)

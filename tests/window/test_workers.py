@@ -21,7 +21,7 @@ from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import NUMBERS, Engine, Request
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import Seen, picture_of, rule_picture, step_image
-from under_lattice.ui.workers.worker import Job, Urgency, worker
+from under_lattice.ui.workers.worker import Job, Urgency, Worker, worker
 from under_lattice.work.edits import add_rule, set_dial
 
 
@@ -240,3 +240,24 @@ def test_a_rule_that_acts_far_from_the_middle_is_offered_with_its_picture(qapp):
     idle = add_rule(design, "floor", Adjust(), "floor-lattice")
     with pytest.raises(RuleRefused, match="change nothing"):
         rule_picture(idle, "floor", "floor-lattice", 100, 68, design)
+
+
+@pytest.mark.parametrize("waits", [False, True])
+def test_the_end_gives_up_jobs_and_waits_for_threads(qapp, waits):
+    own, begun, let_go = Worker(), threading.Event(), threading.Event()
+
+    def work(progress):
+        begun.set()
+        while not let_go.wait(0.005):
+            if not waits:
+                progress.check()
+
+    brought = []
+    own.ask(Job("long", Urgency.SHEET, work, brought.append, brought.append))
+    own.ask(Job("later", Urgency.REST, lambda _: brought.append("never"), owner=own))
+    assert begun.wait(5)
+    assert own.finish(0.2 if waits else 5.0) is not waits
+    let_go.set()
+    assert own.finish(5.0)
+    qapp.processEvents()
+    assert brought in ([], ["never"])  # a thread that was free may have begun the second

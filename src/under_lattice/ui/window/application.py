@@ -17,8 +17,9 @@ from under_lattice.library import DEMOS, demo
 from under_lattice.ui.look import accessible, style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
-from under_lattice.ui.window.ending import Ending
+from under_lattice.ui.window.ending import WITHIN, Ending
 from under_lattice.ui.window.window import Window
+from under_lattice.ui.workers.worker import worker
 
 
 def parser() -> argparse.ArgumentParser:
@@ -90,6 +91,8 @@ def run(arguments: Sequence[str]) -> int:
     ending = Ending(app, app.closeAllWindows, lambda: keep_all(windows))
     answer = app.exec()
     ending.stop()
+    if not worker().finish(WITHIN):  # what a thread still paints would be taken from under it
+        os._exit(answer)
     return answer
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import logging
 import threading
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from enum import IntEnum
@@ -80,9 +81,29 @@ class Worker(QObject):
         self._wake = threading.Condition()
         self._waiting: list[Job] = []
         self._under_way: list[Job] = []
+        self._threads: list[threading.Thread] = []
+        self._ended = False
         self._brought.connect(self._hand_over, Qt.ConnectionType.QueuedConnection)
         for urgency in Urgency:
-            threading.Thread(target=self._serve, args=(urgency,), name=f"worker {urgency.name.lower()}", daemon=True).start()
+            thread = threading.Thread(target=self._serve, args=(urgency,), name=f"worker {urgency.name.lower()}", daemon=True)
+            self._threads.append(thread)
+            thread.start()
+
+    def finish(self, within: float) -> bool:
+        """Give up all jobs, take no more, and tell whether all threads ended within so many seconds.
+
+        What ends the program must not take from under them what they still use.
+        """
+        with self._wake:
+            self._ended = True
+            for job in (*self._waiting, *self._under_way):
+                job.cancelled = True
+            self._waiting = []
+            self._wake.notify_all()
+        until = time.monotonic() + within
+        for thread in self._threads:
+            thread.join(max(0.0, until - time.monotonic()))
+        return not any(thread.is_alive() for thread in self._threads)
 
     def ask(self, job: Job) -> Job:
         """Take a job."""
@@ -128,6 +149,8 @@ class Worker(QObject):
         while True:
             with self._wake:
                 while (job := self._next(urgency)) is None:
+                    if self._ended:
+                        return
                     self._wake.wait()
                 self._waiting.remove(job)
                 self._under_way.append(job)
@@ -135,6 +158,8 @@ class Worker(QObject):
             with self._wake:
                 self._under_way.remove(job)
                 self._wake.notify_all()
+                if self._ended:
+                    return
             try:
                 self._brought.emit(job, sentence, answer)
             except RuntimeError:  # the application is gone
