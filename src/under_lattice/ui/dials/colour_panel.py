@@ -160,7 +160,7 @@ class ColourPanel(QFrame):
         grid.addWidget(self.pairs, 5, 0, 1, 2)
         grid.addLayout(buttons, 6, 0, 1, 2)
         self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
-        self._pause.timeout.connect(self.error.show)
+        self._pause.timeout.connect(lambda: self._say(self.error.text()))
         self._show(sliders=True)
 
     def _bring_back(self) -> None:
@@ -207,11 +207,15 @@ class ColourPanel(QFrame):
             self._pause.start()
             return
         self._pause.stop()
-        beyond = is_beyond_srgb(text)
-        self.error.setText(f"beyond what sRGB shows: its chroma is lowered, {self._value}" if beyond else "")
-        self.error.setVisible(beyond)
+        self._say(f"beyond what sRGB shows: its chroma is lowered, {self._value}" if is_beyond_srgb(text) else "")
         self._show(sliders=True)
         self.changed.emit(self._value)
+
+    def _say(self, sentence: str) -> None:
+        """Say something of what is typed, with room for it, or nothing."""
+        self.error.setText(sentence)
+        self.error.setVisible(bool(sentence))
+        fit_on_screen(self, self.screen().availableGeometry())
 
     def _slid(self) -> None:
         lightness, chroma, hue = (slider.value() for slider in self.sliders)

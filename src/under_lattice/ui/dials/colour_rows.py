@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from under_lattice.colour.colour import checked
 from under_lattice.core.errors import InputError
@@ -88,10 +88,13 @@ class PaletteRow(DialRow):
         self.palettes = PaletteMenu(self.dial.label, lambda: self.value, self._chosen, lambda: hand.document.design)
         self.palettes.taken.connect(lambda colours: self.turn(colours, object()))
         self.palettes.refused.connect(self.refuse)
-        self.line.addWidget(self.palettes, 0, Qt.AlignmentFlag.AlignTop)
         self.shares = ShareBar(self.dial.label)
         self.shares.wanted.connect(lambda colour: hand.show_colour(self.name, colour))
-        self.below.insertWidget(0, self.shares)
+        beneath = QHBoxLayout()
+        beneath.setSpacing(px(8))
+        beneath.addWidget(self.shares, 1)
+        beneath.addWidget(self.palettes)
+        self.below.insertLayout(0, beneath)
 
     def refresh(self) -> None:
         self.shares.show_shares(self.value, self.hand.facts.shares)
