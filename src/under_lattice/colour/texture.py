@@ -27,12 +27,15 @@ class Texture:
         It lives in each mark's own place and travels, turns and shrinks with it; otherwise on the sheet.
     repeat : bool
         Repeated without end; otherwise its outermost pixels go on.
+    shrinks : bool
+        It may be seen smaller than it is; what was painted at the very size it is seen at never is.
     """
 
     pixels: Array
     to_picture: Array = field(default_factory=lambda: IDENTITY)
     of_marks: bool = True
     repeat: bool = False
+    shrinks: bool = True
 
     def __post_init__(self) -> None:
         """Refuse what is not a picture.
@@ -56,7 +59,7 @@ class Texture:
         if self.pixels.dtype == np.uint8:
             level /= np.float32(255.0)
         out = [level]
-        while max(level.shape[:2]) > 1 and len(out) < LEVELS_MOST:
+        while self.shrinks and max(level.shape[:2]) > 1 and len(out) < LEVELS_MOST:
             level = _halved(_halved(level).swapaxes(0, 1)).swapaxes(0, 1)
             out.append(np.ascontiguousarray(level))
         return tuple(out)

@@ -9,6 +9,7 @@ import numpy as np
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import QUIET, Progress
+from under_lattice.evaluate.beyond import goes_on, larger
 from under_lattice.evaluate.cache import Cache
 from under_lattice.evaluate.result import (
     NONE,
@@ -83,12 +84,28 @@ class Evaluator:
                 seen = self.seen_as(layers[other], done, progress)
                 if seen is not None:
                     others[other] = seen
+            for rule in chain.rules if others else ():
+                if rule.on and (by := rule.reads_beyond(design.sheet.width, design.sheet.height)) > 1:
+                    for other in rule.layers():
+                        beyond = self._beyond(layers[other], done, design.sheet, by, known, progress) if other in others else None
+                        others |= {rule.id: beyond} if beyond is not None else {}
             done[chain.id] = self.chain(chain, design.sheet, progress, others, known)
 
         for chain in design.chains():
             if only is None or chain.id in only:
                 visit(chain, ())
         return {chain.id: done[chain.id] for chain in design.chains() if chain.id in done}
+
+    def _beyond(
+        self, layer: AnyLayer, done: Mapping[str, ChainResult], sheet: Sheet, by: float, work: Known, progress: Progress
+    ) -> Picture | None:
+        """What is seen of a layer on a sheet `by` times as large; nothing where it would not be the same pattern."""
+        members = layer.chains()
+        if not goes_on(members):
+            return None
+        wide = larger(sheet, by, (done[member.id] for member in members))
+        results = {member.id: self.chain(member, wide, progress, done[member.id].others, work) for member in members}
+        return self.seen_as(layer, results, progress)
 
     def seen_as(self, layer: AnyLayer, done: Mapping[str, ChainResult], progress: Progress = QUIET) -> Picture | None:
         """Return what other layers see of a chain or a group, the same object as long as nothing in it has changed.
@@ -152,7 +169,9 @@ class Evaluator:
                 below = chain.rules[at + 1 :]
                 try:
                     if rule.lays(inks):
-                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), stage.rule if stage is not None else "")))
+                        above = stage.rule if stage is not None else ""
+                        with_layer = next((others[one] for one in (rule.id, *rule.layers()) if one in others), None)
+                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), above, with_layer)))
                     if rule.family != "paint":
                         stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others, progress)
                 except LatticeError as error:

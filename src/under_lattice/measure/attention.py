@@ -52,12 +52,15 @@ def _of_kinds(result: ChainResult, site: Site) -> Iterator[Warn]:
 
 
 def _left_aside(result: ChainResult) -> Iterator[Warn]:
-    """What of another layer does not come along where it is the motif."""
-    motif = result.chain.rules[0]
-    for layer in motif.layers():
-        aside = result.others[layer].aside if layer in result.others else ()
-        if aside:
-            yield Warn(f"{', '.join(aside)} of the layer that is the motif is left aside", motif.id)
+    """What of another layer does not come along where it is the motif, or shapes are filled with it."""
+    for rule in result.chain.rules:
+        where = {"motif": "that is the motif", "paint": "that shapes are filled with"}.get(rule.family, "")
+        for layer in rule.layers() if rule.on and where else ():
+            aside = result.others[layer].aside if layer in result.others else ()
+            if aside:
+                yield Warn(f"{', '.join(aside)} of the layer {where} is left aside", rule.id)
+            elif layer not in result.others and rule.family == "paint":
+                yield Warn(f"the layer {where} is gone or shows nothing", rule.id)
 
 
 def _found(result: ChainResult) -> Iterator[Warn]:

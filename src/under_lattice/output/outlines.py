@@ -13,12 +13,11 @@ from typing import NamedTuple
 import numpy as np
 
 from under_lattice.colour.ramp import Ramp
-from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
 from under_lattice.geometry.outline import CLOSE, MOVE, areas, backwards, contours, flatten
-from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
+from under_lattice.pattern.marks import Coat, Dash, Marks, Picture, Plate
 from under_lattice.work.model import Sheet
 
 HAIRLINE = 0.1  # mm: how wide a line without a width is drawn
@@ -83,7 +82,7 @@ class Drawn(NamedTuple):
         if coat.seat is not None:
             seat = coat.seat[self.mark if len(coat.seat) > 1 else 0]
             return compose(inverse(self.xform), seat) if self.shared else seat
-        of_marks = isinstance(coat.paint, (Ramp, Texture)) and coat.paint.of_marks
+        of_marks = coat.paint is not None and coat.paint.of_marks
         if of_marks == self.shared:
             return None
         return self.xform if of_marks else inverse(self.xform)
@@ -169,6 +168,8 @@ def whitened(coat: Coat) -> Coat:
     ramp = coat.paint
     if isinstance(ramp, Ramp):
         ramp = replace(ramp, stops=tuple(stop._replace(colour="#FFFFFF") for stop in ramp.stops))
+    elif isinstance(ramp, Plate):
+        ramp = replace(ramp, coats=tuple(map(whitened, ramp.coats)))
     return coat._replace(fill=fill, stroke=stroke, paint=ramp)
 
 

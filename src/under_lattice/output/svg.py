@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import base64
 import hashlib
 import re
-from dataclasses import dataclass, field
 from html import escape
 from typing import Annotated, ClassVar
 
 import numpy as np
 
-from under_lattice.colour.ramp import Ramp
-from under_lattice.colour.texture import Texture
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
@@ -21,14 +17,13 @@ from under_lattice.declare.option_dials import Switch
 from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
-from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.path_text import path_data
 from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
-from under_lattice.output.png import png_of
-from under_lattice.output.turning import turning_picture
-from under_lattice.pattern.marks import Coat, Dash, Marks, Picture
+from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
+from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
 from under_lattice.work.model import Design, Sheet, Work
 
@@ -71,35 +66,6 @@ class Svg(Format):
         return write_svg(job.scene, job.sheet, self, job.work, job.progress)
 
 
-@dataclass
-class _Writer:
-    """Collects definitions and lines while the layers are written."""
-
-    digits: int
-    progress: Progress
-    definitions: list[str] = field(default_factory=list)
-    lines: list[str] = field(default_factory=list)
-    named: int = 0
-    ramps: dict[tuple[int, bytes], str] = field(default_factory=dict)
-    pictures: dict[int, str] = field(default_factory=dict)
-    turning: dict[int, Texture] = field(default_factory=dict)
-    hairline: float = 0.0
-    everywhere: str = ""
-    clips: int = 0
-    mark: str = ""  # of this drawing
-    plain: bool = False
-    seals: bool = False
-    half: Array = field(default_factory=lambda: np.zeros(2))  # of the page
-    white: bool = False  # whether everything is written in white, for a mask by opacity
-
-    def name(self, kind: str, number: int = 0) -> str:
-        """Return the id of a part; no other drawing has it, so that two may stand on one page."""
-        return f"{kind}{number or ''}_{self.mark}"
-
-    def number(self, value: float, more: int = 0) -> str:
-        return short(float(value), self.digits + more)
-
-
 def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None, progress: Progress = QUIET) -> bytes:
     """Return the SVG as bytes.
 
@@ -107,7 +73,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
     ------
     GivenUp
     """
-    w = _Writer(options.digits, progress)
+    w = Writer(options.digits, progress)
     w.hairline, w.mark, w.plain, w.seals = hairline(sheet), _mark_of(scene), options.plain, options.seals
     w.half = np.array([scene.width, scene.height]) / 2
     x, y = w.number(-scene.width / 2), w.number(-scene.height / 2)
@@ -163,13 +129,13 @@ def _mark_of(scene: Scene) -> str:
     return told.hexdigest()[:6]
 
 
-def _real(w: _Writer, value: float, sheet: Sheet) -> str:
+def _real(w: Writer, value: float, sheet: Sheet) -> str:
     if sheet.unit == "px":  # a stated resolution makes px a real length
         return f"{short(value / sheet.resolution, 6)}in" if sheet.resolution != 96 else f"{w.number(value)}px"
     return f"{w.number(value)}{sheet.unit}"
 
 
-def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
+def _layer(w: Writer, layer: SceneLayer | SceneGroup) -> None:
     styles = [f"mix-blend-mode:{layer.blend}"] if layer.blend != "normal" else []
     if layer.isolated:
         styles.append("isolation:isolate")
@@ -192,7 +158,7 @@ def _layer(w: _Writer, layer: SceneLayer | SceneGroup) -> None:
     w.lines.append("</g>")
 
 
-def _clip(w: _Writer, picture: Picture) -> str:
+def _clip(w: Writer, picture: Picture) -> str:
     """Name a clip by the outlines of a picture."""
     w.clips += 1
     name = w.name("c", w.clips)
@@ -201,7 +167,7 @@ def _clip(w: _Writer, picture: Picture) -> str:
     return name
 
 
-def _mask(w: _Writer, mask: Mask) -> str:
+def _mask(w: Writer, mask: Mask) -> str:
     """Name a mask by what its layers paint: as light as it is, or, by opacity, all of it in white."""
     w.clips += 1
     name, before, white = w.name("m", w.clips), w.lines, w.white
@@ -216,7 +182,7 @@ def _mask(w: _Writer, mask: Mask) -> str:
     return name
 
 
-def _picture(w: _Writer, picture: Picture) -> None:
+def _picture(w: Writer, picture: Picture) -> None:
     marks = picture.marks
     if w.seals and _sealed(w, picture):
         return
@@ -232,12 +198,17 @@ def _picture(w: _Writer, picture: Picture) -> None:
             w.named += 1
             names[shape] = w.name("s", w.named)
             w.definitions.append(f'<path id="{names[shape]}" d="{path_data(*one.outline(marks), w.digits + more)}"/>')
+        if isinstance(one.coat.paint, Plate) and one.fill[3]:
+            _filled(w, one, one.coat.paint, marks)
+            one = one._replace(fill=np.zeros(4, np.uint8))
+            if not one.stroke[3]:
+                continue
         key = (id(one.coat), one.fill.tobytes(), one.stroke.tobytes())
         if key not in paints:
-            paints[key] = _attributes(one.fill, one.stroke, one.coat)
+            paints[key] = attributes(one.fill, one.stroke, one.coat)
         paint = paints[key]
         if RAMP_HERE in paint:
-            paint = paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place(), marks))
+            paint = paint.replace(RAMP_HERE, ramp_at(w, one.coat, one.paint_place(), marks))
         line = f' stroke-width="{w.number(one.width / one.scale)}"' if one.width else ""
         line += _dashes(w, one.dash, one.scale) if one.dash is not None else ""
         if one.shared:
@@ -248,9 +219,46 @@ def _picture(w: _Writer, picture: Picture) -> None:
             w.lines.append(f'<path d="{data}"{paint}{line}/>')
 
 
-def _plainly(w: _Writer, one: Drawn, marks: Marks, digits: int) -> None:
+def _filled(w: Writer, one: Drawn, plate: Plate, marks: Marks) -> None:
+    """Write what a shape is filled with: marks of another layer, cut off at its outline."""
+    verbs, own = one.outline(marks)
+    points = apply(one.xform, own)
+    w.clips += 1
+    name = w.name("c", w.clips)
+    even_odd = ' clip-rule="evenodd"' if one.coat.even_odd else ""
+    w.definitions.append(f'<clipPath id="{name}"><path d="{path_data(verbs, points, w.digits + FINER)}"{even_odd}/></clipPath>')
+    opacity = f' opacity="{short(one.fill[3] / 255, 4)}"' if one.fill[3] < 255 else ""
+    blend = f' style="mix-blend-mode:{one.coat.blend}"' if one.coat.blend != "normal" else ""
+    place = one._replace(shared=False).paint_place()
+    drawn = w.plates.setdefault(id(plate), Seen(plate))
+    w.lines.append(f'<g clip-path="url(#{name})"{opacity}{blend}>')
+    if place is None:
+        _picture(w, drawn.within(points))
+    else:
+        w.lines.append(f'<use xlink:href="#{_plate(w, drawn)}"{_transform(w, place, FINER)}/>')
+    w.lines.append("</g>")
+
+
+def _plate(w: Writer, drawn: Seen) -> str:
+    """Name what shapes are filled with where it is laid anew in each of them; written once."""
+    if not drawn.name:
+        before, w.lines = w.lines, []
+        left, top, right, bottom = drawn.plate.box
+        _picture(w, drawn.within(np.array([(left, top), (right, bottom)])))
+        w.clips += 1
+        drawn.name = w.name("f", w.clips)
+        w.definitions.append(f'<g id="{drawn.name}">{"".join(w.lines)}</g>')
+        w.lines = before
+    return drawn.name
+
+
+def _plainly(w: Writer, one: Drawn, marks: Marks, digits: int) -> None:
     """Write a shape where it lies, what of it lies on the page; what is cut off has its fill and its line apart."""
     one = one._replace(shared=False, scale=1.0)
+    if isinstance(one.coat.paint, Plate):
+        raise InputError(
+            "shapes are filled with another layer, which plain paths cannot say; trim that layer by these shapes instead"
+        )
     verbs, own = one.outline(marks)
     points = apply(one.xform, own)
     line = f' stroke-width="{w.number(one.width)}"' if one.width else ""
@@ -269,13 +277,13 @@ def _plainly(w: _Writer, one: Drawn, marks: Marks, digits: int) -> None:
         w.lines += [f'<path d="{path_data(*part, digits)}"{paint}{line}/>' for part in lines_on_page(verbs, points, w.half)]
 
 
-def _painted(w: _Writer, one: Drawn, marks: Marks) -> str:
+def _painted(w: Writer, one: Drawn, marks: Marks) -> str:
     """The attributes of a shape's paint, its ramp laid."""
-    paint = _attributes(one.fill, one.stroke, one.coat)
-    return paint.replace(RAMP_HERE, _ramp_at(w, one.coat, one.paint_place(), marks)) if RAMP_HERE in paint else paint
+    paint = attributes(one.fill, one.stroke, one.coat)
+    return paint.replace(RAMP_HERE, ramp_at(w, one.coat, one.paint_place(), marks)) if RAMP_HERE in paint else paint
 
 
-def _sealed(w: _Writer, picture: Picture) -> bool:
+def _sealed(w: Writer, picture: Picture) -> bool:
     """Write all shapes of one colour as one path; only where they are plain and none lies over one of another colour."""
     drawn = list(drawn_of(picture, w.hairline, w.white, w.progress))
     if not drawn or not all(one.is_plain(picture.marks) for one in drawn):
@@ -292,107 +300,19 @@ def _sealed(w: _Writer, picture: Picture) -> bool:
         return False
     for colour in dict.fromkeys(colours):
         data = "".join(path_data(*one, w.digits) for one, its in zip(placed, colours, strict=True) if its == colour)
-        w.lines.append(f'<path d="{data}" fill="{_hex(np.frombuffer(colour, np.uint8))}"/>')
+        w.lines.append(f'<path d="{data}" fill="{hex_of(np.frombuffer(colour, np.uint8))}"/>')
     return True
 
 
-def _dashes(w: _Writer, dash: Dash, scale: float) -> str:
+def _dashes(w: Writer, dash: Dash, scale: float) -> str:
     """Dash attributes, in the place of a shape seen at `scale`."""
     text = f' stroke-dasharray="{" ".join(w.number(one / scale) for one in dash.lengths)}"'
     return text + (f' stroke-dashoffset="{w.number(dash.offset / scale)}"' if dash.offset else "")
 
 
-RAMP_HERE = "url(#?)"
-
-
-def _ramp_at(w: _Writer, coat: Coat, place: Array | None, marks: Marks) -> str:
-    """Name a gradient for a coat's ramp, defined once for each place it is brought to; one round a point is a picture."""
-    if isinstance(coat.paint, Texture):
-        return _texture_at(w, coat.paint, place)
-    if not isinstance(coat.paint, Ramp):
-        return RAMP_HERE
-    ramp = coat.paint
-    if ramp.form == "around":
-        if id(coat) not in w.turning:
-            w.turning[id(coat)] = turning_picture(coat, ramp, marks)
-        return _texture_at(w, w.turning[id(coat)], place)
-    to = inverse(ramp.to_ramp)
-    to = to if place is None else compose(place, to)
-    key = (id(ramp), to.tobytes())
-    if key not in w.ramps:
-        w.ramps[key] = name = w.name("r", len(w.ramps) + 1)
-        kind, ends = ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"')
-        if ramp.form == "radial":
-            kind, ends = ("radialGradient", 'cx="0" cy="0" r="1"')
-        matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
-        plain = not ramp.oklab and all(stop.middle == 0.5 for stop in ramp.stops)
-        stops = [(s.place, s.colour, s.alpha) for s in ramp.stops] if plain else _sampled(ramp)
-        inner = "".join(
-            f'<stop offset="{short(t, 4)}" stop-color="{colour}"'
-            + (f' stop-opacity="{short(alpha, 4)}"' if alpha < 1 else "")
-            + "/>"
-            for t, colour, alpha in stops
-        )
-        w.definitions.append(
-            f'<{kind} id="{name}" gradientUnits="userSpaceOnUse" {ends} gradientTransform="matrix({matrix})">{inner}</{kind}>'
-        )
-    return f"url(#{w.ramps[key]})"
-
-
-def _texture_at(w: _Writer, texture: Texture, place: Array | None) -> str:
-    """Name a pattern of one picture, written once, for each place it is brought to."""
-    to = inverse(texture.to_picture)
-    to = to if place is None else compose(place, to)
-    key = (id(texture), to.tobytes())
-    if key not in w.ramps:
-        if id(texture) not in w.pictures:
-            w.pictures[id(texture)] = name = w.name("p", len(w.pictures) + 1)
-            data = base64.b64encode(png_of(texture.pixels)).decode("ascii")
-            w.definitions.append(
-                f'<image id="{name}" width="1" height="1" preserveAspectRatio="none" xlink:href="data:image/png;base64,{data}"/>'
-            )
-        w.ramps[key] = name = w.name("r", len(w.ramps) + 1)
-        matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
-        w.definitions.append(
-            f'<pattern id="{name}" patternUnits="userSpaceOnUse" width="1" height="1" patternTransform="matrix({matrix})">'
-            f'<use xlink:href="#{w.pictures[id(texture)]}"/></pattern>'
-        )
-    return f"url(#{w.ramps[key]})"
-
-
-def _sampled(ramp: Ramp, steps: int = 33) -> list[tuple[float, str, float]]:
-    """A ramp that SVG has no words for, as many plain stops."""
-    table = ramp.table(steps)
-    straight = np.rint(table[:, :3] / np.maximum(table[:, 3:], 1e-6) * 255).astype(np.uint8)
-    return [(k / (steps - 1), _hex(straight[k]), float(table[k, 3])) for k in range(steps)]
-
-
-def _transform(w: _Writer, xform: Array, more: int) -> str:
+def _transform(w: Writer, xform: Array, more: int) -> str:
     x, y = (w.number(value, more) for value in xform[:, 2])
     if np.array_equal(xform[:, :2], np.eye(2)):
         return (f' x="{x}"' if x != "0" else "") + (f' y="{y}"' if y != "0" else "")
     linear = " ".join(short(v, 9) for v in (xform[0, 0], xform[1, 0], xform[0, 1], xform[1, 1]))
     return f' transform="matrix({linear} {x} {y})"'
-
-
-def _attributes(fill: Array, stroke: Array, coat: Coat) -> str:
-    if not fill[3] and not stroke[3]:
-        return ""
-    colour = RAMP_HERE if isinstance(coat.paint, (Ramp, Texture)) else _hex(fill)
-    text = f' fill="{colour}"' if fill[3] else ' fill="none"'
-    if 0 < fill[3] < 255:
-        text += f' fill-opacity="{short(fill[3] / 255, 4)}"'
-    if coat.even_odd:
-        text += ' fill-rule="evenodd"'
-    if stroke[3]:
-        text += f' stroke="{_hex(stroke)}"'
-        text += f' stroke-linejoin="{ {"mitre": "miter"}.get(coat.join, coat.join) }"' if coat.join != "mitre" else ""
-        text += f' stroke-linecap="{coat.cap}"' if coat.cap != "butt" else ""
-        text += f' stroke-opacity="{short(stroke[3] / 255, 4)}"' if stroke[3] < 255 else ""
-    if coat.blend != "normal":
-        text += f' style="mix-blend-mode:{coat.blend}"'
-    return text
-
-
-def _hex(rgba: Array) -> str:
-    return "#" + "".join(f"{v:02X}" for v in rgba[:3])

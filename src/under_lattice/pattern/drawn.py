@@ -309,6 +309,14 @@ class Drawn:
         """Return how far marks (k,) reach in a direction (2,) at most (k,)."""
         return self._roughly(some, way) + self.stray[self.kind[some]] * self.scales[0][some]
 
+    def meeting(self, box: tuple[float, float, float, float], room: float = 0.0) -> Array:
+        """Return the marks (N,) bool that may meet a box (left, top, right, bottom) or come as near as `room`."""
+        reach = (self.reach * (1 + SHORT) + room)[:, None]
+        near = ((self.centre + reach >= box[:2]) & (self.centre - reach <= box[2:])).all(1)
+        out = np.zeros(self.marks.count, bool)
+        out[self.rows[near]] = True
+        return out
+
     @cached_property
     def box(self) -> Array:
         """Left, top, right and bottom of all that is drawn, on the sheet (4,)."""

@@ -101,7 +101,15 @@ def _lies(coat: Coat, marks: Marks) -> Array:
 
 def _seated(paint: Paint) -> Paint:
     """A paint that lives in the place of its seat."""
-    return replace(paint, of_marks=True) if isinstance(paint, (Ramp, Texture)) else paint
+    return None if paint is None else replace(paint, of_marks=True)
+
+
+def moved(picture: Picture, through: Array) -> Picture:
+    """Return what is painted brought through a map (2, 3): lines as much wider as it is larger, ramps and pictures with it."""
+    marks = picture.marks
+    every = np.arange(marks.count)
+    coats = tuple(_brought(coat, marks, every, through) for coat in picture.coats)
+    return replace(picture, marks=replace(marks, xform=compose(through[None], marks.xform)), coats=coats)
 
 
 def joined(pictures: Sequence[tuple[Picture, float, str]]) -> Picture:

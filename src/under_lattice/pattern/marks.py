@@ -92,12 +92,15 @@ class Plate:
         Left, top, right and bottom in the place of `marks`, which is also the own place of the marks it fills.
     clip : Marks or None
         Nothing is painted outside these.
+    of_marks : bool
+        It lives in each mark's own place, or where a seat puts it; otherwise `marks` lie on the sheet as they are.
     """
 
     marks: Marks
     coats: tuple[Coat, ...]
     box: tuple[float, float, float, float]
     clip: Marks | None = None
+    of_marks: bool = True
 
 
 @dataclass(frozen=True, eq=False)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -22,7 +23,13 @@ JOINS = {"mitre": 0, "round": 1, "bevel": 2}
 CAPS = {"butt": 0, "round": 1, "square": 2}
 FORMS = ("linear", "radial", "around")
 MODE_OF = {name: at for at, name in enumerate(BLENDS)}
-TexturesOf = Callable[[Plate, float], Texture]
+
+
+class TexturesOf(Protocol):
+    """Paints a plate at so many px per unit, `exact` if it is seen at no other size."""
+
+    def __call__(self, plate: Plate, scale: float, *, exact: bool) -> Texture:
+        """Return the picture."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,12 +69,13 @@ def items_of(picture: Picture, view: View, texture_of: TexturesOf | None = None)
     dashes = tuple(dict.fromkeys(coat.dash for coat in picture.coats if coat.dash is not None))
     rows, seats, seated = [], [xform], marks.count
     for k, coat in enumerate(picture.coats if len(shapes.radius) else ()):
-        paint = _paint_rows(coat, marks, size, shown, paints, texture_of)
-        seat = np.arange(marks.count)
+        seat, seen = np.arange(marks.count), size
         if coat.seat is not None:
             seat = seated + np.broadcast_to(np.arange(len(coat.seat)), marks.count)
             seats.append(_in_pixels(coat.seat, view))
             seated += len(coat.seat)
+            seen = np.broadcast_to(sizes_of(seats[-1])[0], marks.count)
+        paint = _paint_rows(coat, marks, seen, shown, paints, texture_of)
         for stroke in (False, True):
             rows.append(_rows(k, coat, stroke, marks, shape, shown, view, paint, seat, dashes, len(picture.coats)))  # noqa: PERF401
     missing = int((marks.variant >= 0).sum()) - drawn, drawn - int(shown.sum())
@@ -145,7 +153,7 @@ def _rows(
 def _paint_rows(
     coat: Coat, marks: Marks, size: Array, shown: Array, paints: list[Ramp | Texture], texture_of: TexturesOf | None
 ) -> Array:
-    """Row of `paints` for each mark, (1,) or (N,); a plate gives one for each size it is seen at."""
+    """Row of `paints` for each mark, (1,) or (N,); a plate gives one for each size it is seen at, or one for the sheet."""
     if coat.paint is None:
         return np.array([-1])
     if not isinstance(coat.paint, Plate):
@@ -154,13 +162,17 @@ def _paint_rows(
         return np.array([paints.index(coat.paint)])
     if texture_of is None:
         return np.array([-1])
+    if not coat.paint.of_marks:
+        paints.append(texture_of(coat.paint, 1.0, exact=True))
+        return np.array([len(paints) - 1])
     scale = np.where(shown & (size > 0), size, 1.0)
     exact = np.round(scale, 9)
-    if len(np.unique(exact)) > SCALES_MOST:
+    few = len(np.unique(exact)) <= SCALES_MOST
+    if not few:
         exact = 2.0 ** (np.ceil(2 * np.log2(scale)) / 2)
     found, which = np.unique(exact, return_inverse=True)
     first = len(paints)
-    paints += [texture_of(coat.paint, float(one)) for one in found]
+    paints += [texture_of(coat.paint, float(one), exact=few) for one in found]
     return np.asarray(first + which)
 
 

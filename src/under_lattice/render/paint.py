@@ -6,7 +6,7 @@ import itertools
 import threading
 from collections.abc import Sequence
 from concurrent.futures import FIRST_EXCEPTION, Future, ThreadPoolExecutor, wait
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any, Literal
 
@@ -26,6 +26,7 @@ from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 PIXELS_MOST = 400_000_000
 PLATE_MOST = 4096  # px of a plate's longer side
+PLATE_PIXELS = 32_000_000  # of one that lies on the sheet
 POLL = 0.01  # seconds between two questions whether a picture is still wanted
 
 
@@ -203,14 +204,17 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
 
 
 def _ready(picture: Picture, view: View, flag: Array, progress: Progress, name: str) -> Ready:
-    items = items_of(picture, view, partial(texture_of, flag=flag))
+    items = items_of(picture, view, partial(texture_of, view=view, flag=flag))
     if items.dropped:
         progress.note(f"{name}: {items.dropped}" if name else items.dropped)
     return ready_of(items, view, stop=flag)
 
 
-def texture_of(plate: Plate, scale: float, flag: Array) -> Texture:
+def texture_of(plate: Plate, scale: float, exact: bool, view: View, flag: Array) -> Texture:
     """Paint a plate at `scale` px per unit, with a clear line round it so that its own edge stays smooth.
+
+    One that is seen at no other size (`exact`) is painted twice as fine, so that it stays sharp between pixels. One that lies on
+    the sheet is painted as the `view` sees it, pixel for pixel; beyond `PLATE_PIXELS` coarser.
 
     Raises
     ------
@@ -218,9 +222,15 @@ def texture_of(plate: Plate, scale: float, flag: Array) -> Texture:
         Once `flag` (1,) is raised.
     """
     x0, y0, x1, y1 = plate.box
-    scale = min(scale, PLATE_MOST / max(x1 - x0, y1 - y0, 1e-9))
-    wide, high = max(1, int(np.ceil((x1 - x0) * scale))) + 2, max(1, int(np.ceil((y1 - y0) * scale))) + 2
-    view = View(wide, high, scale, 1 - x0 * scale, 1 - y0 * scale)
+    if plate.of_marks:
+        scale = min(scale * (1 + exact), PLATE_MOST / max(x1 - x0, y1 - y0, 1e-9))
+        wide, high = max(1, int(np.ceil((x1 - x0) * scale))) + 2, max(1, int(np.ceil((y1 - y0) * scale))) + 2
+        view = View(wide, high, scale, 1 - x0 * scale, 1 - y0 * scale)
+    else:
+        share = min(1.0, (PLATE_PIXELS / (view.width * view.height)) ** 0.5)
+        wide, high = max(1, int(view.width * share)), max(1, int(view.height * share))
+        view = replace(view, width=wide, height=high, scale=view.scale * share, left=view.left * share, top=view.top * share)
+    scale = view.scale
     clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
     side = 4 * max(wide, high) / scale + 2 * max(map(abs, plate.box))  # a page beyond the plate on all sides
     job = _job(Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),)), view, flag, "float", QUIET)
@@ -230,7 +240,7 @@ def texture_of(plate: Plate, scale: float, flag: Array) -> Texture:
         if flag[0]:
             raise GivenUp
     to_picture = np.array([(scale / wide, 0.0, view.left / wide), (0.0, scale / high, view.top / high)])
-    return Texture(job.out, to_picture)
+    return Texture(job.out, to_picture, of_marks=plate.of_marks, shrinks=not exact)
 
 
 def _paint_layer(layer: _Prepared, pixels: Array, place: _Place) -> None:

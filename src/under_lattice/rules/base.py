@@ -253,6 +253,10 @@ class Rule(Declared):
         """Return the ids of the other layers this rule reads."""
         return ()
 
+    def reads_beyond(self, width: float, height: float) -> float:
+        """Return how many times as large as the sheet, so wide and high, the layers it reads should be seen; 1 for no larger."""
+        return 1.0
+
     def pictures(self) -> tuple[str, ...]:
         """Return the ids of the pictures this rule and its numbers use."""
         found = [getattr(self, name) for name, dial in self.dials().items() if dial.kind == "picture"]

@@ -80,7 +80,10 @@ class Standing:
         Id of the repeat whose rows are counted when none is named.
     stage : str
         Id of the rule that made the copies it is laid on; what stands below repeats the inked copies.
+    filled_with : Picture or None
+        The layer it fills shapes with, as it lies on the sheet.
     """
 
     nearest: str = ""
     stage: str = ""
+    filled_with: Picture | None = None

@@ -10,7 +10,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.shape_list import SHAPES_MOST, Laid, Row, text_of_shapes
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse
-from under_lattice.pattern.marks import Coat, Picture
+from under_lattice.pattern.marks import Coat, Picture, Plate
 from under_lattice.rules.made import motif_of_shapes
 from under_lattice.work.edits import free_handle
 from under_lattice.work.grouping import put_before
@@ -24,8 +24,10 @@ def frozen_text(picture: Picture) -> str:
     Raises
     ------
     InputError
-        When there are none, or too many.
+        When there are none, or too many, or they are filled with another layer.
     """
+    if any(isinstance(coat.paint, Plate) for coat in picture.coats):
+        raise InputError("shapes that are filled with another layer cannot be frozen; trim that layer by them instead")
     marks = picture.marks
     count = int((marks.variant >= 0).sum()) * len(picture.coats)
     if not 0 < count <= SHAPES_MOST:

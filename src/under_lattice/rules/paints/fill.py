@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Any, Literal, get_args
 
 import numpy as np
@@ -10,17 +11,19 @@ from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp, RampForm, Stop
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import Palette, RampPlace, RampReach, RampStops
-from under_lattice.declare.dials import Angle, Choice, Picture, Ratio, RuleChoice, Seed, When
+from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Picture, Ratio, RuleChoice, Seed, When
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.marks import MarkAsk, Marks
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule
+from under_lattice.rules.findings import Placed, Site, Warn
 from under_lattice.rules.ground import Ground, Standing
 from under_lattice.rules.handles import Drag, HandleSet
 from under_lattice.rules.paints.colour_choice import Weights, chosen
+from under_lattice.rules.paints.layer_fill import LayerLay, filled_with, reach_of_fill
 from under_lattice.rules.paints.ramp_handles import ramp_dragged, ramp_handles, seat_of
-from under_lattice.rules.paints.ramps import SCOPES, SHAPE, RampLay, Span, ramp_over, span_of, stops_of, upright
+from under_lattice.rules.paints.ramps import SCOPES, SHAPE, SHEET, RampLay, Span, ramp_over, span_of, stops_of, upright
 from under_lattice.vary.numbers import Number
 
 Source = Literal[
@@ -31,7 +34,8 @@ SOURCES: tuple[str, ...] = get_args(Source)
 PAINTED = SOURCES[:-2]
 CHOSEN = ("part", "in turn", *SOURCES[-3:])  # what is no reading of a rule
 READ = tuple(source for source in SOURCES if source not in CHOSEN)
-RAMPED = When(field="inside", values=("straight ramp", "round ramp", "turning ramp"), reason="the fill is flat")
+RAMPED = When(field="inside", values=("straight ramp", "round ramp", "turning ramp"), reason="the fill is no ramp")
+BY_LAYER = When(field="inside", values=("another layer",), reason="only for a fill of another layer")
 FORMS: dict[str, RampForm] = {"straight ramp": "linear", "round ramp": "radial", "turning ramp": "around"}
 
 
@@ -65,14 +69,14 @@ class Fill(Rule):
         ),
     ] = "in turn"
     inside: Annotated[
-        Literal["flat", "straight ramp", "round ramp", "turning ramp"],
+        Literal["flat", "straight ramp", "round ramp", "turning ramp", "another layer"],
         Choice(
             "Fill type",
-            "One colour for each mark, or a ramp inside: straight, outwards or round a point.",
-            options=("flat", "straight ramp", "round ramp", "turning ramp"),
+            "One colour for each mark, a ramp inside (straight, outwards or round a point), or the pattern of another layer.",
+            options=("flat", "straight ramp", "round ramp", "turning ramp", "another layer"),
             main=False,
             group="Fill",
-            search="gradient linear radial conic angular sweep",
+            search="gradient linear radial conic angular sweep pattern region hatch texture",
             when=(When(field="colours", values=PAINTED, reason="there is no fill"),),
         ),
     ] = "flat"
@@ -144,6 +148,52 @@ class Fill(Rule):
         Literal["sRGB", "Oklab"],
         Choice("Mixed in", "Oklab keeps the lightness even.", options=("sRGB", "Oklab"), main=False, group="Fill", when=(RAMPED,)),
     ] = "sRGB"
+    pattern: Annotated[
+        str,
+        LayerChoice(
+            "Filled with",
+            "The layer or group whose pattern is seen inside; it may be kept as a source only.",
+            main=False,
+            group="Fill",
+            groups=True,
+            when=(BY_LAYER,),
+        ),
+    ] = ""
+    pattern_of: Annotated[
+        str,
+        RuleChoice(
+            "Pattern lies",
+            "On the sheet, in step through all shapes, or anew in each shape or each copy of a rule.",
+            main=False,
+            group="Fill",
+            nearest="",
+            others=SCOPES,
+            when=(BY_LAYER,),
+        ),
+    ] = SHEET
+    pattern_size: Annotated[
+        Number,
+        Ratio(
+            "Pattern size",
+            "Of its own.",
+            least=0.1,
+            most=10000.0,
+            vary=True,
+            main=False,
+            group="Fill",
+            slides=(5.0, 200.0),
+            when=(BY_LAYER,),
+        ),
+    ] = 100.0
+    pattern_turn: Annotated[
+        Number, Angle("Pattern turn", "About its middle.", vary=True, main=False, group="Fill", when=(BY_LAYER,))
+    ] = 0.0
+    pattern_x: Annotated[
+        Number, Length("Pattern across", "How far it is moved to the right.", vary=True, main=False, group="Fill", when=(BY_LAYER,))
+    ] = 0.0
+    pattern_y: Annotated[
+        Number, Length("Pattern down", "How far it is moved down.", vary=True, main=False, group="Fill", when=(BY_LAYER,))
+    ] = 0.0
     fill_opacity: Annotated[
         Number,
         Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
@@ -202,7 +252,7 @@ class Fill(Rule):
     @property
     def ramped(self) -> bool:
         """Whether a ramp is run through, in the marks or from one to the next."""
-        return self.colours in PAINTED and (self.inside != "flat" or (self.run == "as a ramp" and self.colours in READ))
+        return self.colours in PAINTED and (self.inside in FORMS or (self.run == "as a ramp" and self.colours in READ))
 
     def idle(self, name: str) -> str:
         """Return why a dial has no effect now, or nothing; the ramp where none runs, the palette where one has its own colours."""
@@ -233,9 +283,39 @@ class Fill(Rule):
 
     def _seat(self, stage: Stage, ground: Ground) -> tuple[Span, Array] | None:
         """What the ramp in the marks runs over, and where that is; nothing where there is none."""
-        if self.inside == "flat" or self.colours not in PAINTED:
+        if self.inside not in FORMS or self.colours not in PAINTED:
             return None
         return seat_of(self.ramp_of, self.ramp_turn == "stays upright", stage, ground)
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the layer or group it fills shapes with."""
+        return (self.pattern,) if self.by_layer and self.pattern else ()
+
+    def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
+        """Say that no layer is chosen to fill with."""
+        if self.by_layer and not self.pattern:
+            yield Warn("The layer that shapes are filled with is not chosen yet, so they are flat.", self.id)
+
+    def reads_beyond(self, width: float, height: float) -> float:
+        """Return how many times as large the pattern should be so that none of the sheet is bare of it."""
+        numbers = (self.pattern_x, self.pattern_y, self.pattern_turn, self.pattern_size)
+        return reach_of_fill(*numbers, np.array([width, height]) / 2) if self.by_layer else 1.0
+
+    @property
+    def by_layer(self) -> bool:
+        """Whether shapes are filled with the pattern of another layer."""
+        return self.colours in PAINTED and self.inside in BY_LAYER.values
+
+    def _inside(self, ask: MarkAsk, marks: Marks, at: Standing) -> dict[str, Any]:
+        """What is seen inside the shapes in place of one colour, and where it is laid; nothing of flat ones."""
+        if self.colours in PAINTED and self.inside in FORMS:
+            return self._ramp(ask, marks, at)
+        if not self.by_layer or at.filled_with is None:
+            return {"paint": None, "seat": None}
+        each = (self.pattern_x, self.pattern_y, self.pattern_turn, self.pattern_size)
+        lay = LayerLay(*(np.asarray(ask.each(one)) for one in each))
+        paint, seat = filled_with(at.filled_with, lay, span_of(self.pattern_of, ask, marks, at), self.pattern_of == SHEET, marks)
+        return {"paint": paint, "seat": seat}
 
     def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:
         """The palette as a ramp, and where it is laid."""

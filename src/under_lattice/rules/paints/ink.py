@@ -9,6 +9,7 @@ import numpy as np
 
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.colour import CLEAR, bytes_of
+from under_lattice.colour.ramp import Ramp
 from under_lattice.declare.colour_dials import Colour, Palette
 from under_lattice.declare.dials import Choice, Length, Ratio, When
 from under_lattice.geometry.affine import Array
@@ -18,7 +19,7 @@ from under_lattice.rules.base import Rule, RuleFamily, describe
 from under_lattice.rules.findings import NoEffect
 from under_lattice.rules.ground import Standing
 from under_lattice.rules.paints.colour_choice import chosen, colours_at
-from under_lattice.rules.paints.fill import PAINTED, READ, Fill, Source, with_opacity
+from under_lattice.rules.paints.fill import FORMS, PAINTED, READ, Fill, Source, with_opacity
 from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
@@ -164,9 +165,8 @@ class Ink(Fill):
         more: dict[str, Any] = {"blend": self.blend}
         if self.colours != "as before":
             fill = self._fill(ask, marks, self.of or at.nearest)
-            ramped = self.colours in PAINTED and self.inside != "flat"
-            more |= self._ramp(ask, marks, at) if ramped else {"paint": None, "seat": None}
-            if ramped and self.ramp_taken == "one colour a copy":
+            more |= self._inside(ask, marks, at)
+            if isinstance(more["paint"], Ramp) and self.ramp_taken == "one colour a copy":
                 flat = colours_at(more["paint"], more["seat"], ask, marks, self.of)
                 fill = with_opacity(flat, self._shares(ask, self.fill_opacity))
                 more |= {"paint": None, "seat": None}
@@ -210,7 +210,9 @@ class Ink(Fill):
             "one colour": f"{self.palette[0]}",
             "part": f"{count} colours, one for each part",
         }.get(self.colours, f"{count} colours, {'in turn' if self.colours == 'in turn' else 'by ' + self.colours}")
-        if self.inside != "flat" and self.colours in PAINTED:
+        if self.by_layer:
+            fill = "filled with another layer" if self.pattern else "no layer chosen to fill with"
+        elif self.inside in FORMS and self.colours in PAINTED:
             fill = f"{self.inside}, {count} colour{'s' * (count != 1)}"
         elif self.run == "as a ramp" and self.colours in READ:
             fill = f"{count} colours run through by {self.colours}"
