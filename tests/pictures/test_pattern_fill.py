@@ -23,15 +23,19 @@ BLUE = Ink(colours="one colour", palette=("#26374F",))
 
 def lines(pitch=10.0, **more):
     """Red bars, as a source only."""
-    rules = Rectangle(width=pitch * 0.8, height=pitch / 2), RED, Lattice(form="squares", spacing="free", pitch=pitch, row_pitch=pitch)
+    rules = (
+        Rectangle(width=pitch * 0.8, height=pitch / 2),
+        RED,
+        Lattice(form="squares", spacing="free", pitch=pitch, row_pitch=pitch),
+    )
     return edited(chain("Bars", *rules), source_only=True, **more)
 
 
 def filled(motif=None, *rules, source=None, **ink):
     """A motif filled with bars, and the bars."""
     source = source if source is not None else lines()
-    ink = Ink(**{"colours": "one colour", "palette": ("#26374F",), "inside": "another layer", "pattern": source.id} | ink)
-    shape = chain("Shape", motif or Rectangle(width=120.0, height=120.0), ink, *rules)
+    coat = Ink(**{"colours": "one colour", "palette": ("#26374F",), "inside": "another layer", "pattern": source.id} | ink)
+    shape = chain("Shape", motif or Rectangle(width=120.0, height=120.0), coat, *rules)
     return Design(sheet=SHEET, layers=(shape, source))
 
 
@@ -98,6 +102,20 @@ def test_numbers_of_the_pattern_may_vary_from_copy_to_copy():
     first, last = seen[160:240, 44:116], seen[160:240, 284:356]
     assert np.ptp(first.mean(1)) > 0.7 > 0.6 > np.ptp(first.mean(0))
     assert np.ptp(last.mean(0)) > 0.7 > 0.6 > np.ptp(last.mean(1))
+
+
+def test_a_group_of_shape_and_pattern_moves_as_one_and_a_moved_shape_slides_over_its_pattern():
+    shape, source = filled(Ellipse(width=70.0)).layers
+    moved = {"place_x": 30.0, "place_turn": 90.0}
+    before = red(edited(filled(), layers=(shape, source)))
+    group = Group(id="both", handle="both", name="Both", layers=(shape, source), end=LayerEnd(id="both-end", **moved))
+    seen = red(edited(filled(), layers=(group,)))
+    turned = np.rot90(before, -1)
+    assert (seen[:, 60:] != turned[:, 30:-30]).mean() < 0.01
+    alone = edited(shape, end=edited(shape.end, place_x=30.0))
+    slid, whole = red(edited(filled(), layers=(alone, source))), red(filled(Rectangle(width=200.0, height=200.0)))
+    assert slid.sum() > 1000
+    assert not (slid & ~whole).any()
 
 
 WAYS = {

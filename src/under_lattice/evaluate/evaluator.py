@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from types import MappingProxyType
 
 import numpy as np
 
@@ -11,6 +12,7 @@ from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.beyond import goes_on, larger
 from under_lattice.evaluate.cache import Cache
+from under_lattice.evaluate.placing import common_place, place_of
 from under_lattice.evaluate.result import (
     NONE,
     ChainResult,
@@ -24,18 +26,19 @@ from under_lattice.evaluate.result import (
     refused_on_tiles,
 )
 from under_lattice.evaluate.seen import Part, aside_of, parts_of
-from under_lattice.geometry.affine import IDENTITY, Array, compose
+from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
 from under_lattice.pattern.coats import bare_coat, with_thin
-from under_lattice.pattern.inked import joined, own_coats, with_opacity
+from under_lattice.pattern.inked import joined, moved, own_coats, with_opacity
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
-from under_lattice.pattern.stage import Stage
+from under_lattice.pattern.stage import Stage, placed
 from under_lattice.rules.base import Rule
-from under_lattice.rules.ground import Ground, Standing
+from under_lattice.rules.ground import Filling, Ground, Standing
 from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import StoredPicture, brightness_of, pixels_of
 
+NO_FILLS: Mapping[str, Filling] = MappingProxyType({})
 LONGEST = 4096  # px of the longer side of a picture that is painted
 
 
@@ -83,29 +86,44 @@ class Evaluator:
                     visit(member, (*path, chain.id))
                 seen = self.seen_as(layers[other], done, progress)
                 if seen is not None:
-                    others[other] = seen
-            for rule in chain.rules if others else ():
-                if rule.on and (by := rule.reads_beyond(design.sheet.width, design.sheet.height)) > 1:
-                    for other in rule.layers():
-                        beyond = self._beyond(layers[other], done, design.sheet, by, known, progress) if other in others else None
-                        others |= {rule.id: beyond} if beyond is not None else {}
-            done[chain.id] = self.chain(chain, design.sheet, progress, others, known)
+                    others[other] = self._within(seen, common_place(design, chain, layers[other], known))
+            fills = {
+                rule.id: self._filling(rule, chain, others, done, design, known, progress)
+                for rule in chain.rules
+                if rule.on and rule.family == "paint" and set(rule.layers()) & others.keys()
+            }
+            done[chain.id] = self.chain(chain, design.sheet, progress, others, known, place_of(design, chain, known), fills)
 
         for chain in design.chains():
             if only is None or chain.id in only:
                 visit(chain, ())
         return {chain.id: done[chain.id] for chain in design.chains() if chain.id in done}
 
-    def _beyond(
-        self, layer: AnyLayer, done: Mapping[str, ChainResult], sheet: Sheet, by: float, work: Known, progress: Progress
-    ) -> Picture | None:
-        """What is seen of a layer on a sheet `by` times as large; nothing where it would not be the same pattern."""
-        members = layer.chains()
-        if not goes_on(members):
-            return None
-        wide = larger(sheet, by, (done[member.id] for member in members))
-        results = {member.id: self.chain(member, wide, progress, done[member.id].others, work) for member in members}
-        return self.seen_as(layer, results, progress)
+    def _within(self, picture: Picture, place: Array) -> Picture:
+        """What is seen of a layer, as it stands in a group that is brought to a place (2, 3)."""
+        if np.array_equal(place, IDENTITY):
+            return picture
+        key = ("within", id(picture), place.tobytes())
+        return self.cache.get(key, (picture,), NOTHING_KNOWN, lambda _: moved(picture, inverse(place)))
+
+    def _filling(
+        self, rule: Rule, chain: Chain, others: Mapping[str, Picture], done: Mapping[str, ChainResult], design: Design, work: Known,
+        progress: Progress,
+    ) -> Filling:  # fmt: skip
+        """What an ink fills shapes with: a layer it reads, on a larger sheet where it needs more of the same pattern."""
+        name = next(one for one in rule.layers() if one in others)
+        layer, picture = design.layer(name), others[name]
+        place = common_place(design, chain, layer, work)
+        by, members = rule.reads_beyond(design.sheet.width, design.sheet.height), layer.chains()
+        if by > 1 and goes_on(members):
+            wide = larger(design.sheet, by, (done[member.id] for member in members))
+            results = {
+                member.id: self.chain(member, wide, progress, done[member.id].others, work, place_of(design, member, work))
+                for member in members
+            }
+            beyond = self.seen_as(layer, results, progress)
+            picture = picture if beyond is None else self._within(beyond, place)
+        return Filling(picture, place)
 
     def seen_as(self, layer: AnyLayer, done: Mapping[str, ChainResult], progress: Progress = QUIET) -> Picture | None:
         """Return what other layers see of a chain or a group, the same object as long as nothing in it has changed.
@@ -145,8 +163,13 @@ class Evaluator:
         progress: Progress = QUIET,
         others: Mapping[str, Picture] = NONE,
         work: Known = NOTHING_KNOWN,
+        place: Array = IDENTITY,
+        fills: Mapping[str, Filling] = NO_FILLS,
     ) -> ChainResult:
-        """Return the steps of one chain; `others` are the layers its rules read, `work` is what numbers may know of the work.
+        """Return the steps of one chain.
+
+        `others` are the layers its rules read, `work` is what numbers may know of the work; `place` (2, 3) is where the whole chain
+        is brought in the end, and `fills` are what inks fill shapes with, by their ids.
 
         Raises
         ------
@@ -170,26 +193,37 @@ class Evaluator:
                 try:
                     if rule.lays(inks):
                         above = stage.rule if stage is not None else ""
-                        with_layer = next((others[one] for one in (rule.id, *rule.layers()) if one in others), None)
-                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), above, with_layer)))
+                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), above, fills.get(rule.id))))
                     if rule.family != "paint":
-                        stage = self._stage((chain.id, at), rule, stage, below, sheet, known, others, progress)
+                        stage = self._stage(
+                            rule, stage, _seen_back(rule, stage, below, sheet, place), below, known, others, progress
+                        )
                 except LatticeError as error:
                     problem = str(error)
             progress.stood(stage.n if stage is not None else 0, problem)
             steps.append(Step(rule, stage, inks, problem))
         problems = tuple(Problem(chain.id, s.rule.id, s.problem) for s in steps if s.problem)
         return ChainResult(
-            chain, tuple(steps), known, problems + gone_sources(chain, known) + refused_on_tiles(chain, steps), others
+            chain,
+            tuple(steps),
+            known,
+            problems + gone_sources(chain, known) + refused_on_tiles(chain, steps),
+            others,
+            self._placed(chain.end.id, stage, place),
         )
 
+    def _placed(self, end: str, stage: Stage | None, place: Array) -> Stage | None:
+        """The copies brought to the place of the layer; nothing where they stay."""
+        if stage is None or np.array_equal(place, IDENTITY):
+            return None
+        key = ("placed", end, id(stage), place.tobytes())
+        return self.cache.get(key, (stage,), NOTHING_KNOWN, lambda _: placed(stage, end, place))
+
     def _stage(
-        self, slot: tuple[str, int], rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, known: Known,
-        others: Mapping[str, Picture], progress: Progress,
+        self, rule: Rule, above: Stage | None, back: Array, below: tuple[Rule, ...], known: Known, others: Mapping[str, Picture],
+        progress: Progress,
     ) -> Stage | None:  # fmt: skip
         repeat_below = next((r.id for r in below if r.on and r.family == "repeat"), "")
-        placed = rule.family in ("copies", "repeat") and above is not None and above.n
-        back = _seen_back(above, below, sheet) if placed and above is not None else IDENTITY
         read = {layer: others[layer] for layer in rule.layers() if layer in others}
         key = ("stage", id(rule), id(above), repeat_below, back.tobytes(), *map(id, read.values()))
 
@@ -265,8 +299,10 @@ class _Looked(Mapping[str, Brightness]):
         return len(self.evaluator._stored)
 
 
-def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
-    """The map from a rule's place to the sheet, where the rules below apply one and the same map to all."""
+def _seen_back(rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, place: Array) -> Array:
+    """The map from a rule's place to the sheet, where what stands below, the layer's `place` included, brings all alike."""
+    if rule.family not in ("copies", "repeat") or above is None or not above.n:
+        return IDENTITY
     whole: Array = IDENTITY
     motif = replace(
         above,
@@ -287,6 +323,8 @@ def _seen_back(above: Stage, below: tuple[Rule, ...], sheet: Sheet) -> Array:
             break
         whole = compose(through, whole)
         motif = replace(motif, xform=compose(through[None], motif.xform))
+    else:
+        whole = compose(place, whole)
     return whole
 
 

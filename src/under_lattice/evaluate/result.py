@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
 from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
@@ -56,6 +56,7 @@ class ChainResult:
     known: Known
     problems: tuple[Problem, ...] = ()
     others: Mapping[str, Picture] = field(default_factory=lambda: NONE)  # the layers and groups its rules read
+    placed: Stage | None = None  # the copies in the end, where the layer or a group it is in is moved as a whole
 
     @property
     def counts(self) -> dict[str, int]:
@@ -64,8 +65,9 @@ class ChainResult:
 
     @property
     def last(self) -> Step | None:
-        """The last step that left copies."""
-        return next((step for step in reversed(self.steps) if step.stage is not None), None)
+        """The last step that left copies, as they stand on the sheet in the end."""
+        last = next((step for step in reversed(self.steps) if step.stage is not None), None)
+        return last if last is None or self.placed is None else replace(last, stage=self.placed)
 
 
 def keeps_its_own(chain: Chain) -> bool:

@@ -228,6 +228,19 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         "Sea": {"cells.ink.ramp": "0 #F1F7F2; 34 #BFE0D2; 62 #3F7F86; 100 #12323F", GROUND: "#F1F7F2"},
         "From the middle": {"cells.ink.inside": "round ramp", "cells.ink.ramp_reach": 110.0},
     },
+    "tide-board": {
+        "Large scales": {"word.ink.pattern_size": 160.0, "water.ink.pattern_size": 160.0},
+        "Evening": {
+            "scales.ink.palette": ("#B5533C",),
+            "sun.ink.palette": ("#F2D16B",),
+            "word.ink.pattern_turn": 30.0,
+            GROUND: "#F3D9C0",
+        },
+    },
+    "harbour-window": {
+        "Hexagons": {"grid.motif.sides": 6, "grid.lattice.form": "hexagons on points"},
+        "Screen": {"grid.layer.blend": "screen", "grid.ink.stroke_colour": "#F6C27A"},
+    },
 }
 
 

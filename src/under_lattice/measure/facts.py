@@ -119,7 +119,7 @@ def _cell(result: ChainResult) -> dict[str, Any] | None:
     """The smallest cell that repeats the chain's one repeat, if nothing varies over it."""
     repeats = [s for s in result.steps if s.rule.on and s.rule.family == "repeat" and s.stage is not None and not s.problem]
     varies = any(isinstance(getattr(s.rule, name), Varied) for s in result.steps if s.rule.on for name in s.rule.dials())
-    if len(repeats) != 1 or varies or repeats[0].stage is None:
+    if len(repeats) != 1 or varies or repeats[0].stage is None or result.placed is not None:
         return None
     return repeats[0].rule.repeating_cell(repeats[0].stage)
 

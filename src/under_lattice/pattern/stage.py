@@ -201,6 +201,14 @@ def reshaped(stage: Stage, shape: Shape) -> Stage:
     return replace(stage, shape=shape)
 
 
+def placed(above: Stage, rule: str, through: Array) -> Stage:
+    """Return all copies brought through one map (2, 3) as a whole."""
+    same = np.arange(above.n, dtype=np.int32)
+    xform = compose(through[None], above.xform)
+    step = np.broadcast_to(through, xform.shape)
+    return Stage(rule, above.shape, xform, step, same, above.key, above, {"step": same.astype(float)})
+
+
 def limit_copies(count: float, most: int = COPIES_MOST) -> None:
     """Refuse more copies than memory should hold.
 

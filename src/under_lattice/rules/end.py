@@ -6,6 +6,7 @@ from typing import ClassVar, Literal, NamedTuple
 
 from under_lattice.colour.ramp import Ramp
 from under_lattice.declare.mask_strokes import MaskStroke
+from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.pattern.known import Known
 from under_lattice.rules.base import Rule, RuleFamily
 
@@ -41,3 +42,7 @@ class EndRule(Rule):
     def lies(self, known: Known) -> Lies:
         """Return how the layer lies, by what is `known` of the work."""
         return Lies()
+
+    def place(self, known: Known) -> Array:
+        """Return where the whole layer is brought, a map (2, 3) of the sheet."""
+        return IDENTITY

@@ -70,6 +70,14 @@ class Ground:
 PLAIN = Ground.on(100.0, 100.0)
 
 
+@dataclass(frozen=True, eq=False)
+class Filling:
+    """A layer that shapes are filled with: as it lies in the group both are in, and where that group is brought, (2, 3)."""
+
+    picture: Picture
+    place: Array
+
+
 @dataclass(frozen=True)
 class Standing:
     """Where in the chain an ink stands.
@@ -80,10 +88,10 @@ class Standing:
         Id of the repeat whose rows are counted when none is named.
     stage : str
         Id of the rule that made the copies it is laid on; what stands below repeats the inked copies.
-    filled_with : Picture or None
-        The layer it fills shapes with, as it lies on the sheet.
+    filled_with : Filling or None
+        The layer it fills shapes with.
     """
 
     nearest: str = ""
     stage: str = ""
-    filled_with: Picture | None = None
+    filled_with: Filling | None = None

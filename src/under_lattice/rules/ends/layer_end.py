@@ -12,7 +12,7 @@ from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import RampPlace, RampReach, RampStops
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Ratio, When
 from under_lattice.declare.mask_strokes import PaintedMask, stroke_along, strokes_of_text, text_of_strokes
-from under_lattice.geometry.affine import Array
+from under_lattice.geometry.affine import IDENTITY, Array, linear
 from under_lattice.pattern.ask import moment
 from under_lattice.pattern.known import Known
 from under_lattice.rules.base import describe
@@ -51,6 +51,24 @@ class LayerEnd(EndRule):
             "Apart", "Whether blend modes inside the layer see nothing of what is beneath it.", main=False, options=("no", "yes")
         ),
     ] = "no"
+    place_x: Annotated[Number, Length("Moved across", "The whole layer, to the right.", vary=True, main=False, group="Place")] = 0.0
+    place_y: Annotated[Number, Length("Moved down", "The whole layer, down.", vary=True, main=False, group="Place")] = 0.0
+    place_turn: Annotated[
+        Number, Angle("Turned", "The whole layer, about the middle of the sheet.", vary=True, main=False, group="Place")
+    ] = 0.0
+    place_size: Annotated[
+        Number,
+        Ratio(
+            "Sized",
+            "The whole layer, from the middle of the sheet; lines keep their width.",
+            least=0.1,
+            most=10000.0,
+            slides=(10.0, 300.0),
+            vary=True,
+            main=False,
+            group="Place",
+        ),
+    ] = 100.0
     clip: Annotated[
         str, LayerChoice("Clip", "Nothing of the layer is seen outside the outlines of another.", main=False, groups=True)
     ] = ""
@@ -167,6 +185,15 @@ class LayerEnd(EndRule):
             strokes_of_text(self.mask_strokes) if self.masked == "painted" and on else (),
         )
 
+    def place(self, known: Known) -> Array:
+        """Return where the whole layer is brought, a map (2, 3) of the sheet; clips and masks stay."""
+        x, y, turn, size = (moment(one, known) for one in (self.place_x, self.place_y, self.place_turn, self.place_size))
+        if (x, y, turn, size) == (0.0, 0.0, 0.0, 100.0):
+            return IDENTITY
+        out = linear(turn, size / 100, size / 100)
+        out[:, 2] = x, y
+        return out
+
     def drawn(self, line: Array) -> dict[str, Any]:
         """Take a line (n, 2) drawn on the sheet as one more stroke of the mask.
 
@@ -203,5 +230,6 @@ class LayerEnd(EndRule):
         return "no mask is chosen" if needs_mask else super().idle(name)
 
     def key_line(self, unit: str) -> str:
-        """Return opacity and blend."""
-        return f"{describe(self.opacity, '%', 0)}, {SPOKEN[BLENDS.index(self.blend)]}"
+        """Return opacity and blend, and that the layer is moved, turned or sized."""
+        at_rest = (self.place_x, self.place_y, self.place_turn, self.place_size) == (0.0, 0.0, 0.0, 100.0)
+        return f"{describe(self.opacity, '%', 0)}, {SPOKEN[BLENDS.index(self.blend)]}" + ("" if at_rest else ", placed")

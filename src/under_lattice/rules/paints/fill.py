@@ -74,8 +74,6 @@ class Fill(Rule):
             "Fill type",
             "One colour for each mark, a ramp inside (straight, outwards or round a point), or the pattern of another layer.",
             options=("flat", "straight ramp", "round ramp", "turning ramp", "another layer"),
-            main=False,
-            group="Fill",
             search="gradient linear radial conic angular sweep pattern region hatch texture",
             when=(When(field="colours", values=PAINTED, reason="there is no fill"),),
         ),
@@ -153,8 +151,6 @@ class Fill(Rule):
         LayerChoice(
             "Filled with",
             "The layer or group whose pattern is seen inside; it may be kept as a source only.",
-            main=False,
-            group="Fill",
             groups=True,
             when=(BY_LAYER,),
         ),
@@ -162,10 +158,8 @@ class Fill(Rule):
     pattern_of: Annotated[
         str,
         RuleChoice(
-            "Pattern lies",
-            "On the sheet, in step through all shapes, or anew in each shape or each copy of a rule.",
-            main=False,
-            group="Fill",
+            "Pattern over",
+            "The sheet, in step through all shapes, or anew in each shape or each copy of a rule.",
             nearest="",
             others=SCOPES,
             when=(BY_LAYER,),
@@ -179,8 +173,6 @@ class Fill(Rule):
             least=0.1,
             most=10000.0,
             vary=True,
-            main=False,
-            group="Fill",
             slides=(5.0, 200.0),
             when=(BY_LAYER,),
         ),
@@ -260,6 +252,8 @@ class Fill(Rule):
             return "no ramp is run through"
         if name == "palette" and self.ramp and self.ramped:
             return "the ramp has colours of its own"
+        if name == "palette" and self.by_layer and self.pattern:
+            return "the layer has colours of its own"
         return super().idle(name)
 
     def idle_dials(self) -> set[str]:

@@ -10,6 +10,7 @@ from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inver
 from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.inked import moved
 from under_lattice.pattern.marks import Marks, Picture, Plate
+from under_lattice.rules.ground import Filling
 from under_lattice.rules.paints.ramps import Span
 from under_lattice.vary.numbers import Number, Varied
 
@@ -46,13 +47,13 @@ def _farthest(number: Number) -> float:
     return number.largest if isinstance(number, Varied) else abs(float(number))
 
 
-def filled_with(picture: Picture, lay: LayerLay, span: Span, on_sheet: bool, marks: Marks) -> tuple[Plate, Array | None]:
+def filled_with(filling: Filling, lay: LayerLay, span: Span, on_sheet: bool, marks: Marks) -> tuple[Plate, Array | None]:
     """Return the paint that shows a layer in shapes, and where it is laid, (1, 2, 3) or (N, 2, 3); None on the sheet itself.
 
     Parameters
     ----------
-    picture : Picture
-        The layer, as it lies on its sheet.
+    filling : Filling
+        The layer.
     lay : LayerLay
     span : Span
         What it is laid in; its middle comes to the middle of that.
@@ -61,7 +62,9 @@ def filled_with(picture: Picture, lay: LayerLay, span: Span, on_sheet: bool, mar
     marks : Marks
         The shapes that are filled.
     """
-    maps = lay.maps()
+    maps, picture = lay.maps(), filling.picture
+    if on_sheet:
+        maps = compose(filling.place[None], maps)
     if on_sheet and len(maps) == 1:
         here = moved(picture, maps[0])
         return Plate(here.marks, here.coats, _box(here), of_marks=False), None
