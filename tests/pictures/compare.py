@@ -1,6 +1,7 @@
 """Painting the same scene with others, and how far two pictures differ."""
 
 import io
+import re
 import shutil
 import subprocess
 
@@ -15,6 +16,7 @@ from under_lattice.geometry.affine import compose, inverse
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
 from under_lattice.library import demo
 from under_lattice.output.svg import Svg, write_svg
+from under_lattice.pattern.marks import Plate
 from under_lattice.render.paint import paint
 from under_lattice.scene.tree import View, make_scene
 
@@ -53,7 +55,8 @@ def by_rsvg(scene, sheet, width):
 
 
 def by_resvg(scene, sheet, width):
-    svg = write_svg(scene, sheet, Svg(recipe=False)).decode()
+    svg = write_svg(scene, sheet, Svg(recipe=False)).decode()  # its page in px: it draws lengths on a page of whole ones
+    svg = re.sub(r'width="[^"]+" height="[^"]+"', f'width="{scene.width:g}" height="{scene.height:g}"', svg, count=1)
     return premultiplied(bytes(resvg_py.svg_to_bytes(svg, width=width, dpi=96.0)))
 
 
@@ -66,27 +69,41 @@ def by_qpainter(scene, width):
     image = QImage(view.width, view.height, QImage.Format.Format_RGBA8888_Premultiplied)
     image.fill(QColor(scene.background) if scene.background else Qt.GlobalColor.transparent)
     painter = QPainter(image)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    for layer in reversed(scene.layers):
-        marks = layer.picture.marks
-        maps = compose(view.page_to_pixels()[None], marks.xform)
-        for coat in layer.picture.coats:
-            fill = np.broadcast_to(coat.fill, (marks.count, 4))
-            stroke = np.broadcast_to(coat.stroke, (marks.count, 4))
-            widths = np.broadcast_to(coat.width, marks.count)
-            for k in range(marks.count):
-                family = marks.families[marks.family[k]]
-                (a, b, e), (c, d, f) = maps[k]
-                path = QTransform(a, c, b, d, e, f).map(path_of(family.verbs, family.points[marks.variant[k]]))
-                pen = QPen(QColor(*stroke[k]), float(widths[k]) * view.scale, j=Qt.PenJoinStyle.MiterJoin)
-                painter.setPen(pen if stroke[k][3] else Qt.PenStyle.NoPen)
-                brush = (
-                    QBrush(QColor(*fill[k])) if coat.paint is None else ramp_brush(coat.paint, seat_of(coat, k, maps, view), view)
-                )
-                painter.setBrush(brush if fill[k][3] else Qt.BrushStyle.NoBrush)
-                painter.drawPath(path)
-    painter.end()
+    try:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for layer in reversed(scene.layers):
+            paint_marks(painter, layer.picture, view.page_to_pixels(), view)
+    finally:
+        painter.end()
     return np.frombuffer(image.constBits(), np.uint8).reshape(view.height, view.width, 4).astype(float)
+
+
+def paint_marks(painter, picture, place, view):
+    """Paint marks, coat by coat of each; `place` brings them to pixels."""
+    marks = picture.marks
+    maps = compose(place[None], marks.xform)
+    size = float(np.sqrt(abs(np.linalg.det(place[:, :2]))))
+    for k in np.flatnonzero(marks.variant >= 0):
+        for coat in picture.coats:
+            fill, stroke = (np.broadcast_to(of, (marks.count, 4))[k] for of in (coat.fill, coat.stroke))
+            width = float(np.broadcast_to(coat.width, marks.count)[k]) * size
+            family = marks.families[marks.family[k]]
+            (a, b, e), (c, d, f) = maps[k]
+            path = QTransform(a, c, b, d, e, f).map(path_of(family.verbs, family.points[marks.variant[k]]))
+            seat = seat_of(coat, k, maps, view)
+            brush = QBrush(QColor(*fill))
+            if isinstance(coat.paint, Plate) and fill[3]:
+                painter.save()
+                painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+                paint_marks(painter, coat.paint, seat if coat.paint.of_marks else view.page_to_pixels(), view)
+                painter.restore()
+                fill = np.zeros(4)
+            elif coat.paint is not None:
+                brush = ramp_brush(coat.paint, seat, view)
+            pen = QPen(QColor(*stroke), width, j=Qt.PenJoinStyle.MiterJoin)
+            painter.setPen(pen if stroke[3] else Qt.PenStyle.NoPen)
+            painter.setBrush(brush if fill[3] else Qt.BrushStyle.NoBrush)
+            painter.drawPath(path)
 
 
 def seat_of(coat, k, maps, view):

@@ -40,9 +40,9 @@ def tide_board() -> Design:
         Lattice(form="squares", spacing="free", pitch=44.0, extent="by number", columns=7, rows=1),
         Adjust(y=-92.0),
     )
-    water = chain("Water", Rectangle(width=340.0, height=64.0), _with_pattern(), Adjust(y=88.0))
+    water = chain("Water", Rectangle(width=340.0, height=64.0), _with_pattern(), Adjust(y=87.0))
     sun = chain("Sun", Ellipse(width=186.0), Ink(colours="one colour", palette=(SUN,)), Adjust(y=50.0))
-    sheet = Sheet(width=340.0, height=240.0, background=SAND)
+    sheet = Sheet(width=340.0, height=238.0, background=SAND)
     layers = (word, water, buoys, sun, scales)
     return Design(name="Tide board", commission=COMMISSION, sheet=sheet, layers=layers, main="word")
 
@@ -54,9 +54,9 @@ def harbour_window() -> Design:
     picture = edited(picture, end=edited(picture.end, opacity=82.0))
     grid = chain(
         "Grid",
-        Polygon(sides=4, measure="side", size=7.0, stands="on a point"),
+        Polygon(sides=4, measure="side", size=7.0, stands="on a flat"),
         Ink(colours="none", stroke="one colour", stroke_colour="#8A4B3C", stroke_width=0.55),
-        Lattice(form="squares", spacing="touching"),
+        Lattice(form="squares", turn=45.0),
     )
     cleared = "hides 92 75 100: -16,-46 14,-26 46,-6\nhides 62 80 85: 44,62 36,88"
     grid = edited(grid, end=edited(grid.end, blend="multiply", masked="painted", mask_strokes=cleared))

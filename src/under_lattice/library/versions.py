@@ -238,8 +238,8 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         },
     },
     "harbour-window": {
-        "Hexagons": {"grid.motif.sides": 6, "grid.lattice.form": "hexagons on points"},
-        "Screen": {"grid.layer.blend": "screen", "grid.ink.stroke_colour": "#F6C27A"},
+        "Large panes": {"grid.motif.size": 22.0, "grid.ink.stroke_width": 1.6, "grid.ink.stroke_colour": "#1D3A4F"},
+        "Screen": {"grid.layer.blend": "screen", "grid.ink.stroke_colour": "#F6C27A", "grid.ink.stroke_width": 1.2},
     },
 }
 

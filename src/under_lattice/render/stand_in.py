@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 from PIL import Image, ImageChops, ImageDraw
 
 from under_lattice.colour.ramp import Ramp
+from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.geometry.affine import Array, apply
-from under_lattice.render.items import Items, items_of
+from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.pattern.marks import Picture, Plate
+from under_lattice.render.items import Items, items_of, paint_maps
 from under_lattice.scene.aside import left_aside
 from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 OVER = 2
+PLATE_MOST = 600  # px of the longer side of what shapes are filled with
 MOST = 20_000  # items; the rest of a large work waits for the kernels
 MIXED = {  # modes of a layer that can be had by painting it on what changes nothing; exact on an opaque backdrop for the first two
     "multiply": ("white", ImageChops.multiply),
@@ -70,18 +75,55 @@ def _painted(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, p
         for member in reversed(layer.members):
             _layer(picture, member, view, progress)
         return
-    items = items_of(layer.picture, view)
+    items = items_of(layer.picture, view, partial(_texture_of, view=view, progress=progress))
+    maps = paint_maps(items.paints, view)
     pen = ImageDraw.Draw(picture, "RGBA")
     for at in range(min(len(items.half), MOST)):
         if at % 500 == 0:
             progress.check()
-        _item(picture, pen, items, at, layer.opacity)
+        _item(picture, pen, items, at, layer.opacity, maps)
 
 
-def _item(picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float) -> None:
+def _texture_of(plate: Plate, scale: float, *, exact: bool, view: View, progress: Progress) -> Texture:
+    """What a shape is filled with, plainly painted: as the view sees it, or at a size in its own place."""
+    left, top, right, bottom = plate.box
+    if plate.of_marks:
+        scale = min(scale, PLATE_MOST / max(right - left, bottom - top, 1e-9))
+        wide, high = (max(1, round(side * scale)) for side in (right - left, bottom - top))
+        view = View(wide, high, scale, -left * scale, -top * scale)
+    side = 4 * max(view.width, view.height) / view.scale + 2 * max(map(abs, plate.box))
+    pixels = paint_plainly(Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats)),)), view, progress)
+    to_picture = np.array(
+        [(view.scale / view.width, 0.0, view.left / view.width), (0.0, view.scale / view.height, view.top / view.height)]
+    )
+    return Texture(pixels, to_picture, of_marks=plate.of_marks)
+
+
+def _textured(picture: Image.Image, paint: Texture, to_picture: Array, rings: list[Array], strength: float) -> None:
+    """Fill the first of some rings with a picture; `to_picture` (2, 3) takes pixels to shares of it."""
+    low = np.maximum(np.floor(rings[0].min(0)), 0).astype(int)
+    high = np.minimum(np.ceil(rings[0].max(0)) + 1, picture.size).astype(int)
+    if (high <= low).any():
+        return
+    rows, columns = paint.pixels.shape[:2]
+    share = to_picture.copy()
+    share[:, 2] += to_picture[:, :2] @ low
+    own = Image.fromarray(np.rint(paint.pixels * (255.0 if paint.pixels.dtype != np.uint8 else 1.0)).astype(np.uint8), "RGBA")
+    size = int(high[0] - low[0]), int(high[1] - low[1])
+    places = (share * np.array([[columns], [rows]])).ravel().tolist()
+    laid = np.asarray(own.transform(size, Image.Transform.AFFINE, places, Image.Resampling.BILINEAR)).astype(float)
+    alpha = laid[..., 3:]
+    mask = Image.new("L", size)
+    ImageDraw.Draw(mask).polygon([(float(x), float(y)) for x, y in rings[0] - low], fill=255)
+    mask = Image.fromarray(np.uint8(np.asarray(mask) * (alpha[..., 0] / 255.0) * strength))
+    plain = Image.fromarray(np.uint8(np.clip(laid[..., :3] * 255.0 / np.maximum(alpha, 1.0), 0, 255)), "RGB")
+    picture.paste(plain, (int(low[0]), int(low[1])), mask)
+
+
+def _item(picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float, maps: Array) -> None:
     colour = items.rgba[at] / 255.0
-    if items.kind[at, 2] >= 0:
-        paint = items.paints[items.kind[at, 2]]
+    paint = items.paints[items.kind[at, 2]] if items.kind[at, 2] >= 0 else None
+    if paint is not None:
         mean = _mean_of(paint) if isinstance(paint, Ramp) else paint.levels[-1].mean((0, 1))
         colour = np.append(mean[:3] / max(float(mean[3]), 1e-6), mean[3] * colour[3])
     rgba = (*(int(255 * float(v)) for v in colour[:3]), int(255 * float(colour[3]) * opacity))
@@ -97,7 +139,11 @@ def _item(picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int,
             pen.line(corners + corners[:1] * int(shapes.closed[contour]), fill=rgba, width=width, joint="curve")
         elif len(ring) > 2:
             rings.append(ring)
-    if len(rings) == 1:
+    if isinstance(paint, Texture) and rings:
+        own = maps[items.kind[at, 2]]
+        to_picture = compose(own, inverse(items.xform[items.kind[at, 9]])) if paint.of_marks else own
+        _textured(picture, paint, to_picture, rings, float(colour[3] > 0) * opacity)
+    elif len(rings) == 1:
         pen.polygon([(float(x), float(y)) for x, y in rings[0]], fill=rgba)
     elif rings:
         _with_holes(picture, rings, rgba)
