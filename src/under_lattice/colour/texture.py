@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -76,3 +76,28 @@ def _halved(level: Array) -> Array:
     whole = np.minimum(edges.astype(int), rows - 1)
     upto = total[whole] + level[whole] * (edges - whole)[:, None, None]
     return np.asarray(np.diff(upto, axis=0) * new / rows, np.float32)
+
+
+def premultiplied(pixels: Array) -> Array:
+    """Return pixels (H, W, 4) uint8 premultiplied; worked out once for the last few pictures."""
+    return _premultiplied(_Held(pixels))
+
+
+class _Held:
+    """Pixels as a key: the array itself, told by identity."""
+
+    def __init__(self, pixels: Array) -> None:
+        self.pixels = pixels
+
+    def __hash__(self) -> int:
+        return id(self.pixels)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Held) and other.pixels is self.pixels
+
+
+@lru_cache(maxsize=8)
+def _premultiplied(held: _Held) -> Array:
+    pixels = held.pixels.astype(np.float32)
+    pixels[..., :3] *= pixels[..., 3:] / np.float32(255.0)
+    return np.rint(pixels).astype(np.uint8)

@@ -14,8 +14,9 @@ from under_lattice.rules.base import Rule, RuleFamily
 class Lies(NamedTuple):
     """How a layer lies over what is beneath, at one time of the loop.
 
-    `opacity` is 0..1; `clip` and `mask` are ids of layers, or nothing; `mask_by` says what of the mask counts. `mask_ramp` lies
-    on the sheet in place of a layer, or `strokes` are painted there. What an inverted mask hides is seen, and the other way round.
+    `opacity` is 0..1; `clip` and `mask` are ids of layers, or nothing; `mask_by` says what of the mask counts. In place of a layer
+    `mask_ramp` lies on the sheet, `strokes` are painted there, or the picture of the id `mask_picture` covers it. What an inverted
+    mask hides is seen, and the other way round.
     """
 
     opacity: float = 1.0
@@ -27,11 +28,12 @@ class Lies(NamedTuple):
     mask_ramp: Ramp | None = None
     inverted: bool = False
     strokes: tuple[MaskStroke, ...] = ()
+    mask_picture: str = ""
 
     @property
     def masked(self) -> bool:
         """Whether anything says how much of the layer is seen."""
-        return bool(self.mask) or self.mask_ramp is not None or bool(self.strokes)
+        return bool(self.mask) or self.mask_ramp is not None or bool(self.strokes) or bool(self.mask_picture)
 
 
 class EndRule(Rule):

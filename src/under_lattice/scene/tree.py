@@ -16,7 +16,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import Known
 from under_lattice.pattern.marks import Coat, Picture
 from under_lattice.rules.end import EndRule
-from under_lattice.scene.painted import over_sheet, painted
+from under_lattice.scene.painted import covering, over_sheet, painted
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
@@ -145,6 +145,9 @@ class _Making:
             how["mask"] = Mask((mask,) if mask else (), lies.mask_by, lies.inverted)
         elif lies.mask_ramp is not None and not self.bones:
             how["mask"] = Mask((SceneLayer("", over_sheet(sheet.width, sheet.height, lies.mask_ramp)),), "lightness", lies.inverted)
+        elif (pixels := self.evaluator.pixels(lies.mask_picture)) is not None and not self.bones:
+            seen = over_sheet(sheet.width, sheet.height, covering(pixels, sheet.width, sheet.height))
+            how["mask"] = Mask((SceneLayer("", seen),), "lightness", lies.inverted)
         elif lies.strokes and not self.bones:
             pictures = (*painted(lies.strokes), over_sheet(sheet.width, sheet.height))
             how["mask"] = Mask(tuple(SceneLayer("", one) for one in pictures), "lightness", lies.inverted)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -10,14 +11,19 @@ from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.ramp import Ramp, RampForm
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import RampPlace, RampReach, RampStops
-from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Ratio, When
+from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Picture, Ratio, When
 from under_lattice.declare.mask_strokes import PaintedMask, stroke_along, strokes_of_text, text_of_strokes
 from under_lattice.geometry.affine import IDENTITY, Array, linear
-from under_lattice.pattern.ask import moment
+from under_lattice.pattern.ask import moment, rest
 from under_lattice.pattern.known import Known
+from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.end import EndRule, Lies
-from under_lattice.rules.paints.ramps import RampLay, Span, ramp_over
+from under_lattice.rules.ends.layer_handles import place_dragged, place_handles
+from under_lattice.rules.ground import Ground
+from under_lattice.rules.handles import Drag, HandleSet, with_start
+from under_lattice.rules.paints.ramp_handles import CENTRE, END, ramp_dragged, ramp_handles
+from under_lattice.rules.paints.ramps import RampLay, ramp_over, sheet_span
 from under_lattice.vary.numbers import Number
 
 BY_LAYER = When(field="masked", values=("another layer",), reason="only where another layer is the mask")
@@ -73,13 +79,13 @@ class LayerEnd(EndRule):
         str, LayerChoice("Clip", "Nothing of the layer is seen outside the outlines of another.", main=False, groups=True)
     ] = ""
     masked: Annotated[
-        Literal["another layer", "straight ramp", "round ramp", "painted"],
+        Literal["another layer", "straight ramp", "round ramp", "painted", "a picture"],
         Choice(
             "Masked by",
-            "What says how much of the layer is seen: another layer, a ramp over the sheet, or a brush.",
+            "What says how much of the layer is seen: another layer, a ramp over the sheet, a brush, or how light a picture is.",
             main=False,
             group="Mask",
-            options=("another layer", "straight ramp", "round ramp", "painted"),
+            options=("another layer", "straight ramp", "round ramp", "painted", "a picture"),
         ),
     ] = "another layer"
     mask: Annotated[
@@ -130,6 +136,16 @@ class LayerEnd(EndRule):
     ] = 100.0
     mask_strokes: Annotated[
         str, PaintedMask("Strokes", "Painted on the sheet with the brush below.", main=False, group="Mask", when=(PAINTED,))
+    ] = ""
+    mask_picture: Annotated[
+        str,
+        Picture(
+            "Mask picture",
+            "Covers the sheet; where it is light the layer is seen.",
+            main=False,
+            group="Mask",
+            when=(When(field="masked", values=("a picture",), reason="only where a picture is the mask"),),
+        ),
     ] = ""
     brush: Annotated[
         float,
@@ -183,6 +199,7 @@ class LayerEnd(EndRule):
             ramp,
             self.mask_way == "inverted",
             strokes_of_text(self.mask_strokes) if self.masked == "painted" and on else (),
+            self.mask_picture if self.masked == "a picture" and on else "",
         )
 
     def place(self, known: Known) -> Array:
@@ -193,6 +210,27 @@ class LayerEnd(EndRule):
         out = linear(turn, size / 100, size / 100)
         out[:, 2] = x, y
         return out
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return the place of the whole layer, and the ramp it is masked by."""
+        at, turn, size = self._stands()
+        found = place_handles(at, turn, size, min(ground.width, ground.height))
+        if self.masked in BY_RAMP.values and self.mask_on == "on":
+            ramp = ramp_handles(sheet_span(ground.width, ground.height), IDENTITY, self._lay())
+            found = replace(found, handles=(*found.handles, *ramp.handles), lines=(*found.lines, *ramp.lines))
+        return found
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return where the layer or the ramp of its mask is after a drag."""
+        if drag.name in (CENTRE, END):
+            changes = ramp_dragged(drag, sheet_span(ground.width, ground.height), IDENTITY, self._lay())
+            return {name.replace("ramp_", "mask_"): value for name, value in changes.items()}
+        changes = place_dragged(drag, self._stands()[0], min(ground.width, ground.height))
+        return {f"place_{name}": with_start(getattr(self, f"place_{name}"), value) for name, value in changes.items()}
+
+    def _stands(self) -> tuple[Array, float, float]:
+        """Where the layer is brought at rest (2,), how it is turned, in degrees, and sized, in per cent."""
+        return np.array([rest(self.place_x), rest(self.place_y)]), rest(self.place_turn), rest(self.place_size)
 
     def drawn(self, line: Array) -> dict[str, Any]:
         """Take a line (n, 2) drawn on the sheet as one more stroke of the mask.
@@ -209,12 +247,13 @@ class LayerEnd(EndRule):
 
     def _ramp(self, known: Known) -> Ramp:
         """The ramp it is masked by, laid over the sheet."""
-        half = np.array([known.width, known.height]) / 2
+        return ramp_over(sheet_span(known.width, known.height), stops_of_text(self.mask_ramp), self._lay(), False)
+
+    def _lay(self) -> RampLay:
+        """How the ramp is laid that it is masked by."""
         at = np.array([self.mask_across, self.mask_down]) / 100
         form: RampForm = "linear" if self.masked == "straight ramp" else "radial"
-        return ramp_over(
-            Span(-half, half, None), stops_of_text(self.mask_ramp), RampLay(form, self.mask_angle, at, self.mask_reach / 100), False
-        )
+        return RampLay(form, self.mask_angle, at, self.mask_reach / 100)
 
     def layers(self) -> tuple[str, ...]:
         """Return the layers it is clipped and masked by."""

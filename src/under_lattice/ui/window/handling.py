@@ -9,8 +9,9 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QGuiApplication
 
 from under_lattice.core.errors import InputError
-from under_lattice.evaluate.result import ChainResult, place_on_sheet
-from under_lattice.geometry.affine import IDENTITY
+from under_lattice.evaluate.placing import place_of
+from under_lattice.evaluate.result import place_on_sheet
+from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ground import Ground
@@ -18,6 +19,7 @@ from under_lattice.rules.handles import Drag
 from under_lattice.ui.sheet.loupe import Loupe
 from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.desk import Desk
+from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 from under_lattice.work.turning import turned_together
 
@@ -47,10 +49,24 @@ class Handling(QObject):
         """Whether a handle is held."""
         return self._drag is not None
 
-    def _open_step(self) -> tuple[Rule, Stage, Stage, Ground, ChainResult] | None:
-        """The open rule with the stages before and after it, if its handles can be shown."""
+    def _open_end(self, layer: AnyLayer) -> tuple[Rule, Stage, Stage, Ground, Array] | None:
+        """The end of a layer or group, where that is open."""
+        results = [self.found.results[chain.id] for chain in layer.chains() if chain.id in self.found.results]
+        last = results[0].last if results else None
+        if last is None or last.stage is None:
+            return None
+        design, known = self.document.design, results[0].known
+        around = place_of(design, design.tree.parents.get(layer.id), known)
+        return layer.end, last.stage, last.stage, Ground(IDENTITY, known), around
+
+    def _open_step(self) -> tuple[Rule, Stage, Stage, Ground, Array] | None:
+        """The open rule with the stages before and after it, and its place on the sheet (2, 3), if its handles can be shown."""
         result, layer = self.found.results.get(self.looked.layer), self.looked.chosen
-        if result is None or layer is None or layer.hidden:
+        if layer is None or layer.hidden:
+            return None
+        if self.looked.rule == layer.end.id:
+            return self._open_end(layer)
+        if result is None:
             return None
         before: Stage | None = None
         for step in result.steps:
@@ -60,7 +76,7 @@ class Handling(QObject):
                     return None
                 read = {layer: picture.marks for layer, picture in result.others.items()}
                 ground = Ground(IDENTITY, result.known, layers=read, drawn=result.others)
-                return step.rule, above, step.stage, ground, result
+                return step.rule, above, step.stage, ground, place_on_sheet(result, step.stage)
             before = step.stage
         return None
 
@@ -70,9 +86,9 @@ class Handling(QObject):
         if found is None:
             self.sheet.show_handle_set(None, IDENTITY)
             return
-        rule, above, stage, ground, result = found
+        rule, above, stage, ground, place = found
         handles = rule.shown_handles(above, stage, ground, self.document.design.sheet.unit)
-        self.sheet.show_handle_set(handles, place_on_sheet(result, stage))
+        self.sheet.show_handle_set(handles, place)
 
     def _drag_begun(self, name: str) -> None:
         found = self._open_step()

@@ -1,0 +1,102 @@
+"""Pictures that take their size from the sheet, and masks by how light a picture is."""
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.pictures.compare import FOREIGN, ours, scene_of
+from under_lattice.declare.frozen import edited
+from under_lattice.library.layers import chain
+from under_lattice.rules import Adjust, Ink, Lattice, LayerEnd, PictureMotif, Rectangle
+from under_lattice.work.layers import Group
+from under_lattice.work.model import Design, Sheet
+from under_lattice.work.pictures import bring_in
+
+SHEET = Sheet(width=200.0, height=100.0, background="#FFFFFF")
+INK = Ink(colours="one colour", palette=("#26374F",))
+
+
+def stored(pixels):
+    file = io.BytesIO()
+    Image.fromarray(pixels).save(file, "PNG")
+    return bring_in(file.getvalue(), "trial.png")
+
+
+def square():
+    """Red on the left, blue on the right, as wide as high."""
+    pixels = np.zeros((40, 40, 3), np.uint8)
+    pixels[:, :20, 0] = pixels[:, 20:, 2] = 200
+    return stored(pixels)
+
+
+def shown(**more):
+    picture = square()
+    layer = chain("Photo", PictureMotif(picture=picture.id, **more))
+    return ours(scene_of(Design(sheet=SHEET, layers=(layer,), pictures=(picture,))), 200)
+
+
+def box(pixels):
+    """Columns and rows, first and last, that are not white."""
+    seen = pixels[..., :3].min(-1) < 128
+    columns, rows = np.flatnonzero(seen.any(0)), np.flatnonzero(seen.any(1))
+    return columns[0], columns[-1], rows[0], rows[-1]
+
+
+@pytest.mark.parametrize(
+    ("fits", "turn", "wanted"),
+    [
+        ("by its width", 0.0, (80, 119, 30, 69)),
+        ("fits the sheet", 0.0, (50, 149, 0, 99)),
+        ("fits the sheet", 90.0, (50, 149, 0, 99)),
+        ("fills the sheet", 0.0, (0, 199, 0, 99)),
+        ("stretched over the sheet", 0.0, (0, 199, 0, 99)),
+        ("stretched over the sheet", 90.0, (0, 199, 0, 99)),
+    ],
+)
+def test_a_picture_takes_its_size_from_the_sheet(fits, turn, wanted):
+    pixels = shown(fits=fits, turn=turn)
+    assert box(pixels) == pytest.approx(wanted, abs=1)
+    if not turn:
+        assert pixels[50, 99 - 15, 0] == pixels[50, 100 + 15, 2] == 200
+
+
+def ramp_picture():
+    """From black on the left to white on the right."""
+    row = np.rint(np.linspace(0, 255, 200)).astype(np.uint8)
+    return stored(np.repeat(np.repeat(row[None, :, None], 100, 0), 3, 2))
+
+
+def masked(*rules, group=False, **more):
+    picture = ramp_picture()
+    end = LayerEnd(id="veiled", masked="a picture", mask_picture=picture.id, **more)
+    layer = chain("Tiles", Rectangle(width=250.0, height=150.0), INK, *rules)
+    node = Group(id="both", handle="both", name="Both", layers=(layer,), end=end) if group else edited(layer, end=end)
+    return Design(sheet=SHEET, layers=(node,), pictures=(picture,))
+
+
+@pytest.mark.parametrize("group", [False, True])
+def test_a_layer_is_seen_where_the_picture_is_light(group):
+    row = 255 - ours(scene_of(masked(group=group)), 200)[50, :, 0]
+    assert row[2] < 6
+    assert row[-3] == pytest.approx(255 - 0x26, abs=6)
+    assert row[100] == pytest.approx((255 - 0x26) / 2, abs=4)
+    turned = 255 - ours(scene_of(masked(group=group, mask_way="inverted")), 200)[50, :, 0]
+    assert row + turned == pytest.approx(np.full(200, 255.0 - 0x26), abs=3)
+    assert (ours(scene_of(masked(group=group, mask_on="off")), 200)[..., 0] == 0x26).all()
+
+
+@pytest.mark.parametrize("by", FOREIGN)
+def test_other_readers_see_the_same_mask(by):
+    for rules in ((), (Lattice(form="squares", spacing="free", pitch=300.0), Adjust(turn=20.0))):
+        scene = scene_of(masked(*rules))
+        assert np.abs(ours(scene, 200) - FOREIGN[by](scene, SHEET, 200)).mean() < 1.0
+
+
+def test_without_a_picture_the_layer_is_seen_whole():
+    design = masked()
+    bare = edited(design.layers[0], end=edited(design.layers[0].end, mask_picture=""))
+    assert (ours(scene_of(edited(design, layers=(bare,))), 100)[..., 0] == 0x26).all()
+    gone = edited(design, pictures=())
+    assert (ours(scene_of(gone), 100)[..., 0] == 0x26).all()
