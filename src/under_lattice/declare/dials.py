@@ -115,7 +115,11 @@ class Dial:
 
 @dataclass(frozen=True)
 class NumberDial(Dial):
-    """A number with a range and a natural step; as long as it equals the dial `beside` it, both are moved as one, called `both`."""
+    """A number with a range and a natural step.
+
+    As long as it equals the dial `beside` it, both are moved as one, called `both`. One that `stays` only stands or turns aside:
+    chance leaves it alone.
+    """
 
     least: float = -1e6
     most: float = 1e6
@@ -126,6 +130,7 @@ class NumberDial(Dial):
     tied: Tied | None = None
     beside: str = ""
     both: str = ""
+    stays: bool = False
 
     def check(self, value: float) -> float:
         """Hold a number to its range, in the unit of the dial."""
@@ -167,11 +172,6 @@ class Length(NumberDial):
 
     def _moved(self, value: float, push: Push) -> float:
         return multiplied(value, push.by()) if value else push.size / 4 * push.by()
-
-
-@dataclass(frozen=True)
-class Offset(Length):
-    """How far aside something stands, in the unit of the work; chance leaves it alone."""
 
 
 @dataclass(frozen=True)

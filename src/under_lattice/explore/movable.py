@@ -18,7 +18,6 @@ from under_lattice.declare.dials import (
     LayerChoice,
     Length,
     NumberDial,
-    Offset,
     Picture,
     Ratio,
     RuleChoice,
@@ -42,9 +41,14 @@ from under_lattice.work.turning import turned
 MOTIF = "kind"  # stands for the motif itself in the address of what moves
 MEASURES: dict[str, type[NumberDial]] = {"length": Length, "angle": Angle, "ratio": Ratio, "count": Count, "seed": Seed}
 MEASURED = {"width", "size", "length"}  # what a motif has that can be made as wide as another
-STEADY = (RuleChoice, LayerChoice, Picture, Font, Offset)  # what names a part of the work or of the machine, or only stands aside
+NAMING = (RuleChoice, LayerChoice, Picture, Font)  # what names a part of the work or of the machine
 COLOURED = (Palette, Colour, RampStops)
 KNOWN_MOST = 2048  # rules of which is remembered what can move
+
+
+def steady(dial: Dial) -> bool:
+    """Tell whether chance leaves a dial alone."""
+    return isinstance(dial, NAMING) or (isinstance(dial, NumberDial) and dial.stays)
 
 
 @dataclass(frozen=True)
@@ -227,7 +231,7 @@ def _in(layer: str, handle: str, rule: Rule, above: str) -> Iterator[Movable]:
         value = getattr(rule, name)
         tied = getattr(dial, "tied", None)
         follows = tied is not None and getattr(rule, tied.field) == tied.value
-        if isinstance(dial, STEADY) or rule.idle(name) or follows or _moves_with_another(rule, name, dial):
+        if steady(dial) or rule.idle(name) or follows or _moves_with_another(rule, name, dial):
             continue
         beside = tuple(
             other

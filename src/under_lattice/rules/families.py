@@ -9,7 +9,7 @@ from typing import Annotated, Any, ClassVar, Self
 import numpy as np
 
 from under_lattice.core.errors import InputError, RuleRefused
-from under_lattice.declare.dials import Offset
+from under_lattice.declare.dials import Length
 from under_lattice.geometry.affine import Array, compose, moves
 from under_lattice.geometry.body import LOOKS_THE_SAME, looks_turned
 from under_lattice.geometry.outline import Outline
@@ -20,7 +20,7 @@ from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.true_lengths import true_lengths
 
-PLACE = Offset("", "To the right of the middle of the sheet.", main=False, group="Place", slides=(-120.0, 120.0))
+PLACE = Length("", "To the right of the middle of the sheet.", main=False, group="Place", slides=(-120.0, 120.0), stays=True)
 
 
 class MotifRule(Rule):

@@ -57,10 +57,14 @@ class LayerEnd(EndRule):
             "Apart", "Whether blend modes inside the layer see nothing of what is beneath it.", main=False, options=("no", "yes")
         ),
     ] = "no"
-    place_x: Annotated[Number, Length("Moved across", "The whole layer, to the right.", vary=True, main=False, group="Place")] = 0.0
-    place_y: Annotated[Number, Length("Moved down", "The whole layer, down.", vary=True, main=False, group="Place")] = 0.0
+    place_x: Annotated[
+        Number, Length("Moved across", "The whole layer, to the right.", vary=True, main=False, group="Place", stays=True)
+    ] = 0.0
+    place_y: Annotated[Number, Length("Moved down", "The whole layer, down.", vary=True, main=False, group="Place", stays=True)] = (
+        0.0
+    )
     place_turn: Annotated[
-        Number, Angle("Turned", "The whole layer, about the middle of the sheet.", vary=True, main=False, group="Place")
+        Number, Angle("Turned", "The whole layer, about the middle of the sheet.", vary=True, main=False, group="Place", stays=True)
     ] = 0.0
     place_size: Annotated[
         Number,
@@ -73,6 +77,7 @@ class LayerEnd(EndRule):
             vary=True,
             main=False,
             group="Place",
+            stays=True,
         ),
     ] = 100.0
     clip: Annotated[

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QMenu, 
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
-from under_lattice.explore.movable import STEADY
+from under_lattice.explore.movable import steady
 from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.dialogs.command_search import HERE, Entry
 from under_lattice.ui.dials.carrying import carried
@@ -92,7 +92,7 @@ class DialRow(QWidget):
 
     def _carried(self) -> QMimeData | None:
         """What is dragged out of the row: the dial, of one that varies its end."""
-        if isinstance(self.dial, STEADY):
+        if steady(self.dial):
             return None
         end = "end" if isinstance(self.value, Varied) and not (self.value.formula or self.value.taken) else ""
         return carried(Address(self.hand.layer, self.hand.rule_id, self.name, end))
@@ -144,10 +144,10 @@ class DialRow(QWidget):
         if isinstance(self.value, Varied):
             ends = () if self.value.formula or self.value.taken else ("start", "end")
             strips = [(f"Test strip of its {end}", partial(self.hand.ask, "strip", self.name, end), True) for end in ends]
-        if isinstance(self.dial, STEADY):
+        if steady(self.dial):
             strips = []
         others = [
-            ("Siblings of this", partial(self.hand.ask, "siblings", self.name), not isinstance(self.dial, STEADY)),
+            ("Siblings of this", partial(self.hand.ask, "siblings", self.name), not steady(self.dial)),
             ("Lock all but this", partial(self.hand.ask, "lock but", self.name), True),
         ]
         return [*strips, *others, ("Reset", self.reset, True), ("Copy value", self._copy, True)]
