@@ -23,6 +23,7 @@ from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
 from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
+from under_lattice.pattern.along import pieced
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
 from under_lattice.work.model import Design, Sheet, Work
@@ -183,6 +184,7 @@ def _mask(w: Writer, mask: Mask) -> str:
 
 
 def _picture(w: Writer, picture: Picture) -> None:
+    picture = pieced(picture)
     marks = picture.marks
     if w.seals and _sealed(w, picture):
         return

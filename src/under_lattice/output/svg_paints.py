@@ -142,14 +142,15 @@ def attributes(fill: Array, stroke: Array, coat: Coat) -> str:
     """Return fill, line and blend of a shape as attributes; `RAMP_HERE` stands for the name of a ramp or picture."""
     if not fill[3] and not stroke[3]:
         return ""
-    colour = RAMP_HERE if isinstance(coat.paint, (Ramp, Texture)) else hex_of(fill)
+    painted = isinstance(coat.paint, (Ramp, Texture))
+    colour = RAMP_HERE if painted and not coat.lines else hex_of(fill)
     text = f' fill="{colour}"' if fill[3] else ' fill="none"'
     if 0 < fill[3] < 255:
         text += f' fill-opacity="{short(fill[3] / 255, 4)}"'
     if coat.even_odd:
         text += ' fill-rule="evenodd"'
     if stroke[3]:
-        text += f' stroke="{hex_of(stroke)}"'
+        text += f' stroke="{RAMP_HERE if painted and coat.lines else hex_of(stroke)}"'
         text += f' stroke-linejoin="{ {"mitre": "miter"}.get(coat.join, coat.join) }"' if coat.join != "mitre" else ""
         text += f' stroke-linecap="{coat.cap}"' if coat.cap != "butt" else ""
         text += f' stroke-opacity="{short(stroke[3] / 255, 4)}"' if stroke[3] < 255 else ""

@@ -33,6 +33,16 @@ def along_lines(coat: Coat, marks: Marks, width: Array) -> Coat:
     return coat._replace(fill=fill, stroke=stroke, width=wide)
 
 
+def without_open(coat: Coat, marks: Marks) -> Coat:
+    """Return the coat with no fill in open lines, which have no inside; what is drawn along them stands in another coat."""
+    is_open = np.array([CLOSE not in family.verbs for family in marks.families])
+    if not is_open.any():
+        return coat
+    fill = np.array(np.broadcast_to(coat.fill, (marks.count, 4)))
+    fill[is_open[marks.family], 3] = 0
+    return coat._replace(fill=fill)
+
+
 def with_thin(picture: Picture, parts: Collection[int]) -> Picture:
     """Return a picture with no coat on some of its parts, numbers from 1 on: they are a construction."""
     thin = np.isin(picture.marks.family + 1, list(parts))

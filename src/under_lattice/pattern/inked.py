@@ -14,13 +14,13 @@ from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, linea
 from under_lattice.geometry.body import hull
 from under_lattice.geometry.outline import Outline, flatten, polygon
 from under_lattice.pattern.ask import Ask
-from under_lattice.pattern.marks import Coat, Marks, Picture, Plate
+from under_lattice.pattern.marks import Along, Coat, Marks, Picture, Plate
 from under_lattice.pattern.pieces import OwnOutlines
 from under_lattice.pattern.stage import Family, Shape, Stage
 
 NO_COLOUR = np.zeros(4, np.uint8)
 Part = tuple[bytes, Array]  # verbs and points (K, 2)
-Paint = Ramp | Texture | Plate | None
+Paint = Ramp | Texture | Plate | Along | None
 
 
 @dataclass(frozen=True, eq=False)

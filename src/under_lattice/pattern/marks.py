@@ -53,6 +53,14 @@ class Dash(NamedTuple):
     fit: bool = False
 
 
+@dataclass(frozen=True, eq=False)
+class Along:
+    """A paint of lines: a ramp that runs along each from where it begins to where it ends, once round a closed one."""
+
+    ramp: Ramp
+    of_marks: bool = True
+
+
 class Coat(NamedTuple):
     """One layer of ink on all marks.
 
@@ -60,8 +68,9 @@ class Coat(NamedTuple):
     width is (N,) or (1,), in the work's unit; 0 is a hairline, below 0 is no line. join is mitre, round or bevel; cap is butt,
     round or square. With a paint (a ramp, a
     picture or a plate) the fill's alpha is its strength; it lives in the mark's own place or on the sheet, as it says, or where
-    `seat` (N, 2, 3) or (1, 2, 3) puts it: maps from the place it is laid in to the sheet. blend is how each mark mixes with what is
-    beneath it.
+    `seat` (N, 2, 3) or (1, 2, 3) puts it: maps from the place it is laid in to the sheet. With `lines` the paint is that of
+    the lines, and there is no fill. blend is how each mark mixes with what is beneath it. One that `rides` is the lines of the coat
+    before it.
     """
 
     fill: Array
@@ -71,9 +80,11 @@ class Coat(NamedTuple):
     cap: str = "butt"
     blend: str = "normal"
     even_odd: bool = False
-    paint: Ramp | Texture | Plate | None = None
+    paint: Ramp | Texture | Plate | Along | None = None
     dash: Dash | None = None
     seat: Array | None = None
+    lines: bool = False
+    rides: bool = False
 
     def stroked(self) -> Array:
         """Which marks have a line, (N,) or (1,) bool: those with a colour for it and a width that is not below 0."""

@@ -93,5 +93,9 @@ def _told_apart(coat: Coat, some: Array) -> Coat:
         return out
 
     return coat._replace(
-        fill=painted(coat.fill, coat.paint is not None), stroke=painted(coat.stroke, False), blend="normal", paint=None, seat=None
+        fill=painted(coat.fill, coat.paint is not None and not coat.lines),
+        stroke=painted(coat.stroke, coat.paint is not None and coat.lines),
+        blend="normal",
+        paint=None,
+        seat=None,
     )

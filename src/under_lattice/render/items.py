@@ -12,7 +12,7 @@ from under_lattice.colour.blend import BLENDS
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.geometry.affine import Array, compose
-from under_lattice.pattern.marks import Coat, Dash, Marks, Picture, Plate
+from under_lattice.pattern.marks import Along, Coat, Dash, Marks, Picture, Plate
 from under_lattice.render.flatten import Shapes, flat_shapes, sizes_of
 from under_lattice.scene.tree import View
 
@@ -140,11 +140,11 @@ def _rows(
     kind = np.empty((len(mark), 10), np.int32)
     kind[:, 0] = int(stroke)
     kind[:, 1] = shape[mark]
-    kind[:, 2] = -1 if stroke or coat.paint is None else np.broadcast_to(paint, marks.count)[mark]
+    kind[:, 2] = -1 if stroke != coat.lines else np.broadcast_to(paint, marks.count)[mark]
     rule = int(coat.even_odd and not stroke)
     dash = dashes.index(coat.dash) if stroke and coat.dash is not None else -1
     kind[:, 3:8] = JOINS[coat.join], CAPS[coat.cap], MODE_OF[coat.blend], rule, dash
-    opaque_paint = stroke or coat.paint is None or (isinstance(coat.paint, (Ramp, Texture)) and coat.paint.opaque)
+    opaque_paint = stroke != coat.lines or coat.paint is None or (isinstance(coat.paint, (Ramp, Texture)) and coat.paint.opaque)
     kind[:, 8] = True if coat.blend != "normal" or not opaque_paint else rgba[:, 3] < 255
     kind[:, 9] = seat[mark]
     return mark, kind, half, rgba, mark * (2 * coats) + 2 * at + stroke
@@ -154,7 +154,7 @@ def _paint_rows(
     coat: Coat, marks: Marks, size: Array, shown: Array, paints: list[Ramp | Texture], texture_of: TexturesOf | None
 ) -> Array:
     """Row of `paints` for each mark, (1,) or (N,); a plate gives one for each size it is seen at, or one for the sheet."""
-    if coat.paint is None:
+    if coat.paint is None or isinstance(coat.paint, Along):
         return np.array([-1])
     if not isinstance(coat.paint, Plate):
         if coat.paint not in paints:

@@ -17,6 +17,7 @@ from under_lattice.colour.texture import Texture
 from under_lattice.core.errors import GivenUp, LimitError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
+from under_lattice.pattern.along import pieced
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render import kernels
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
@@ -204,7 +205,7 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
 
 
 def _ready(picture: Picture, view: View, flag: Array, progress: Progress, name: str) -> Ready:
-    items = items_of(picture, view, partial(texture_of, view=view, flag=flag))
+    items = items_of(pieced(picture), view, partial(texture_of, view=view, flag=flag))
     if items.dropped:
         progress.note(f"{name}: {items.dropped}" if name else items.dropped)
     return ready_of(items, view, stop=flag)

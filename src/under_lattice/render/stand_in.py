@@ -11,6 +11,7 @@ from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.pattern.along import pieced
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render.items import Items, items_of, paint_maps
 from under_lattice.scene.aside import left_aside
@@ -75,7 +76,7 @@ def _painted(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, p
         for member in reversed(layer.members):
             _layer(picture, member, view, progress)
         return
-    items = items_of(layer.picture, view, partial(_texture_of, view=view, progress=progress))
+    items = items_of(pieced(layer.picture), view, partial(_texture_of, view=view, progress=progress))
     maps = paint_maps(items.paints, view)
     pen = ImageDraw.Draw(picture, "RGBA")
     for at in range(min(len(items.half), MOST)):

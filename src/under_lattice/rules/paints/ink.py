@@ -9,25 +9,31 @@ import numpy as np
 
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.colour import CLEAR, bytes_of
-from under_lattice.colour.ramp import Ramp
-from under_lattice.declare.colour_dials import Colour, Palette
-from under_lattice.declare.dials import Choice, Length, Ratio, When
+from under_lattice.colour.ramp import Ramp, Stop
+from under_lattice.colour.ramp_text import stops_of_text
+from under_lattice.declare.colour_dials import Colour, Palette, RampStops
+from under_lattice.declare.dials import Angle, Choice, Length, Ratio, When
 from under_lattice.geometry.affine import Array
-from under_lattice.pattern.coats import NO_INK, along_lines
-from under_lattice.pattern.marks import Coat, Dash, MarkAsk, Marks
+from under_lattice.pattern.coats import NO_INK, along_lines, without_open
+from under_lattice.pattern.marks import Along, Coat, Dash, MarkAsk, Marks
 from under_lattice.rules.base import Rule, RuleFamily, describe
 from under_lattice.rules.findings import NoEffect
 from under_lattice.rules.ground import Standing
 from under_lattice.rules.paints.colour_choice import chosen, colours_at
 from under_lattice.rules.paints.fill import FORMS, PAINTED, READ, Fill, Source, with_opacity
+from under_lattice.rules.paints.ramps import SHAPE, SHEET, SO_FAR, RampLay, ramp_over, span_of
 from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
-STROKED = When(field="stroke", values=("one colour", "a palette"), reason="there is no stroke")
+STROKED = When(field="stroke", values=("one colour", "a palette", "a ramp"), reason="there is no stroke")
+RUNS = When(field="stroke", values=("a ramp",), reason="only for strokes of a ramp")
+ACROSS = When(field="stroke_runs", values=("each shape", "all so far", "the sheet"), reason="the ramp runs along the line")
 ONE = When(field="stroke", values=("one colour",), reason="only for a stroke of one colour")
 SEVERAL = When(field="stroke", values=("a palette",), reason="only for strokes of a palette")
 STROKE_SOURCES = tuple(source for source in PAINTED if source not in ("one colour", "picture"))
 Join = Literal["mitre", "round", "bevel"]
+Runs = Literal["along the line", "each shape", "all so far", "the sheet"]
+SCOPE_OF = {"each shape": SHAPE, "all so far": SO_FAR, "the sheet": SHEET}
 DASHED = When(field="line", values=("dashes",), reason="the line is unbroken")
 
 
@@ -44,12 +50,13 @@ class Ink(Fill):
 
     kind: Literal["ink"] = "ink"
     stroke: Annotated[
-        Literal["none", "one colour", "a palette", "as before"],
+        Literal["none", "one colour", "a palette", "a ramp", "as before"],
         Choice(
             "Stroke",
             "Round each face; open lines without one have the fill's.",
             unsought=("as before",),
-            options=("none", "one colour", "a palette", "as before"),
+            options=("none", "one colour", "a palette", "a ramp", "as before"),
+            search="gradient along line",
         ),
     ] = "none"
     stroke_colour: Annotated[str, Colour("Stroke ink", "Colour of the line.", when=(ONE,))] = "#1C1C1C"
@@ -60,6 +67,20 @@ class Ink(Fill):
         "#1C1C1C",
         "#C2694C",
     )
+    stroke_ramp: Annotated[str, RampStops("Stroke ramp", "Its stops, on a thread.", when=(RUNS,))] = "0 #1C1C1C; 100 #C2694C"
+    stroke_runs: Annotated[
+        Runs,
+        Choice(
+            "Stroke runs",
+            "Along each line from where it begins to where it ends, or across a shape, all so far or the sheet.",
+            options=("along the line", "each shape", "all so far", "the sheet"),
+            when=(RUNS,),
+        ),
+    ] = "along the line"
+    stroke_angle: Annotated[
+        float,
+        Angle("Stroke angle", "The way the ramp runs, clockwise from the right.", main=False, group="Line", when=(RUNS, ACROSS)),
+    ] = 90.0
     stroke_width: Annotated[
         Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
     ] = 0.5
@@ -77,6 +98,19 @@ class Ink(Fill):
     stroke_opacity: Annotated[
         Number, Ratio("Stroke opacity", "Of the line.", vary=True, main=False, group="Line", when=(STROKED,))
     ] = 100.0
+    stroke_blend: Annotated[
+        Literal["as the fill", *BLENDS],  # type: ignore[valid-type]
+        Choice(
+            "Blend lines",
+            "How each line mixes with what is beneath it, its own fill too.",
+            options=("as the fill", *BLENDS),
+            spoken=("as the fill", *SPOKEN),
+            unsought=BLENDS,
+            main=False,
+            group="Line",
+            when=(STROKED,),
+        ),
+    ] = "as the fill"
     join: Annotated[
         Join,
         Choice("Corners", "How the line turns.", options=("mitre", "round", "bevel"), main=False, group="Line", when=(STROKED,)),
@@ -160,8 +194,7 @@ class Ink(Fill):
         at : Standing
             Where in the chain it stands.
         """
-        under = coats[-1] if coats and self.coat == "in place of" else NO_INK
-        fill, stroke, width = under[:3]
+        rest, under, lines = self._under(coats)
         more: dict[str, Any] = {"blend": self.blend}
         if self.colours != "as before":
             fill = self._fill(ask, marks, self.of or at.nearest)
@@ -170,12 +203,43 @@ class Ink(Fill):
                 flat = colours_at(more["paint"], more["seat"], ask, marks, self.of)
                 fill = with_opacity(flat, self._shares(ask, self.fill_opacity))
                 more |= {"paint": None, "seat": None}
+            under = under._replace(fill=fill)
+        under = under._replace(**more)
         if self.stroke != "as before":
-            stroke, width = self._stroke(ask, marks, self.of or at.nearest)
-            dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
-            more |= {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
-        laid = along_lines(under._replace(fill=fill, stroke=stroke, width=width, **more), marks, self._widths(ask, marks))
-        return (*(coats if self.coat == "on top" else coats[:-1]), laid)
+            under, lines = self._lined(under, ask, marks, at)
+        if lines is not None:
+            return (*rest, without_open(under, marks), lines)
+        return (*rest, along_lines(under, marks, self._widths(ask, marks)))
+
+    def _under(self, coats: tuple[Coat, ...]) -> tuple[tuple[Coat, ...], Coat, Coat | None]:
+        """The coats that stay as they are, the one this ink takes over, and lines that ride on that."""
+        if not coats or self.coat == "on top":
+            return coats, NO_INK, None
+        if coats[-1].rides:
+            return coats[:-2], coats[-2], coats[-1]
+        return coats[:-1], coats[-1], None
+
+    def _lined(self, under: Coat, ask: MarkAsk, marks: Marks, at: Standing) -> tuple[Coat, Coat | None]:
+        """A coat with the lines of this ink, or these apart, where they have a ramp or a blend of their own."""
+        stroke, width = self._stroke(ask, marks, self.of or at.nearest)
+        dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
+        lined: dict[str, Any] = {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
+        own_blend = self.stroke not in ("none", "a ramp") and self.stroke_blend not in ("as the fill", under.blend)
+        if self.stroke != "a ramp" and not own_blend:
+            return under._replace(stroke=stroke, width=width, **lined), None
+        paint, seat = self._line_ramp(ask, marks, at) if self.stroke == "a ramp" else (None, None)
+        blend = under.blend if self.stroke_blend == "as the fill" else self.stroke_blend
+        lines = Coat(NO_INK.fill, stroke, width, **lined, blend=blend, paint=paint, seat=seat, lines=True, rides=True)
+        return under._replace(stroke=NO_INK.stroke, width=NO_INK.width, dash=None), lines
+
+    def _line_ramp(self, ask: MarkAsk, marks: Marks, at: Standing) -> tuple[Ramp | Along, Array | None]:
+        """The ramp of the lines, and where it is laid."""
+        stops = stops_of_text(self.stroke_ramp)
+        if self.stroke_runs == "along the line":
+            return Along(Ramp(stops, oklab=self.mixing == "Oklab")), None
+        span = span_of(SCOPE_OF[self.stroke_runs], ask, marks, at)
+        lay = RampLay("linear", self.stroke_angle, np.array([0.5, 0.5]))
+        return ramp_over(span, stops, lay, self.mixing == "Oklab"), span.places
 
     def _stroke(self, ask: MarkAsk, marks: Marks, rule: str) -> tuple[Array, Array]:
         if self.stroke == "none":
@@ -185,6 +249,8 @@ class Ink(Fill):
             some = bytes_of(self.stroke_palette)
             asked = self.model_copy(update={"colours": self.stroke_by, "palette": self.stroke_palette})
             colour = some[chosen(asked, ask, marks, rule) % len(some)]
+        elif self.stroke == "a ramp":
+            colour = bytes_of((stops_of_text(self.stroke_ramp)[0].colour,))  # the ramp stands in its place
         return with_opacity(colour, self._shares(ask, self.stroke_opacity)), self._widths(ask, marks)
 
     def _widths(self, ask: MarkAsk, marks: Marks) -> Array:
@@ -193,6 +259,10 @@ class Ink(Fill):
         if self.stroke_grows == "no":
             return widths
         return widths * np.sqrt(np.abs(np.linalg.det(ask.horizon.xform[:, :, :2])))[marks.copy]
+
+    def ramp_stops(self, name: str) -> tuple[Stop, ...]:
+        """Return the stops of a ramp in its dial."""
+        return stops_of_text(self.stroke_ramp) if name == "stroke_ramp" else super().ramp_stops(name)
 
     def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
         """Return the whole ink, where the motif keeps its own colours."""
