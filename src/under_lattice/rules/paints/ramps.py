@@ -18,6 +18,7 @@ from under_lattice.rules.ground import Standing
 from under_lattice.rules.shared.scope import scope_frames, scope_stage
 
 SHAPE, SO_FAR, SHEET = "each shape", "all copies", "the sheet"
+FLAT = 1e-3  # of its longer side, that the shorter side of what a ramp runs over counts for at least: lines are flat
 SCOPES = ((SHAPE, "each shape"), (SO_FAR, "all so far"), (SHEET, "the sheet"))
 
 
@@ -103,7 +104,8 @@ class RampLay(NamedTuple):
 
 def spread(span: Span, lay: RampLay) -> tuple[Array, Array, float]:
     """Return the middle (2,) of a ramp over a span, the way (2,) it runs, and how far it takes from its first to its last stop."""
-    half = np.maximum((span.high - span.low) / 2, 1e-9)
+    half = (span.high - span.low) / 2
+    half = np.maximum(half, max(FLAT * float(half.max()), 1e-9))
     way = np.array([np.cos(np.radians(lay.angle)), np.sin(np.radians(lay.angle))])
     reach = float(half.max())
     if lay.form == "linear":
