@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 
 from under_lattice.core.errors import InputError, RuleRefused
-from under_lattice.declare.dials import Font, Ratio, Text
+from under_lattice.declare.dials import Choice, Font, LayerChoice, Length, Ratio, Text, When
 from under_lattice.geometry.lettering import letters
 from under_lattice.pattern.stage import Shape
 from under_lattice.rules.base import describe
 from under_lattice.rules.ground import Ground
+from under_lattice.rules.motifs.lettering_along import AlongLine, first_line
 from under_lattice.rules.shared.measure_spots import Spot, Values
-from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, Numbers, extent
+from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, MeasuredShape, Numbers, extent
 from under_lattice.vary.numbers import Number
+
+STRAIGHT = When(field="runs", values=("straight",), reason="the line says how it is turned")
+ALONG = When(field="runs", values=("along a line",), reason="it runs straight")
 
 
 def _right_end(values: Values) -> tuple[float, float]:
@@ -43,7 +48,43 @@ class Lettering(MeasuredMotif):
     spacing: Annotated[
         float, Ratio("Spacing", "Added after each letter, in parts of the size.", least=-50.0, most=500.0, slides=(-20.0, 60.0))
     ] = 0.0
-    turn: Annotated[float, TURN] = 0.0
+    turn: Annotated[float, replace(TURN, when=(STRAIGHT,))] = 0.0
+    runs: Annotated[
+        Literal["straight", "along a line"],
+        Choice(
+            "Runs",
+            "Straight, or along a line of another layer.",
+            options=("straight", "along a line"),
+            search="path curve circle text",
+        ),
+    ] = "straight"
+    line: Annotated[
+        str, LayerChoice("Line", "The layer along whose first outline it runs; it may be kept as a source only.", when=(ALONG,))
+    ] = ""
+    line_at: Annotated[
+        float,
+        Ratio(
+            "Middle at", "So far along the line its middle stands.", slides=(0.0, 100.0), least=-1000.0, most=1000.0, when=(ALONG,)
+        ),
+    ] = 50.0
+    line_above: Annotated[
+        float,
+        Length("Above", "How far it stands off the line; below zero beneath it.", slides=(-20.0, 20.0), main=False, when=(ALONG,)),
+    ] = 0.0
+    line_side: Annotated[
+        Literal["as it runs", "other side"],
+        Choice(
+            "On",
+            "The side on the left of the line as it runs, or the other.",
+            options=("as it runs", "other side"),
+            main=False,
+            when=(ALONG,),
+        ),
+    ] = "as it runs"
+
+    def layers(self) -> tuple[str, ...]:
+        """Return the layer along whose line it runs."""
+        return (self.line,) if self.runs == "along a line" and self.line else ()
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return each letter, about the middle of the whole."""
@@ -58,13 +99,20 @@ class Lettering(MeasuredMotif):
         Raises
         ------
         RuleRefused
-            When the font is not there or has no glyph for a letter.
+            When the font is not there or has no glyph for a letter, or there is no line to run along.
         """
         try:
-            letters(self.text, self.font, self.spacing / 100)
+            parts = letters(self.text, self.font, self.spacing / 100)
         except InputError as error:
             raise RuleRefused(error.message) from None
-        return super().shape_on(ground)
+        if self.runs == "straight":
+            return super().shape_on(ground)
+        if not self.line:
+            raise RuleRefused("choose the layer along whose line the lettering runs")
+        path = first_line(ground.layers.get(self.line))
+        if path is None:
+            raise RuleRefused("the layer along whose line the lettering runs is gone or empty, or it follows this one")
+        return MeasuredShape(AlongLine(self, path, parts))
 
     def key_line(self, unit: str) -> str:
         """Return the text and its size."""

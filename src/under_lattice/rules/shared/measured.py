@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any, ClassVar, NamedTuple
+from typing import Any, ClassVar, NamedTuple, Protocol
 
 import numpy as np
 
@@ -110,11 +110,28 @@ class MeasuredMotif(MotifRule):
         return value * float(rest(getattr(self, grip.of))) / 100.0 if grip.of else value
 
 
+class Measured(Protocol):
+    """What draws faces by measures that may vary: a motif, or one laid somewhere else than where it stands itself."""
+
+    @property
+    def turn(self) -> float:
+        """Degrees by which what is drawn is turned."""
+
+    def numbers(self) -> dict[str, Any]:
+        """Return the measures that may vary, by dial."""
+
+    def faces(self, numbers: Numbers) -> tuple[Face, ...]:
+        """Return faces for M sets of measures."""
+
+    def body(self, faces: tuple[Face, ...]) -> Outline:
+        """Return what touching and pivots measure."""
+
+
 @dataclass(frozen=True, eq=False)
 class MeasuredShape:
     """Draws a motif of measures, a variant for each set of them."""
 
-    motif: MeasuredMotif
+    motif: Measured
 
     def _drawn(self, numbers: Numbers) -> tuple[Face, ...]:
         turned = linear(self.motif.turn)[:, :2].T
