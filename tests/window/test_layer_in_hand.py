@@ -9,6 +9,7 @@ from under_lattice.rules.ends.layer_handles import MOVE, SIZE, TURN
 from under_lattice.rules.paints.ramp_handles import CENTRE
 from under_lattice.work.edits import set_dials
 from under_lattice.work.grouping import group_with_next
+from under_lattice.work.linking import linked_to
 
 
 @pytest.fixture
@@ -115,3 +116,22 @@ def test_a_shape_is_filled_with_another_layer_by_hand(board):
     hands.settle()
     assert hands.rule("ink").inside == "flat"
     assert form.rows["palette"].isVisible()
+
+
+def test_a_layer_is_linked_and_unlinked_by_its_commands(board):
+    hands, before = board, board.document.design
+    hands.do("link_layer")
+    hands.settle()
+    copy = hands.layer
+    assert linked_to(copy) == "sun"
+    hands.studio.edit("Colour", lambda design: set_dials(design, "sun", design.layer("sun").rules[1].id, {"palette": ("#123456",)}))
+    hands.settle()
+    picture = hands.studio.found.results[copy.id]
+    assert picture.others["sun"].coats[0].fill[0, :3].tolist() == [0x12, 0x34, 0x56]
+    hands.do("unlink_layer")
+    hands.settle()
+    assert linked_to(hands.layer) == ""
+    assert hands.layer.rules[1].palette == ("#123456",)
+    for _ in range(3):
+        hands.do("undo")
+    assert hands.document.design == before

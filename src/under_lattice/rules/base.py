@@ -170,6 +170,11 @@ class Rule(Declared):
         return False
 
     @property
+    def linked(self) -> str:
+        """The id of the layer or group it shows just as that is, or nothing."""
+        return ""
+
+    @property
     def takes_picks(self) -> bool:
         """Whether copies picked by hand go here."""
         return False

@@ -46,6 +46,13 @@ class LayerMotif(InkedMotif):
         """Return the layer or group it shows."""
         return (self.layer,) if self.layer else ()
 
+    @property
+    def linked(self) -> str:
+        """The layer or group it shows, where it shows it as it lies and nothing is changed."""
+        numbers = (self.size, self.turn, self.place_x, self.place_y)
+        same = self.stands == "as it lies" and numbers == (100.0, 0.0, 0.0, 0.0) and self.keeps_colours
+        return self.layer if same else ""
+
     def inked(self, ground: Ground) -> Inked:
         """Return all shapes of the layer with their inks.
 

@@ -34,6 +34,7 @@ from under_lattice.work.grouping import (
     ungroup,
 )
 from under_lattice.work.layers import AnyLayer
+from under_lattice.work.linking import linked_copy, linked_to, unlinked
 from under_lattice.work.model import Design
 from under_lattice.work.reading import parent_of
 
@@ -53,6 +54,8 @@ class LayerActions:
         return {
             "add_layer": lambda: self._layer_starts(QCursor.pos()),
             "duplicate_layer": lambda: self._with_layer(self.duplicate_layer),
+            "link_layer": lambda: self._with_layer(self.link_layer),
+            "unlink_layer": lambda: self._with_layer(self.unlink_layer),
             "rename_layer": lambda: self._with_layer(self.rename_layer),
             "hide_layer": lambda: self._with_layer(self.hide_layer),
             "lock_layer": lambda: self._with_layer(self.lock_layer),
@@ -117,6 +120,16 @@ class LayerActions:
             where = "stands beside" if stands_aside(layer) else "lies on top of"
             self.studio.facts_line.tell(f"{self._layer(made).name} {where} {layer.name}")
 
+    def link_layer(self, name: str) -> None:
+        """Put a layer in front of another that shows it and follows it, and choose it."""
+        layer = self._layer(name)
+        if self._make("Duplicate layer, linked", lambda design: linked_copy(design, name)):
+            self.studio.facts_line.tell(f"It follows {layer.name}; what you add here is its own")
+
+    def unlink_layer(self, name: str) -> None:
+        """Give a linked layer the rules it followed."""
+        self.studio.edit("Unlink layer", lambda design: unlinked(design, name))
+
     def _make(self, words: str, change: Callable[[Design], tuple[Design, str]]) -> str:
         """Edit the work by what makes a layer, and choose it; returns its id, or nothing where the edit was refused."""
         made: list[str] = []
@@ -173,6 +186,8 @@ class LayerActions:
         for words, act, there in (
             ("Rename…", self.rename_layer, True),
             ("Duplicate", self.duplicate_layer, True),
+            ("Duplicate, linked", self.link_layer, True),
+            ("Unlink", self.unlink_layer, bool(linked_to(layer))),
             ("Show" if layer.hidden else "Hide", self.hide_layer, True),
             ("Unlock" if layer.locked else "Lock", self.lock_layer, True),
             ("Show all again" if self.studio.looked.alone == name else "Show this alone", self.several.alone, True),

@@ -80,6 +80,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("add_shape", "Add a single shape", "Layer", "", "new one disc rectangle plain"),
     Command("fill_layer", "Fill this shape with a layer…", "Layer", "", "clip inside stencil window"),
     Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),
+    Command("link_layer", "Duplicate layer, linked", "Layer", "", "copy follow clone instance same"),
+    Command("unlink_layer", "Unlink layer", "Layer", "", "own apart copy"),
     Command("rename_layer", "Rename layer…", "Layer", "", "name"),
     Command("hide_layer", "Hide or show layer", "Layer", "", "visible eye"),
     Command("lock_layer", "Lock or unlock layer", "Layer", "", "protect"),
