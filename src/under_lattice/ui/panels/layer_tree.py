@@ -26,6 +26,7 @@ from under_lattice.ui.panels.chips import WITH_NAMES, PlusChip
 from under_lattice.ui.panels.several_bar import SeveralBar
 from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
+from under_lattice.work.linking import linked_to
 
 NAME, HOW, SEEN, LOCKED = range(4)
 ROW, ROWS_MOST = 28, 9
@@ -275,7 +276,8 @@ def _how(layer: AnyLayer) -> str:
     """How a layer lies, in few words; nothing where it simply lies there."""
     end = layer.end
     blend = getattr(end, "blend", "normal")
-    words = [] if blend == "normal" else [SPOKEN[BLENDS.index(blend)]]
+    words = ["linked"] if linked_to(layer) else []
+    words += [] if blend == "normal" else [SPOKEN[BLENDS.index(blend)]]
     opacity = getattr(end, "opacity", 100.0)
     return " ".join([*words, *([] if opacity == 100.0 else [describe(opacity, "%", 0)])])
 
