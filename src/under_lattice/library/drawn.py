@@ -19,6 +19,7 @@ from under_lattice.rules import (
     Polygon,
     Progression,
     Rectangle,
+    Rosette,
     Roulette,
     SheetMotif,
     Spots,
@@ -26,6 +27,7 @@ from under_lattice.rules import (
     Warp,
     WaveEdges,
 )
+from under_lattice.rules.base import Rule
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design, Sheet
@@ -44,14 +46,30 @@ def _engraved(name: str, colour: str, width: float, motif: Roulette, count: int,
     return chain(name, swelling, Progression(count=count, distance=0.0, turn=turn), ink, end=LayerEnd(blend="multiply"))
 
 
+def _tinted(name: str, colour: str, motif: Rule, *repeats: Rule) -> Chain:
+    """Return flat tints that darken where they lie over each other."""
+    return chain(name, motif, Ink(colours="one colour", palette=(colour,), blend="multiply"), *repeats)
+
+
 def ticket() -> Design:
-    """A bathing ticket engraved with the lines of rolling wheels, three inks multiplied."""
+    """A bathing ticket engraved with the lines of rolling wheels, three inks multiplied over tints of yellow and brown."""
     border = _engraved("Border", BLUE, 0.26, Roulette(rolls="outside", ring=60, wheel=1, arm=420.0, width=176.0), 4, 420.0, 1.5)
     medal = _engraved("Medal", GREEN, 0.24, Roulette(ring=60, wheel=25, arm=30.0, width=146.0), 8, 92.0)
     star = _engraved("Star", RED, 0.24, Roulette(ring=60, wheel=35, arm=24.0, width=96.0), 12, 96.0)
     seal = _engraved("Seal", BLUE, 0.2, Roulette(ring=36, wheel=5, arm=40.0, width=34.0), 6, 120.0)
+    petals = _tinted(
+        "Petals", "#F8E3AC", Ellipse(width=58.0, roundness=46.0, turn=90.0), Rosette(count=16, radius_by="free", radius=43.5)
+    )
+    corners = _tinted(
+        "Corners",
+        "#E2BE93",
+        Ellipse(width=20.0, roundness=46.0, turn=90.0),
+        Rosette(count=8, radius_by="free", radius=9.0),
+        Spots(spots="-80, -89; 80, -89; 80, 71; -80, 71"),
+    )
     sheet = Sheet(width=204.0, height=204.0, background="#F7F0DF")
-    return Design(name="Ticket engraving", commission=COMMISSION, sheet=sheet, layers=(seal, star, medal, border))
+    layers = (seal, star, medal, border, corners, petals)
+    return Design(name="Ticket engraving", commission=COMMISSION, sheet=sheet, layers=layers)
 
 
 def changing_room_screen() -> Design:
