@@ -8,8 +8,12 @@ from PIL import Image
 
 from tests.pictures.compare import FOREIGN, ours, scene_of
 from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library.layers import chain
+from under_lattice.picking.picker import Picker
+from under_lattice.render.paint import paint
 from under_lattice.rules import Adjust, Ink, Lattice, LayerEnd, PictureMotif, Rectangle
+from under_lattice.scene.tree import make_scene, whole_page
 from under_lattice.work.layers import Group
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import bring_in
@@ -100,3 +104,20 @@ def test_without_a_picture_the_layer_is_seen_whole():
     assert (ours(scene_of(edited(design, layers=(bare,))), 100)[..., 0] == 0x26).all()
     gone = edited(design, pictures=())
     assert (ours(scene_of(gone), 100)[..., 0] == 0x26).all()
+
+
+def test_what_a_mask_hides_lies_under_a_veil_where_masks_are_shown():
+    for design in (masked(), masked(group=True)):
+        evaluator = Evaluator()
+        results = evaluator.design(design)
+        layer = design.layers[0].id
+        plain, shown = (make_scene(design, results, evaluator, mask_of=of) for of in ("", layer))
+        view = whole_page(plain, 200)
+        one, other = paint(plain, view).astype(int), paint(shown, view).astype(int)
+        assert np.abs(one - other)[50, 196:, :3].max() < 6  # what is seen is seen as it is
+        assert one[50, 2, :3].tolist() == pytest.approx([255] * 3, abs=4)
+        assert other[50, 2, 0] < 60  # hidden: the layer under a dark veil
+        assert other[50, 2, 2] > other[50, 2, 0] + 30
+        assert Picker(shown, view, results).pick(-90.0, 0.0).layer == "tiles"
+    bare = edited(design, layers=(edited(masked().layers[0], end=LayerEnd(id="bare")),))
+    assert make_scene(bare, results, evaluator, mask_of="tiles").layers[0].mask is None

@@ -135,3 +135,22 @@ def test_a_layer_is_linked_and_unlinked_by_its_commands(board):
     for _ in range(3):
         hands.do("undo")
     assert hands.document.design == before
+
+
+def test_the_mask_is_shown_under_a_veil_and_painting_goes_on(board):
+    hands = board
+    hands.studio.edit("Mask", lambda design: set_dials(design, "sun", end(hands).id, {"masked": "straight ramp"}))
+    hands.settle()
+    before = hands.studio.sheet.picture.copy()
+    hands.do("show_mask")
+    hands.settle()
+    assert hands.studio.sheet.picture != before
+    hands.studio.looked.layer = "buoys"  # which has none
+    hands.settle()
+    assert hands.studio.sheet.picture == before
+    hands.studio.looked.layer = "sun"
+    hands.settle()
+    assert hands.studio.sheet.picture != before
+    hands.do("show_mask")
+    hands.settle()
+    assert hands.studio.sheet.picture == before

@@ -57,7 +57,7 @@ class Picker:
         """Return what is seen at a point of the page, in the unit of the work from its middle."""
         at = apply(self.view.page_to_pixels(), np.array([[x, y]]))[0]
         for layer, clips, masked in _clipped(self.scene.layers):
-            if not all(self._inside(clip, x, y) for clip in clips):
+            if layer.layer not in self.results or not all(self._inside(clip, x, y) for clip in clips):
                 continue
             mark = self.mark_at(layer, float(at[0]), float(at[1]))
             if mark >= 0:

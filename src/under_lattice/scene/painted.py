@@ -7,6 +7,7 @@ from itertools import groupby
 
 import numpy as np
 
+from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture, premultiplied
 from under_lattice.declare.mask_strokes import MaskStroke
@@ -18,13 +19,13 @@ from under_lattice.pattern.stage import Family
 RINGS = 32  # strokes of different widths that make one soft edge
 
 
-def over_sheet(width: float, height: float, paint: Ramp | Texture | None = None) -> Picture:
-    """Return the whole sheet, white or filled with a ramp or a picture."""
+def over_sheet(width: float, height: float, paint: Ramp | Texture | None = None, colour: str = "#FFFFFF") -> Picture:
+    """Return the whole sheet in one colour, or filled with a ramp or a picture."""
     x, y = width / 2, height / 2
     points = np.array([[(-x, -y), (x, -y), (x, y), (-x, y)]])
     one = np.zeros(1, np.int32)
     marks = Marks((Family(polygon_verbs(4), points, one),), one, one, IDENTITY[None], one)
-    return Picture(marks, (Coat(np.full((1, 4), 255, np.uint8), np.zeros((1, 4), np.uint8), np.zeros(1), paint=paint),))
+    return Picture(marks, (Coat(bytes_of((colour,)), np.zeros((1, 4), np.uint8), np.zeros(1), paint=paint),))
 
 
 def covering(pixels: Array, width: float, height: float) -> Texture:

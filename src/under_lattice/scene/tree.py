@@ -20,6 +20,8 @@ from under_lattice.scene.painted import covering, over_sheet, painted
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
+VEIL, VEILED = "#16286B", 0.62  # over what a mask hides, where masks are shown: dark blue, which every eye tells from red and green
+
 
 @dataclass(frozen=True, eq=False)
 class Mask:
@@ -84,15 +86,17 @@ def leaves(layers: Iterable[SceneLayer | SceneGroup]) -> Iterator[SceneLayer]:
 
 def make_scene(
     design: Design, results: dict[str, ChainResult], evaluator: Evaluator, bones: bool = False, construction: bool = False,
-    progress: Progress = QUIET,
+    progress: Progress = QUIET, mask_of: str = "",
 ) -> Scene:  # fmt: skip
     """Return the scene of an evaluated design; `bones` shows outlines only, `construction` shows what never goes out as such.
+
+    The layer of the id `mask_of` is shown whole, with a veil over what its mask hides of it.
 
     Raises
     ------
     GivenUp
     """
-    make = _Making(design, results, evaluator, bones, construction, progress)
+    make = _Making(design, results, evaluator, bones, construction, progress, mask_of)
     layers = tuple(made for made in map(make.node, design.layers) if made)
     return Scene(design.sheet.width, design.sheet.height, design.sheet.background, layers)
 
@@ -107,9 +111,20 @@ class _Making:
     bones: bool
     construction: bool
     progress: Progress
+    mask_of: str = ""
 
     def node(self, layer: AnyLayer, asked: bool = False) -> SceneLayer | SceneGroup | None:
         """Return what is painted of a layer, if anything; with `asked` also where it is hidden or a source only."""
+        made = self._node(layer, asked)
+        if made is None or made.mask is None or layer.id != self.mask_of:
+            return made
+        hidden = replace(made.mask, inverted=not made.mask.inverted)
+        sheet = self.design.sheet
+        veil = SceneLayer("", over_sheet(sheet.width, sheet.height, colour=VEIL), opacity=VEILED, mask=hidden)
+        return SceneGroup(layer.name, (veil, replace(made, mask=None)), isolated=False)
+
+    def _node(self, layer: AnyLayer, asked: bool) -> SceneLayer | SceneGroup | None:
+        """The same as it is painted in the end."""
         if (layer.hidden or layer.source_only) and not asked:
             return None
         how = self._how(layer.end)

@@ -13,6 +13,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library import EMPTY, SINGLE, STARTS, start_layer
+from under_lattice.pattern.known import Known
 from under_lattice.ui.acts.several_actions import SeveralActions
 from under_lattice.ui.dialogs.choosers import blend_chooser
 from under_lattice.ui.window.studio import Studio
@@ -69,6 +70,7 @@ class LayerActions:
             "compound": lambda: self._with_layer(self.make_compound),
             "source_layer": lambda: self._with_layer(self.source_layer),
             "fill_layer": lambda: self._with_layer(self.ask_fill),
+            "show_mask": lambda: self._with_layer(self.show_mask),
             "choose_blend": lambda: self._with_layer(self.choose_blend),
             "main_layer": lambda: self._with_layer(self.open_on),
             "add_shape": lambda: self.add_layer(SINGLE),
@@ -100,6 +102,17 @@ class LayerActions:
         """Lock or unlock a layer."""
         locked = not self._layer(name).locked
         self.studio.edit("Lock or unlock layer", lambda design: edits.lock_layer(design, name, locked))
+
+    def show_mask(self, name: str) -> None:
+        """Show the chosen layer whole with a veil over what its mask hides, until it is asked again."""
+        looked = self.studio.looked
+        looked.masks = not looked.masks
+        if not looked.masks:
+            self.studio.facts_line.tell("")
+        elif self._layer(name).end.lies(Known()).masked:
+            self.studio.facts_line.tell("what the mask hides lies under a veil; the same command ends it")
+        else:
+            self.studio.facts_line.tell("this layer has no mask yet; where one hides, a veil will lie")
 
     def choose_blend(self, name: str) -> None:
         """Open the chooser of blend modes, each with a picture of the work."""

@@ -52,7 +52,7 @@ class LookedAt(QObject):
         self._document = document
         self.scale = 0.0  # px of the screen for each unit of the sheet
         self._layer = self._rule = ""
-        self._bones, self._time, self._alone = False, 0.0, ""
+        self._bones, self._time, self._alone, self._masks = False, 0.0, "", False
         self._handles, self._grid = True, False
         self._instead: Instead | None = None
         self._stepped: dict[Address, str] = {}
@@ -99,6 +99,7 @@ class LookedAt(QObject):
 
     alone = _heard("_alone", "picture_changed", "Id of the layer that is shown alone for a while, or nothing.")
     bones = _heard("_bones", "picture_changed", "Whether lines only are shown.")
+    masks = _heard("_masks", "picture_changed", "Whether what the mask of the chosen layer hides is shown under a veil.")
     time = _heard("_time", "picture_changed", "Of the loop, 0..1.")
     instead = _heard("_instead", "picture_changed", "What is looked at for a while in place of the work, or None.")
     stepped = _heard("_stepped", "strip_changed", "The dials on the test strip, each with the sign of its axis.")

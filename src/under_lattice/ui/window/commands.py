@@ -87,6 +87,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("lock_layer", "Lock or unlock layer", "Layer", "", "protect"),
     Command("alone_layer", "Show layer alone, or all again", "Layer", "Ctrl+Shift+A", "solo isolate only this hide others"),
     Command("paint_mask", "Paint the mask of the layer", "Layer", "Ctrl+Shift+M", "brush soft erase hide stencil"),
+    Command("show_mask", "Show or stop showing what the mask hides", "Layer", "Alt+M", "overlay veil see hidden"),
     Command("choose_blend", "Choose the blend of the layer by its picture…", "Layer", "", "mode multiply screen overlay mix"),
     Command("main_layer", "Open the work on this layer", "Layer", "", "main begin first chosen"),
     Command("layer_front", "Move layer to the front", "Layer", "", "above top order"),

@@ -190,7 +190,16 @@ class Studio(QWidget):
         design = instead.design if instead is not None else self._alone(self.document.design)
         self.sheet.show_instead(instead.words if instead is not None else "", design.sheet)
         self.engine.ask(
-            Request(self._number, design, view, self.layer, self.looked.bones, self.looked.time, aside=instead is not None)
+            Request(
+                self._number,
+                design,
+                view,
+                self.layer,
+                self.looked.bones,
+                self.looked.time,
+                aside=instead is not None,
+                mask_of=self.layer if self.looked.masks else "",
+            )
         )
 
         self.ask_beside()

@@ -43,7 +43,8 @@ STOPPED = "stopped; the picture is the one before. Undo takes the change back"
 class Request:
     """What is wanted: a design in a view at a time of the loop (0..1), with the pictures of one layer's steps.
 
-    One that is `aside` is looked at instead of the work for a while: a picture alone is wanted.
+    One that is `aside` is looked at instead of the work for a while: a picture alone is wanted. `mask_of` is the layer whose mask
+    is shown, if any.
     """
 
     number: int
@@ -53,6 +54,7 @@ class Request:
     bones: bool = False
     time: float = 0.0
     aside: bool = False
+    mask_of: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,10 +93,11 @@ class _Shown:
     def serves(self, request: Request, plain: bool) -> bool:
         """Whether the same picture is wanted; another layer may be chosen."""
         own = self.request
-        return own.design is request.design and (own.view, own.bones, own.time, self.plain) == (
+        return own.design is request.design and (own.view, own.bones, own.time, own.mask_of, self.plain) == (
             request.view,
             request.bones,
             request.time,
+            request.mask_of,
             plain,
         )
 
@@ -224,7 +227,7 @@ class Engine(QObject):
             wanted = needed(request.design, request.layer)
             results = self._evaluator.design(request.design, progress, request.time, wanted)
             if self._shown is None or not self._shown.serves(request, plain):
-                scene = make_scene(request.design, results, self._evaluator, request.bones, construction=True, progress=progress)
+                scene = make_scene(request.design, results, self._evaluator, request.bones, True, progress, request.mask_of)
                 painted = to_image(paint_now(scene, request.view, progress.named(DRAWING)))
                 self._shown = _Shown(request, plain, painted, tuple(notes), Picker(scene, request.view, results))
             picture, notes = self._shown.picture, list(self._shown.notes)
