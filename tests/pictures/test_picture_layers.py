@@ -12,7 +12,7 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library.layers import chain
 from under_lattice.picking.picker import Picker
 from under_lattice.render.paint import paint
-from under_lattice.rules import Adjust, Ink, Lattice, LayerEnd, PictureMotif, Rectangle
+from under_lattice.rules import Adjust, Ink, Lattice, LayerEnd, PictureMotif, Rectangle, Split
 from under_lattice.scene.tree import make_scene, whole_page
 from under_lattice.work.layers import Group
 from under_lattice.work.model import Design, Sheet
@@ -121,3 +121,41 @@ def test_what_a_mask_hides_lies_under_a_veil_where_masks_are_shown():
         assert Picker(shown, view, results).pick(-90.0, 0.0).layer == "tiles"
     bare = edited(design, layers=(edited(masked().layers[0], end=LayerEnd(id="bare")),))
     assert make_scene(bare, results, evaluator, mask_of="tiles").layers[0].mask is None
+
+
+def mosaic(*rules, pixels=None, **ink):
+    picture = square() if pixels is None else stored(pixels)
+    lattice = Lattice(form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=20, rows=10)
+    paint_ = Ink(**{"colours": "picture", "picture": picture.id, "run": "the picture's own"} | ink)
+    layer = chain("Stones", *(rules or (Rectangle(width=10.0, height=10.0), lattice)), paint_)
+    return Design(sheet=SHEET, layers=(layer,), pictures=(picture,))
+
+
+def test_each_copy_takes_the_colour_a_picture_has_where_it_stands():
+    row = np.linspace(0, 255, 200).astype(np.uint8)
+    pixels = np.zeros((100, 200, 3), np.uint8)
+    pixels[..., 0], pixels[..., 2] = row, 255 - row
+    found = ours(scene_of(mosaic(pixels=pixels)), 200)
+    for column in range(20):
+        middle = 10 * column + 5
+        assert found[50, middle, :3] == pytest.approx([row[middle], 0, 255 - row[middle]], abs=2)
+        assert np.ptp(found[41:49, 10 * column + 1 : 10 * column + 9].reshape(-1, 4), 0).max() == 0  # one flat colour a copy
+
+
+def test_parts_of_a_copy_opacity_and_clear_pictures():
+    pixels = np.zeros((10, 20, 4), np.uint8)
+    pixels[:, :10] = [255, 0, 0, 255]
+    found = ours(scene_of(mosaic(pixels=pixels)), 200)
+    assert found[50, 25, :3].tolist() == [255, 0, 0]
+    assert found[50, 175, :3].tolist() == [255, 255, 255]  # clear there
+    faint = ours(scene_of(mosaic(pixels=pixels, fill_opacity=50.0)), 200)
+    assert faint[50, 25, :3] == pytest.approx([255, 128, 128], abs=1)
+    lattice = Lattice(form="squares", spacing="free", pitch=40.0, row_pitch=40.0, extent="by number", columns=5, rows=2)
+    split = mosaic(Rectangle(width=40.0, height=40.0), Split(into="triangles"), lattice, pixels=pixels)
+    seen = ours(scene_of(split), 200)
+    assert {tuple(seen[y, 20 + dx].astype(int)) for dx, y in ((0, 25), (-12, 30), (12, 30))} == {(255, 0, 0, 255)}
+
+
+def test_without_the_picture_the_palette_is_taken():
+    design = edited(mosaic(palette=("#123456",)), pictures=())
+    assert ours(scene_of(design), 200)[50, 25, :3].tolist() == [0x12, 0x34, 0x56]

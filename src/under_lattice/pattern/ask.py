@@ -132,6 +132,13 @@ class Ask:
             return np.zeros(value.shape)
         return np.clip((value - low) / (high - low), 0.0, 1.0)
 
+    def pictured(self, rule: str, picture: str) -> Array | None:
+        """Return the colours (n, 1, 4) uint8 of a picture over the sheet where the copies of `rule` stand; None without it."""
+        seen = self.known.pictures.get(picture)
+        if rule not in self._seen or seen is None or seen.pixels is None:
+            return None
+        return seen.colours_over(self._places(rule, None), self.known.width, self.known.height)
+
     def raw(self, rule: str, name: str, points: Array | None, seed: int = 0) -> Array | None:
         """Return a reading of `rule` as it is, (n, E), by its name in formulas; None if the copies of the rule are not there.
 

@@ -22,27 +22,48 @@ class Brightness:
     ----------
     values : (H, W)
         Of its pixels.
+    pixels : (H, W, 4) uint8, optional
+        Its colours, not premultiplied.
     """
 
     values: Array
+    pixels: Array | None = None
 
     def at(self, points: Array) -> Array:
         """Return readings (...) at `points` (..., 2) of the picture, from 0 to 1 across and down; bilinear, held past its edges."""
-        high, wide = self.values.shape
+        return self._between(self.values, points)
+
+    @staticmethod
+    def _between(values: Array, points: Array) -> Array:
+        """Values (H, W) or (H, W, C) at points (..., 2), from 0 to 1 across and down: (...) or (..., C)."""
+        high, wide = values.shape[:2]
         x = np.clip(points[..., 0] * wide - 0.5, 0.0, wide - 1.0)
         y = np.clip(points[..., 1] * high - 0.5, 0.0, high - 1.0)
         i, j = np.floor(x).astype(np.int64), np.floor(y).astype(np.int64)
         k, m = np.minimum(i + 1, wide - 1), np.minimum(j + 1, high - 1)
-        u, v = x - i, y - j
-        upper = self.values[j, i] * (1 - u) + self.values[j, k] * u
-        lower = self.values[m, i] * (1 - u) + self.values[m, k] * u
+        u, v = (part.reshape(*part.shape, *[1] * (values.ndim - 2)) for part in (x - i, y - j))
+        upper = values[j, i] * (1 - u) + values[j, k] * u
+        lower = values[m, i] * (1 - u) + values[m, k] * u
         return np.asarray(upper * (1 - v) + lower * v)
 
     def over(self, points: Array, width: float, height: float) -> Array:
         """Return readings (...) at `points` (..., 2) of a sheet about its middle that the picture covers, its proportions kept."""
+        return self.at(self._covering(points, width, height))
+
+    def colours_over(self, points: Array, width: float, height: float) -> Array:
+        """Return its colours (..., 4) uint8 at the same places, between pixels as they are premultiplied."""
+        assert self.pixels is not None
+        strong = self.pixels.astype(float)
+        strong[..., :3] *= strong[..., 3:] / 255
+        found = self._between(strong, self._covering(points, width, height))
+        found[..., :3] *= 255 / np.maximum(found[..., 3:], 1e-6)
+        return np.asarray(np.rint(np.clip(found, 0, 255)), np.uint8)
+
+    def _covering(self, points: Array, width: float, height: float) -> Array:
+        """Points (..., 2) of a sheet as shares of the picture that covers it."""
         high, wide = self.values.shape
         scale = max(width / wide, height / high)
-        return self.at(points / (wide * scale, high * scale) + 0.5)
+        return np.asarray(points / (wide * scale, high * scale) + 0.5)
 
 
 NO_PICTURES: Mapping[str, Brightness] = MappingProxyType({})

@@ -152,6 +152,10 @@ class MarkAsk(Ask):
             return self._facing(rule)[:, None] / 360.0
         return self._spread(super().read(rule, channel, points, seed, picture))
 
+    def pictured(self, rule: str, picture: str) -> Array | None:
+        """Return the colours of a picture, (N, 1, 4) for the marks."""
+        return self._spread(super().pictured(rule, picture))
+
     def raw(self, rule: str, name: str, points: Array | None, seed: int = 0) -> Array | None:
         """Return a reading as it is, (N, 1) for the marks or (1, 1)."""
         return self._spread(super().raw(rule, name, points, seed))

@@ -76,9 +76,9 @@ def brightness_of(picture: StoredPicture) -> Brightness:
     ------
     FileError
     """
-    pixels = pixels_of(picture, LOOKED_AT) / 255.0
-    luma = pixels[..., :3] @ LUMA
-    return Brightness(1.0 + (luma - 1.0) * pixels[..., 3])
+    pixels = pixels_of(picture, LOOKED_AT)
+    luma, alpha = pixels[..., :3] @ LUMA / 255.0, pixels[..., 3] / 255.0
+    return Brightness(1.0 + (luma - 1.0) * alpha, pixels)
 
 
 def _in_srgb(image: Image) -> Image:

@@ -58,11 +58,13 @@ class Fill(Rule):
         ),
     ] = ""
     run: Annotated[
-        Literal["in turn", "as a ramp"],
+        Literal["in turn", "as a ramp", "the picture's own"],
         Choice(
             "Palette taken",
-            "In turn, or as a ramp run through from the first copy to the last.",
-            options=("in turn", "as a ramp"),
+            "In turn, or as a ramp run through from the first copy to the last; or a picture's own colours instead, one a copy.",
+            options=("in turn", "as a ramp", "the picture's own"),
+            unsought=("the picture's own",),
+            search="mosaic photo colours sample",
             main=False,
             group="Colours",
             when=(When(field="colours", values=READ, reason="only for what is read of a rule"),),
@@ -242,6 +244,11 @@ class Fill(Rule):
         return self.stops()
 
     @property
+    def pictured(self) -> bool:
+        """Whether each copy has the colour a picture has where it stands."""
+        return self.colours == "picture" and self.run == "the picture's own" and bool(self.picture)
+
+    @property
     def ramped(self) -> bool:
         """Whether a ramp is run through, in the marks or from one to the next."""
         return self.colours in PAINTED and (self.inside in FORMS or (self.run == "as a ramp" and self.colours in READ))
@@ -254,6 +261,8 @@ class Fill(Rule):
             return "the ramp has colours of its own"
         if name == "palette" and self.by_layer and self.pattern:
             return "the layer has colours of its own"
+        if name == "palette" and self.pictured:
+            return "the picture has colours of its own"
         return super().idle(name)
 
     def idle_dials(self) -> set[str]:
@@ -323,6 +332,8 @@ class Fill(Rule):
             return np.zeros((1, 4), np.uint8)
         if self.run == "as a ramp" and self.colours in READ:
             return with_opacity(self._run_through(ask, rule), self._shares(ask, self.fill_opacity))
+        if self.pictured and (found := ask.pictured(rule, self.picture)) is not None:
+            return with_opacity(found[:, 0], self._shares(ask, self.fill_opacity))
         colours = bytes_of(self.palette)
         if self.inside != "flat":
             colours[:, 3] = 255  # the ramp says what is clear

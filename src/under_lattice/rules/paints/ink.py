@@ -282,6 +282,8 @@ class Ink(Fill):
         }.get(self.colours, f"{count} colours, {'in turn' if self.colours == 'in turn' else 'by ' + self.colours}")
         if self.by_layer:
             fill = "filled with another layer" if self.pattern else "no layer chosen to fill with"
+        elif self.pictured:
+            fill = "colours of the picture"
         elif self.inside in FORMS and self.colours in PAINTED:
             fill = f"{self.inside}, {count} colour{'s' * (count != 1)}"
         elif self.run == "as a ramp" and self.colours in READ:
