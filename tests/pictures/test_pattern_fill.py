@@ -10,7 +10,7 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library.layers import chain
 from under_lattice.measure.facts import measure
 from under_lattice.output.svg import Svg, write_svg
-from under_lattice.rules import Adjust, Ellipse, Ink, Lattice, LayerEnd, LayerMotif, Lettering, Polygon, Rectangle
+from under_lattice.rules import Adjust, Ellipse, Ink, Lattice, LayerEnd, LayerMotif, Lettering, Polygon, Rectangle, Star
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.freeze import frozen_text
 from under_lattice.work.layers import Group
@@ -166,6 +166,36 @@ def test_a_pattern_within_a_pattern_and_a_group_as_pattern():
     seen = red(edited(base, layers=(*base.layers, fine)))
     assert 0.1 < seen[40:160, 40:160].mean() < 0.5
     assert not seen[:39].any()
+
+
+@pytest.mark.parametrize("by", FOREIGN)
+def test_lines_are_filled_with_a_layer_too(by):
+    source = lines(6.0)
+    for more in ({}, {"stroke_opacity": 50.0}, {"stroke_blend": "multiply"}, {"line": "dashes", "dash": 13.0, "dash_gap": 4.0}):
+        coat = Ink(
+            colours="one colour", palette=("#E4B45C",), stroke="another layer", stroke_pattern=source.id, stroke_width=16.0, **more
+        )
+        apart = Lattice(form="squares", spacing="free", pitch=90.0, row_pitch=90.0, extent="by number", columns=2, rows=2)
+        scene = scene_of(Design(sheet=SHEET, layers=(chain("Shape", Star(points=5, size=80.0), coat, apart), source)))
+        seen = ours(scene, 300)
+        assert (seen[..., 0] > 180).any()
+        assert np.abs(seen - FOREIGN[by](scene, SHEET, 300)).mean() < 1.0
+
+
+def test_one_ink_fills_shapes_and_lines_with_different_layers():
+    red_bars, fine = lines(), edited(lines(4.0), id="fine", handle="fine")
+    coat = {
+        "inside": "another layer",
+        "pattern": red_bars.id,
+        "stroke": "another layer",
+        "stroke_pattern": "fine",
+        "stroke_width": 20.0,
+    }
+    base = filled(source=red_bars, **coat)
+    both = edited(base, layers=(*base.layers, fine))
+    plates = [one.paint for one in scene_of(both).layers[0].picture.coats]
+    assert plates[0].marks.count < plates[1].marks.count
+    assert red(both)[100, 35:45].any()
 
 
 def test_a_layer_that_is_missing_or_not_chosen_is_said_and_the_shape_stays_flat():

@@ -8,7 +8,6 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library.layers import chain
 from under_lattice.output.svg import Svg, write_svg
-from under_lattice.pattern.along import ROWS_MOST, pieced
 from under_lattice.picking.picker import Picker
 from under_lattice.rules import (
     Adjust,
@@ -26,6 +25,7 @@ from under_lattice.rules import (
     Star,
     WaveLine,
 )
+from under_lattice.scene.along import ROWS_MOST, pieced
 from under_lattice.scene.tree import make_scene, whole_page
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet

@@ -110,7 +110,7 @@ def test_a_shape_is_filled_with_another_layer_by_hand(board):
     assert hands.rule("ink").pattern == "scales"
     assert not form.rows["palette"].isVisible()
     picture = hands.studio.found.results["sun"]
-    assert picture.last.inks[-1][1].filled_with is not None
+    assert picture.last.inks[-1][1].filled_with("scales") is not None
     hands.do("undo")
     hands.do("undo")
     hands.settle()

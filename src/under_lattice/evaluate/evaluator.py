@@ -38,7 +38,8 @@ from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import StoredPicture, brightness_of, pixels_of
 
-NO_FILLS: Mapping[str, Filling] = MappingProxyType({})
+Fillings = tuple[tuple[str, Filling], ...]
+NO_FILLS: Mapping[str, Fillings] = MappingProxyType({})
 LONGEST = 4096  # px of the longer side of a picture that is painted
 
 
@@ -87,11 +88,7 @@ class Evaluator:
                 seen = self.seen_as(layers[other], done, progress)
                 if seen is not None:
                     others[other] = self._within(seen, common_place(design, chain, layers[other], known))
-            fills = {
-                rule.id: self._filling(rule, chain, others, done, design, known, progress)
-                for rule in chain.rules
-                if rule.on and rule.family == "paint" and set(rule.layers()) & others.keys()
-            }
+            fills = self._fills(chain, others, done, design, known, progress)
             done[chain.id] = self.chain(chain, design.sheet, progress, others, known, place_of(design, chain, known), fills)
 
         for chain in design.chains():
@@ -106,14 +103,28 @@ class Evaluator:
         key = ("within", id(picture), place.tobytes())
         return self.cache.get(key, (picture,), NOTHING_KNOWN, lambda _: moved(picture, inverse(place)))
 
+    def _fills(
+        self, chain: Chain, others: Mapping[str, Picture], done: Mapping[str, ChainResult], design: Design, work: Known,
+        progress: Progress,
+    ) -> dict[str, Fillings]:  # fmt: skip
+        """What the inks of a chain fill shapes and lines with, by their ids."""
+        out: dict[str, Fillings] = {}
+        for rule in chain.rules:
+            if not rule.on or rule.family != "paint":
+                continue
+            for name in rule.layers():
+                if name in others:
+                    layer = design.layer(name)
+                    filling = Filling(others[name], common_place(design, chain, layer, work))
+                    filling = self._filling(rule, layer, filling, done, design, work, progress)
+                    out[rule.id] = (*out.get(rule.id, ()), (name, filling))
+        return out
+
     def _filling(
-        self, rule: Rule, chain: Chain, others: Mapping[str, Picture], done: Mapping[str, ChainResult], design: Design, work: Known,
+        self, rule: Rule, layer: AnyLayer, filling: Filling, done: Mapping[str, ChainResult], design: Design, work: Known,
         progress: Progress,
     ) -> Filling:  # fmt: skip
-        """What an ink fills shapes with: a layer it reads, on a larger sheet where it needs more of the same pattern."""
-        name = next(one for one in rule.layers() if one in others)
-        layer, picture = design.layer(name), others[name]
-        place = common_place(design, chain, layer, work)
+        """What an ink fills shapes with: a layer, on a larger sheet where it needs more of the same pattern."""
         by, members = rule.reads_beyond(design.sheet.width, design.sheet.height), layer.chains()
         if by > 1 and goes_on(members):
             wide = larger(design.sheet, by, (done[member.id] for member in members))
@@ -122,8 +133,9 @@ class Evaluator:
                 for member in members
             }
             beyond = self.seen_as(layer, results, progress)
-            picture = picture if beyond is None else self._within(beyond, place)
-        return Filling(picture, place)
+            if beyond is not None:
+                return Filling(self._within(beyond, filling.place), filling.place)
+        return filling
 
     def seen_as(self, layer: AnyLayer, done: Mapping[str, ChainResult], progress: Progress = QUIET) -> Picture | None:
         """Return what other layers see of a chain or a group, the same object as long as nothing in it has changed.
@@ -164,7 +176,7 @@ class Evaluator:
         others: Mapping[str, Picture] = NONE,
         work: Known = NOTHING_KNOWN,
         place: Array = IDENTITY,
-        fills: Mapping[str, Filling] = NO_FILLS,
+        fills: Mapping[str, Fillings] = NO_FILLS,
     ) -> ChainResult:
         """Return the steps of one chain.
 
@@ -193,7 +205,7 @@ class Evaluator:
                 try:
                     if rule.lays(inks):
                         above = stage.rule if stage is not None else ""
-                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), above, fills.get(rule.id))))
+                        inks = (*inks, (rule, Standing(nearest_repeat(chain, at), above, fills.get(rule.id, ()))))
                     if rule.family != "paint":
                         stage = self._stage(
                             rule, stage, _seen_back(rule, stage, below, sheet, place), below, known, others, progress

@@ -22,9 +22,9 @@ from under_lattice.geometry.path_text import path_data
 from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
-from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
-from under_lattice.pattern.along import pieced
+from under_lattice.output.svg_paints import LINES, RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
+from under_lattice.scene.along import pieced
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
 from under_lattice.work.model import Design, Sheet, Work
 
@@ -200,6 +200,9 @@ def _picture(w: Writer, picture: Picture) -> None:
             w.named += 1
             names[shape] = w.name("s", w.named)
             w.definitions.append(f'<path id="{names[shape]}" d="{path_data(*one.outline(marks), w.digits + more)}"/>')
+        if isinstance(one.coat.paint, Plate) and one.coat.lines:
+            _lined(w, one, one.coat.paint, marks)
+            continue
         if isinstance(one.coat.paint, Plate) and one.fill[3]:
             _filled(w, one, one.coat.paint, marks)
             one = one._replace(fill=np.zeros(4, np.uint8))
@@ -239,6 +242,33 @@ def _filled(w: Writer, one: Drawn, plate: Plate, marks: Marks) -> None:
     else:
         w.lines.append(f'<use xlink:href="#{_plate(w, drawn)}"{_transform(w, place, FINER)}/>')
     w.lines.append("</g>")
+
+
+def _lined(w: Writer, one: Drawn, plate: Plate, marks: Marks) -> None:
+    """Write what a line is filled with: marks of another layer, seen where the line is."""
+    verbs, own = one.outline(marks)
+    points = apply(one.xform, own)
+    w.clips += 1
+    name = w.name("m", w.clips)
+    white = np.array([255, 255, 255, one.stroke[3]], np.uint8)
+    line = _attributes_of_line(w, one._replace(stroke=white, coat=one.coat._replace(paint=None, blend="normal")))
+    path = f'<path d="{path_data(verbs, points, w.digits + FINER)}"{line}/>'
+    w.definitions.append(f'<mask id="{name}" maskUnits="userSpaceOnUse" {w.everywhere}>{path}</mask>')
+    blend = f' style="mix-blend-mode:{one.coat.blend}"' if one.coat.blend != "normal" else ""
+    place = one._replace(shared=False).paint_place()
+    drawn = w.plates.setdefault(id(plate), Seen(plate))
+    w.lines.append(f'<g mask="url(#{name})"{blend}>')
+    if place is None:
+        _picture(w, drawn.within(np.concatenate([points - one.width * LINES, points + one.width * LINES])))
+    else:
+        w.lines.append(f'<use xlink:href="#{_plate(w, drawn)}"{_transform(w, place, FINER)}/>')
+    w.lines.append("</g>")
+
+
+def _attributes_of_line(w: Writer, one: Drawn) -> str:
+    """The attributes of a line on the page."""
+    text = attributes(np.zeros(4, np.uint8), one.stroke, one.coat) + f' stroke-width="{w.number(one.width, FINER)}"'
+    return text + (_dashes(w, one.dash, 1.0) if one.dash is not None else "")
 
 
 def _plate(w: Writer, drawn: Seen) -> str:

@@ -17,12 +17,12 @@ from under_lattice.colour.texture import Texture
 from under_lattice.core.errors import GivenUp, LimitError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
-from under_lattice.pattern.along import pieced
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render import kernels
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
+from under_lattice.scene.along import pieced
 from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 
 PIXELS_MOST = 400_000_000

@@ -11,9 +11,9 @@ from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array, apply, compose, inverse
-from under_lattice.pattern.along import pieced
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render.items import Items, items_of, paint_maps
+from under_lattice.scene.along import pieced
 from under_lattice.scene.aside import left_aside
 from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
 

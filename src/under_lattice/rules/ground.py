@@ -88,10 +88,14 @@ class Standing:
         Id of the repeat whose rows are counted when none is named.
     stage : str
         Id of the rule that made the copies it is laid on; what stands below repeats the inked copies.
-    filled_with : Filling or None
-        The layer it fills shapes with.
+    fillings : tuple of (str, Filling)
+        The layers it fills shapes or lines with, by their ids.
     """
 
     nearest: str = ""
     stage: str = ""
-    filled_with: Filling | None = None
+    fillings: tuple[tuple[str, Filling], ...] = ()
+
+    def filled_with(self, layer: str) -> Filling | None:
+        """Return what a layer is as a filling, or None where it is not there."""
+        return dict(self.fillings).get(layer)

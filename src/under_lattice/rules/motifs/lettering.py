@@ -112,7 +112,8 @@ class Lettering(MeasuredMotif):
         path = first_line(ground.layers.get(self.line))
         if path is None:
             raise RuleRefused("the layer along whose line the lettering runs is gone or empty, or it follows this one")
-        return MeasuredShape(AlongLine(self, path, parts))
+        against = self.line_side == "other side"
+        return MeasuredShape(AlongLine(self.numbers(), path, parts, self.line_at, self.line_above, against))
 
     def key_line(self, unit: str) -> str:
         """Return the text and its size."""

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
@@ -12,9 +13,6 @@ from under_lattice.geometry.outline import Outline
 from under_lattice.geometry.path import Path, paths_of
 from under_lattice.pattern.marks import Marks
 from under_lattice.rules.shared.measured import Face, Numbers, hull_of
-
-if TYPE_CHECKING:
-    from under_lattice.rules.motifs.lettering import Lettering
 
 
 def first_line(marks: Marks | None) -> Path | None:
@@ -33,21 +31,31 @@ class AlongLine:
 
     Attributes
     ----------
-    lettering : Lettering
+    measures : mapping
+        Those that may vary, by dial.
     path : Path
         Of the sheet.
     parts : tuple of (verbs, points (K, 2))
         The letters on a straight base line from x = 0 on, one unit being the size of the type.
+    middle : float
+        Where on the line the middle of the text stands, in per cent of its length.
+    above : float
+        How far it stands off the line, in the unit of the work.
+    against : bool
+        It runs against the line, on its other side.
     """
 
-    lettering: Lettering
+    measures: Mapping[str, Any]
     path: Path
     parts: tuple[tuple[bytes, Array], ...]
+    middle: float
+    above: float
+    against: bool
     turn: float = 0.0
 
     def numbers(self) -> dict[str, Any]:
         """Return the measures that may vary."""
-        return self.lettering.numbers()
+        return dict(self.measures)
 
     def body(self, faces: tuple[Face, ...]) -> Outline:
         """Return the hull of all letters."""
@@ -55,16 +63,15 @@ class AlongLine:
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:
         """Return each letter where it stands on the line; those beyond an open line go on straight."""
-        size, letters = numbers["size"], self.lettering
-        way = -1.0 if letters.line_side == "other side" else 1.0  # against the line, letters stand on its other side
+        size, way = numbers["size"], -1.0 if self.against else 1.0
         every = np.concatenate([points[:, 0] for _, points in self.parts])
         middle = (every.min() + every.max()) / 2
         out = []
         for verbs, points in self.parts:
             own = (points[:, 0].min() + points[:, 0].max()) / 2
-            at, heading = self._at(letters.line_at / 100 * self.path.length + way * (own - middle) * size)
+            at, heading = self._at(self.middle / 100 * self.path.length + way * (own - middle) * size)
             c, s = np.cos(heading)[:, None], np.sin(heading)[:, None]
-            x, y = way * (points[:, 0] - own) * size[:, None], way * (points[:, 1] * size[:, None] - letters.line_above)
+            x, y = way * (points[:, 0] - own) * size[:, None], way * (points[:, 1] * size[:, None] - self.above)
             out.append((verbs, np.stack([at[:, :1] + x * c - y * s, at[:, 1:] + x * s + y * c], -1)))
         return tuple(out)
 

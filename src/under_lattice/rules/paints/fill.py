@@ -313,11 +313,12 @@ class Fill(Rule):
         """What is seen inside the shapes in place of one colour, and where it is laid; nothing of flat ones."""
         if self.colours in PAINTED and self.inside in FORMS:
             return self._ramp(ask, marks, at)
-        if not self.by_layer or at.filled_with is None:
+        filling = at.filled_with(self.pattern) if self.by_layer else None
+        if filling is None:
             return {"paint": None, "seat": None}
         each = (self.pattern_x, self.pattern_y, self.pattern_turn, self.pattern_size)
         lay = LayerLay(*(np.asarray(ask.each(one)) for one in each))
-        paint, seat = filled_with(at.filled_with, lay, span_of(self.pattern_of, ask, marks, at), self.pattern_of == SHEET, marks)
+        paint, seat = filled_with(filling, lay, span_of(self.pattern_of, ask, marks, at), self.pattern_of == SHEET, marks)
         return {"paint": paint, "seat": seat}
 
     def _ramp(self, ask: Ask, marks: Marks, at: Standing) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -12,20 +12,21 @@ from under_lattice.colour.colour import CLEAR, bytes_of
 from under_lattice.colour.ramp import Ramp, Stop
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import Colour, Palette, RampStops
-from under_lattice.declare.dials import Angle, Choice, Length, Ratio, When
+from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Ratio, When
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.coats import NO_INK, along_lines, without_open
-from under_lattice.pattern.marks import Along, Coat, Dash, MarkAsk, Marks
+from under_lattice.pattern.marks import Along, Coat, Dash, MarkAsk, Marks, Plate
 from under_lattice.rules.base import Rule, RuleFamily, describe
-from under_lattice.rules.findings import NoEffect
+from under_lattice.rules.findings import NoEffect, Placed, Site, Warn
 from under_lattice.rules.ground import Standing
 from under_lattice.rules.paints.colour_choice import chosen, colours_at
 from under_lattice.rules.paints.fill import FORMS, PAINTED, READ, Fill, Source, with_opacity
-from under_lattice.rules.paints.ramps import SHAPE, SHEET, SO_FAR, RampLay, ramp_over, span_of
+from under_lattice.rules.paints.layer_fill import AS_IT_LIES, filled_with
+from under_lattice.rules.paints.ramps import SHAPE, SHEET, SO_FAR, RampLay, ramp_over, sheet_span, span_of
 from under_lattice.rules.surroundings import Surroundings, tidy
 from under_lattice.vary.numbers import Number
 
-STROKED = When(field="stroke", values=("one colour", "a palette", "a ramp"), reason="there is no stroke")
+STROKED = When(field="stroke", values=("one colour", "a palette", "a ramp", "another layer"), reason="there is no stroke")
 RUNS = When(field="stroke", values=("a ramp",), reason="only for strokes of a ramp")
 ACROSS = When(field="stroke_runs", values=("each shape", "all so far", "the sheet"), reason="the ramp runs along the line")
 ONE = When(field="stroke", values=("one colour",), reason="only for a stroke of one colour")
@@ -50,12 +51,12 @@ class Ink(Fill):
 
     kind: Literal["ink"] = "ink"
     stroke: Annotated[
-        Literal["none", "one colour", "a palette", "a ramp", "as before"],
+        Literal["none", "one colour", "a palette", "a ramp", "another layer", "as before"],
         Choice(
             "Stroke",
             "Round each face; open lines without one have the fill's.",
-            unsought=("as before",),
-            options=("none", "one colour", "a palette", "a ramp", "as before"),
+            unsought=("another layer", "as before"),
+            options=("none", "one colour", "a palette", "a ramp", "another layer", "as before"),
             search="gradient along line",
         ),
     ] = "none"
@@ -67,6 +68,15 @@ class Ink(Fill):
         "#1C1C1C",
         "#C2694C",
     )
+    stroke_pattern: Annotated[
+        str,
+        LayerChoice(
+            "Stroke of",
+            "The layer or group whose pattern is seen in the lines, where it lies on the sheet.",
+            groups=True,
+            when=(When(field="stroke", values=("another layer",), reason="only for strokes of another layer"),),
+        ),
+    ] = ""
     stroke_ramp: Annotated[str, RampStops("Stroke ramp", "Its stops, on a thread.", when=(RUNS,))] = "0 #1C1C1C; 100 #C2694C"
     stroke_runs: Annotated[
         Runs,
@@ -224,16 +234,34 @@ class Ink(Fill):
         stroke, width = self._stroke(ask, marks, self.of or at.nearest)
         dash = Dash((self.dash, self.dash_gap), 0.0, self.dash_fit == "a whole number")
         lined: dict[str, Any] = {"join": self.join, "cap": self.cap, "dash": dash if self.line == "dashes" else None}
-        own_blend = self.stroke not in ("none", "a ramp") and self.stroke_blend not in ("as the fill", under.blend)
-        if self.stroke != "a ramp" and not own_blend:
+        laid = self._laid_in_lines(ask, marks, at)
+        own_blend = self.stroke != "none" and self.stroke_blend not in ("as the fill", under.blend)
+        if laid is None and not own_blend:
             return under._replace(stroke=stroke, width=width, **lined), None
-        paint, seat = self._line_ramp(ask, marks, at) if self.stroke == "a ramp" else (None, None)
+        paint, seat = laid or (None, None)
         blend = under.blend if self.stroke_blend == "as the fill" else self.stroke_blend
         lines = Coat(NO_INK.fill, stroke, width, **lined, blend=blend, paint=paint, seat=seat, lines=True, rides=True)
         return under._replace(stroke=NO_INK.stroke, width=NO_INK.width, dash=None), lines
 
-    def _line_ramp(self, ask: MarkAsk, marks: Marks, at: Standing) -> tuple[Ramp | Along, Array | None]:
-        """The ramp of the lines, and where it is laid."""
+    def layers(self) -> tuple[str, ...]:
+        """Return the layers it fills shapes and lines with."""
+        lines = (self.stroke_pattern,) if self.stroke == "another layer" and self.stroke_pattern else ()
+        return tuple(dict.fromkeys((*super().layers(), *lines)))
+
+    def warnings(self, placed: Placed, site: Site) -> Iterable[Warn]:
+        """Say also that no layer is chosen to fill lines with."""
+        yield from super().warnings(placed, site)
+        if self.stroke == "another layer" and not self.stroke_pattern:
+            yield Warn("The layer that lines are filled with is not chosen yet, so they are plain.", self.id)
+
+    def _laid_in_lines(self, ask: MarkAsk, marks: Marks, at: Standing) -> tuple[Ramp | Along | Plate, Array | None] | None:
+        """The ramp or the pattern of the lines, and where it is laid; nothing where they are of plain colours."""
+        if self.stroke == "another layer":
+            filling = at.filled_with(self.stroke_pattern)
+            sheet = sheet_span(ask.known.width, ask.known.height)
+            return None if filling is None else filled_with(filling, AS_IT_LIES, sheet, True, marks)
+        if self.stroke != "a ramp":
+            return None
         stops = stops_of_text(self.stroke_ramp)
         if self.stroke_runs == "along the line":
             return Along(Ramp(stops, oklab=self.mixing == "Oklab")), None

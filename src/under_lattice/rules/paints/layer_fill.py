@@ -34,6 +34,9 @@ class LayerLay(NamedTuple):
         return out
 
 
+AS_IT_LIES = LayerLay(*np.array([[0.0], [0.0], [0.0], [100.0]]))
+
+
 def reach_of_fill(x: Number, y: Number, turn: Number, size: Number, half: Array) -> float:
     """Return how many times as large as a sheet of so much to each side (2,) a layer must be that covers it, laid like this."""
     shift = np.array([_farthest(x), _farthest(y)])
