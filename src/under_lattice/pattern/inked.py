@@ -106,6 +106,8 @@ def _seated(paint: Paint) -> Paint:
 
 def moved(picture: Picture, through: Array) -> Picture:
     """Return what is painted brought through a map (2, 3): lines as much wider as it is larger, ramps and pictures with it."""
+    if np.array_equal(through, IDENTITY):
+        return picture
     marks = picture.marks
     every = np.arange(marks.count)
     coats = tuple(_brought(coat, marks, every, through) for coat in picture.coats)

@@ -11,15 +11,18 @@ import numpy as np
 from under_lattice.colour.colour import bytes_of
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.placing import place_of
 from under_lattice.evaluate.result import ChainResult
-from under_lattice.geometry.affine import Array
+from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
+from under_lattice.pattern.inked import moved
 from under_lattice.pattern.known import Known
 from under_lattice.pattern.marks import Coat, Picture
-from under_lattice.rules.end import EndRule
+from under_lattice.rules.end import Lies
 from under_lattice.scene.painted import covering, over_sheet, painted
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
+BEYOND = 5.0  # times the sheet, that masks go on beyond it: they may be moved
 VEIL, VEILED = "#16286B", 0.62  # over what a mask hides, where masks are shown: dark blue, which every eye tells from red and green
 
 
@@ -127,7 +130,7 @@ class _Making:
         """The same as it is painted in the end."""
         if (layer.hidden or layer.source_only) and not asked:
             return None
-        how = self._how(layer.end)
+        how = self._how(layer)
         if layer.members:
             members = tuple(made for made in map(self.node, layer.members) if made)
             return SceneGroup(layer.name, members, **how)
@@ -144,29 +147,51 @@ class _Making:
             picture = replace(picture, coats=(*picture.coats, line._replace(stroke=stroke)))
         return SceneLayer(layer.name, picture, layer=layer.id, **how)
 
-    def _how(self, end: EndRule) -> dict[str, Any]:
+    def _how(self, layer: AnyLayer) -> dict[str, Any]:
         """How a layer lies over what is beneath."""
-        sheet = self.design.sheet
+        sheet, end = self.design.sheet, layer.end
         known = next((result.known for result in self.results.values()), Known(width=sheet.width, height=sheet.height))
         lies = end.lies(known)
         how: dict[str, Any] = {"opacity": lies.opacity, "blend": lies.blend, "isolated": lies.isolated}
-        if self.bones and end.layers():
-            self.progress.note("outlines alone are shown, so clips and masks are left aside")
-        there = self.design.tree.by_id if end.layers() and not self.bones else {}
+        if self.bones:
+            if end.layers():
+                self.progress.note("outlines alone are shown, so clips and masks are left aside")
+            return how
+        there = self.design.tree.by_id if end.layers() else {}
+        around = place_of(self.design, self.design.tree.parents.get(layer.id), known)
+        own = end.place(known) if lies.mask_moves else IDENTITY
+        among = compose(around, compose(own, inverse(around)))  # where what lies on the sheet is moved with the layer
         if lies.clip in there:
-            how["clip"] = self.evaluator.seen_as(there[lies.clip], self.results, self.progress)
+            clip = self.evaluator.seen_as(there[lies.clip], self.results, self.progress)
+            how["clip"] = clip if clip is None else moved(clip, among)
         if lies.mask in there:
             mask = self.node(there[lies.mask], asked=True)
-            how["mask"] = Mask((mask,) if mask else (), lies.mask_by, lies.inverted)
-        elif lies.mask_ramp is not None and not self.bones:
-            how["mask"] = Mask((SceneLayer("", over_sheet(sheet.width, sheet.height, lies.mask_ramp)),), "lightness", lies.inverted)
-        elif (pixels := self.evaluator.pixels(lies.mask_picture)) is not None and not self.bones:
-            seen = over_sheet(sheet.width, sheet.height, covering(pixels, sheet.width, sheet.height))
-            how["mask"] = Mask((SceneLayer("", seen),), "lightness", lies.inverted)
-        elif lies.strokes and not self.bones:
-            pictures = (*painted(lies.strokes), over_sheet(sheet.width, sheet.height))
-            how["mask"] = Mask(tuple(SceneLayer("", one) for one in pictures), "lightness", lies.inverted)
+            how["mask"] = Mask((_brought(mask, among),) if mask else (), lies.mask_by, lies.inverted)
+        elif pictures := self._pictures_of_mask(lies):
+            layers = tuple(SceneLayer("", moved(one, compose(around, own))) for one in pictures)
+            how["mask"] = Mask(layers, "lightness", lies.inverted)
         return how
+
+    def _pictures_of_mask(self, lies: Lies) -> tuple[Picture, ...]:
+        """What a layer is masked by where that is no other layer, front first; nothing where it is not masked."""
+        wide, high = self.design.sheet.width, self.design.sheet.height
+        beyond = BEYOND * wide, BEYOND * high
+        if lies.mask_ramp is not None:
+            return (over_sheet(*beyond, lies.mask_ramp),)
+        if (pixels := self.evaluator.pixels(lies.mask_picture)) is not None:
+            return (over_sheet(*beyond, covering(pixels, wide, high)),)
+        return (*painted(lies.strokes), over_sheet(*beyond)) if lies.strokes else ()
+
+
+def _brought(node: SceneLayer | SceneGroup, through: Array) -> SceneLayer | SceneGroup:
+    """A layer or group brought through a map (2, 3) of the sheet, with its clips and masks."""
+    if np.array_equal(through, IDENTITY):
+        return node
+    clip = None if node.clip is None else moved(node.clip, through)
+    mask = None if node.mask is None else replace(node.mask, layers=tuple(_brought(one, through) for one in node.mask.layers))
+    if isinstance(node, SceneGroup):
+        return replace(node, members=tuple(_brought(one, through) for one in node.members), clip=clip, mask=mask)
+    return replace(node, picture=moved(node.picture, through), clip=clip, mask=mask)
 
 
 def as_bones(picture: Picture, ground: str, width: float) -> Picture:

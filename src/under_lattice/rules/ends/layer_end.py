@@ -13,9 +13,9 @@ from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import RampPlace, RampReach, RampStops
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Picture, Ratio, When
 from under_lattice.declare.mask_strokes import PaintedMask, stroke_along, strokes_of_text, text_of_strokes
-from under_lattice.geometry.affine import IDENTITY, Array, linear
+from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse, linear
 from under_lattice.pattern.ask import moment, rest
-from under_lattice.pattern.known import Known
+from under_lattice.pattern.known import NOTHING_KNOWN, Known
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.end import EndRule, Lies
@@ -80,6 +80,16 @@ class LayerEnd(EndRule):
             stays=True,
         ),
     ] = 100.0
+    mask_moves: Annotated[
+        Literal["stay on the sheet", "move with the layer"],
+        Choice(
+            "Clip and mask",
+            "Stay on the sheet, or are moved, turned and sized with the layer.",
+            main=False,
+            group="Place",
+            options=("stay on the sheet", "move with the layer"),
+        ),
+    ] = "stay on the sheet"
     clip: Annotated[
         str, LayerChoice("Clip", "Nothing of the layer is seen outside the outlines of another.", main=False, groups=True)
     ] = ""
@@ -205,10 +215,11 @@ class LayerEnd(EndRule):
             self.mask_way == "inverted",
             strokes_of_text(self.mask_strokes) if self.masked == "painted" and on else (),
             self.mask_picture if self.masked == "a picture" and on else "",
+            self.mask_moves == "move with the layer",
         )
 
     def place(self, known: Known) -> Array:
-        """Return where the whole layer is brought, a map (2, 3) of the sheet; clips and masks stay."""
+        """Return where the whole layer is brought, a map (2, 3) of the sheet."""
         x, y, turn, size = (moment(one, known) for one in (self.place_x, self.place_y, self.place_turn, self.place_size))
         if (x, y, turn, size) == (0.0, 0.0, 0.0, 100.0):
             return IDENTITY
@@ -221,17 +232,21 @@ class LayerEnd(EndRule):
         at, turn, size = self._stands()
         found = place_handles(at, turn, size, min(ground.width, ground.height))
         if self.masked in BY_RAMP.values and self.mask_on == "on":
-            ramp = ramp_handles(sheet_span(ground.width, ground.height), IDENTITY, self._lay())
+            ramp = ramp_handles(sheet_span(ground.width, ground.height), self._place_of_mask(), self._lay())
             found = replace(found, handles=(*found.handles, *ramp.handles), lines=(*found.lines, *ramp.lines))
         return found
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Return where the layer or the ramp of its mask is after a drag."""
         if drag.name in (CENTRE, END):
-            changes = ramp_dragged(drag, sheet_span(ground.width, ground.height), IDENTITY, self._lay())
+            changes = ramp_dragged(drag, sheet_span(ground.width, ground.height), self._place_of_mask(), self._lay())
             return {name.replace("ramp_", "mask_"): value for name, value in changes.items()}
         changes = place_dragged(drag, self._stands()[0], min(ground.width, ground.height))
         return {f"place_{name}": with_start(getattr(self, f"place_{name}"), value) for name, value in changes.items()}
+
+    def _place_of_mask(self) -> Array:
+        """Where its clip and mask are brought at rest, a map (2, 3) of the sheet."""
+        return self.place(NOTHING_KNOWN) if self.mask_moves == "move with the layer" else IDENTITY
 
     def _stands(self) -> tuple[Array, float, float]:
         """Where the layer is brought at rest (2,), how it is turned, in degrees, and sized, in per cent."""
@@ -244,6 +259,7 @@ class LayerEnd(EndRule):
         ------
         InputError
         """
+        line = apply(inverse(self._place_of_mask()), line)
         stroke = stroke_along(line, self.brush, self.brush_soft, self.brush_strength, self.brush_does == "hides")
         return {"masked": "painted", "mask_strokes": text_of_strokes((*strokes_of_text(self.mask_strokes), stroke))}
 

@@ -11,7 +11,8 @@ from PySide6.QtGui import QGuiApplication
 from under_lattice.core.errors import InputError
 from under_lattice.evaluate.placing import place_of
 from under_lattice.evaluate.result import place_on_sheet
-from under_lattice.geometry.affine import IDENTITY, Array
+from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse
+from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ground import Ground
@@ -162,11 +163,12 @@ class Handling(QObject):
         return True
 
     def _stroke_painted(self, line: Any) -> None:
-        chosen = self.looked.chosen
-        if chosen is not None:
-            self.desk.edit(
-                "Paint the mask", lambda design: turned_together(design, chosen.id, chosen.end.id, chosen.end.drawn(line))
-            )
+        chosen, design = self.looked.chosen, self.document.design
+        if chosen is None:
+            return
+        known = next((result.known for result in self.found.results.values()), NOTHING_KNOWN)
+        own = apply(inverse(place_of(design, design.tree.parents.get(chosen.id), known)), line)
+        self.desk.edit("Paint the mask", lambda design: turned_together(design, chosen.id, chosen.end.id, chosen.end.drawn(own)))
 
     def _line_drawn(self, line: Any) -> None:
         self.desk.told.emit("")
