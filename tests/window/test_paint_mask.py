@@ -6,7 +6,10 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from under_lattice.declare.frozen import edited
 from under_lattice.declare.mask_strokes import strokes_of_text
+from under_lattice.work.edits import set_dials
+from under_lattice.work.grouping import group_of
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -17,6 +20,11 @@ def painting(hands):
     hands.do("paint_mask")
     assert hands.studio.sheet.brush.on
     return hands
+
+
+def group_of_one(design, layer):
+    members = tuple(one for one in design.layers if one.id == layer)
+    return edited(design, layers=(group_of(design, "Group", members), *(one for one in design.layers if one.id != layer)))
 
 
 def strokes(hands):
@@ -103,3 +111,21 @@ def test_escape_gives_up_a_stroke_and_then_the_brush_and_clear_takes_all(paintin
 def test_another_layer_puts_the_brush_away(painting):
     painting.do("duplicate_layer")  # which chooses the new one
     assert not painting.studio.sheet.brush.on
+
+
+def test_a_stroke_on_a_layer_of_a_moved_group_lies_under_the_pointer(painting):
+    hands, sheet = painting, painting.studio.sheet
+    layer = hands.layer.id
+    hands.studio.edit("Group", lambda design: group_of_one(design, layer))
+    (group,) = [one for one in hands.document.design.layers if one.members]
+    hands.studio.edit("Turn", lambda design: set_dials(design, group.id, group.end.id, {"place_turn": 90.0, "place_x": 10.0}))
+    hands.settle()
+    hands.studio.looked.layer = layer
+    hands.do("paint_mask")
+    before = sheet.picture.pixelColor(middle(hands))
+    hands.drag(sheet, middle(hands) - QPoint(0, 60), (0, 120))
+    hands.settle()
+    (stroke,) = strokes(hands)
+    assert np.ptp(stroke.points, 0)[0] > 50 / sheet.scale  # down on the sheet is along in the turned group
+    assert np.ptp(stroke.points, 0)[1] < 2 / sheet.scale
+    assert sheet.picture.pixelColor(middle(hands)) != before
