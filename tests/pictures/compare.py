@@ -115,7 +115,7 @@ def seat_of(coat, k, maps, view):
 
 def ramp_brush(ramp, xform, view):
     """The brush of a straight or round ramp, brought to pixels."""
-    run = QLinearGradient(0, 0, 1, 0) if ramp.form == "linear" else QRadialGradient(0, 0, 1)
+    run = QLinearGradient(0, 0, 1, 0) if ramp.form == "linear" else QRadialGradient(0, 0, 1, ramp.focus, 0)
     for place, colour, alpha, _ in ramp.stops:
         run.setColorAt(place, QColor.fromRgbF(*QColor(colour).getRgbF()[:3], alpha))  # type: ignore[call-arg]
     brush = QBrush(run)

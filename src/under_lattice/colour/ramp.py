@@ -13,6 +13,7 @@ from under_lattice.geometry.affine import IDENTITY, Array
 
 RampForm = Literal["linear", "radial", "around"]
 STEPS = 1024
+FOCUS_MOST = 0.99
 
 
 class Stop(NamedTuple):
@@ -40,6 +41,8 @@ class Ramp:
         It lives in each mark's own place and travels, turns and shrinks with it; otherwise on the sheet.
     oklab : bool
         Mixed in Oklab (“A perceptual color space for image processing”, 2020) instead of sRGB.
+    focus : float
+        Of a radial one: how far along x from the middle, 0 to less than 1, its first colour stands (SVG 2, `fx`).
     """
 
     stops: tuple[Stop, ...]
@@ -47,6 +50,7 @@ class Ramp:
     to_ramp: Array = field(default_factory=lambda: IDENTITY)
     of_marks: bool = True
     oklab: bool = False
+    focus: float = 0.0
 
     def __post_init__(self) -> None:
         """Refuse stops that are not in order.
@@ -58,11 +62,24 @@ class Ramp:
         places = [stop.place for stop in self.stops]
         if not self.stops or places != sorted(places) or places[0] < 0 or places[-1] > 1:
             raise InputError("a ramp needs stops in order, from 0 to 1")
+        if not 0.0 <= self.focus <= FOCUS_MOST:
+            raise InputError(f"the focus of a ramp lies from 0 to {FOCUS_MOST} of its reach off its middle")
 
     @property
     def opaque(self) -> bool:
         """Whether nothing shines through it."""
         return all(stop.alpha >= 1.0 for stop in self.stops)
+
+    def along(self, places: Array) -> Array:
+        """Return how far along the ramp places (n, 2) of its own lie, (n,), 0..1 from its first colour to its last, or beyond."""
+        x, y = places[:, 0], places[:, 1]
+        if self.form == "linear":
+            return np.asarray(x)
+        if self.form == "around":
+            return np.asarray(np.arctan2(y, x) / (2 * np.pi) % 1.0)
+        x = x - self.focus  # on the line from the focus through a place, how far that is towards the circle
+        d, b = x * x + y * y, self.focus * x
+        return np.asarray(d / np.maximum(np.sqrt(b * b + d * (1 - self.focus**2)) - b, 1e-300))
 
     def table(self, steps: int = STEPS) -> Array:
         """Return premultiplied colours (steps, 4) float32 at even places, channels from 0 to 1."""

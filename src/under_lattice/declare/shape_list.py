@@ -19,7 +19,7 @@ from under_lattice.geometry.path_text import Part, part_of_text, text_of_parts
 SHAPES_MOST = 20_000
 COLOUR = re.compile(r"#[0-9A-F]{8}\Z")
 RAMPED = re.compile(
-    r"(?P<form>linear|radial|around):(?P<mixing>sRGB|Oklab):(?P<alpha>[0-9A-F]{2}):(?P<stops>[^\s:]+):(?P<map>[^\s:]+)\Z"
+    r"(?P<form>linear|radial|around)(?:@(?P<focus>0?\.[0-9]+))?:(?P<mixing>sRGB|Oklab):(?P<alpha>[0-9A-F]{2}):(?P<stops>[^\s:]+):(?P<map>[^\s:]+)\Z"
 )
 NONE = "none"
 
@@ -99,7 +99,7 @@ def _laid(found: re.Match[str], k: int) -> Laid:
     """The ramp of a fill; ramps with the same words are one."""
     try:
         numbers = np.array([float(one) for one in found["map"].split(",")]).reshape(2, 3)
-        ramp = _ramp(found["form"], found["mixing"], found["stops"])
+        ramp = _ramp(found["form"], found["mixing"], found["stops"], float(found["focus"] or 0.0))
     except (ValueError, IndexError):
         raise InputError(f"shape {k}: “{found[0][:40]}” is no ramp") from None
     if not np.isfinite(numbers).all() or abs(np.linalg.det(numbers[:, :2])) < 1e-12:
@@ -108,10 +108,10 @@ def _laid(found: re.Match[str], k: int) -> Laid:
 
 
 @lru_cache(maxsize=256)
-def _ramp(form: str, mixing: str, stops: str) -> Ramp:
+def _ramp(form: str, mixing: str, stops: str, focus: float) -> Ramp:
     rows = [one.split(",") for one in stops.split(";")]
     made = tuple(Stop(float(place), checked(colour), float(alpha), float(middle)) for place, colour, alpha, middle in rows)
-    return Ramp(made, cast("RampForm", form), oklab=mixing == "Oklab")
+    return Ramp(made, cast("RampForm", form), oklab=mixing == "Oklab", focus=focus)
 
 
 def _colour(text: str, k: int) -> list[int]:
@@ -135,7 +135,8 @@ def _ramp_written(laid: Laid, fill: Array) -> str:
     ramp = laid.ramp
     stops = ";".join(f"{short(s.place, 4)},{s.colour},{short(s.alpha, 4)},{short(s.middle, 4)}" for s in ramp.stops)
     numbers = ",".join(short(float(one), 7) for one in laid.seat.ravel())
-    return f"{ramp.form}:{'Oklab' if ramp.oklab else 'sRGB'}:{int(fill[3]):02X}:{stops}:{numbers}"
+    form = f"{ramp.form}@{short(ramp.focus, 4)}" if ramp.focus else ramp.form
+    return f"{form}:{'Oklab' if ramp.oklab else 'sRGB'}:{int(fill[3]):02X}:{stops}:{numbers}"
 
 
 def _written(colour: Array) -> str:

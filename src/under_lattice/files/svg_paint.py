@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from xml.etree import ElementTree
 
 import numpy as np
 from tinycss2 import color4  # type: ignore[import-untyped]
 
-from under_lattice.colour.ramp import Ramp, Stop
+from under_lattice.colour.ramp import FOCUS_MOST, Ramp, Stop
 from under_lattice.declare.shape_list import Laid, Row
 from under_lattice.files.svg_cut import Clips, band_of, dashed
 from under_lattice.files.svg_style import HREF, Style, local, share_of
@@ -92,10 +93,10 @@ class Paints:
         if said.get("spreadMethod", "pad") != "pad":
             self.missing["ramp that repeats"] += 1
         form = RAMPS[local(element)]
-        seat = self._seat(said, form, met, points)
+        seat, focus = self._seat(said, form, met, points)
         if not np.isfinite(seat).all() or abs(np.linalg.det(seat[:, :2])) < 1e-12:  # of no length: its last colour
             return np.array([*bytes.fromhex(stops[-1].colour[1:]), solid], np.uint8), None
-        return np.array([255, 255, 255, solid], np.uint8), Laid(Ramp(tuple(stops), form), seat)  # type: ignore[arg-type]
+        return np.array([255, 255, 255, solid], np.uint8), Laid(Ramp(tuple(stops), form, focus=focus), seat)  # type: ignore[arg-type]
 
     def _followed(self, element: ElementTree.Element) -> list[ElementTree.Element]:
         """A ramp and those it takes over from, itself first."""
@@ -116,11 +117,19 @@ class Paints:
             stops.append(Stop(place, "#" + bytes(colour[:3].tolist()).hex().upper(), float(colour[3]) / 255))
         return stops
 
-    def _seat(self, said: dict[str, str], form: str, met: Met, points: Array) -> Array:
-        """From the ramp's own place to the drawing (2, 3)."""
+    @staticmethod
+    def _aside(said: dict[str, str], length: Callable[[str, str], float]) -> Array:
+        """How far the focus of a round ramp lies off its middle (2,), in shares of its radius; zero where it is next to nothing."""
+        middle = [length("cx", "50%"), length("cy", "50%")]
+        focus = [length(key, "50%") if key in said else at for key, at in zip(("fx", "fy"), middle, strict=True)]
+        aside = (np.array(focus) - middle) / max(length("r", "50%"), 1e-9)
+        return aside if np.isfinite(aside).all() and np.abs(aside).max() > 1e-6 else np.zeros(2)
+
+    def _seat(self, said: dict[str, str], form: str, met: Met, points: Array) -> tuple[Array, float]:
+        """From the ramp's own place to the drawing (2, 3), and how far along x its focus is."""
         through = _matrix(met.through)
         boxed = said.get("gradientUnits", "objectBoundingBox") != "userSpaceOnUse"
-        frame = Viewport(1.0, 1.0) if boxed else met.viewport
+        frame, focus = Viewport(1.0, 1.0) if boxed else met.viewport, 0.0
 
         def length(key: str, other: str) -> float:
             along = "r" if key == "r" else "y" if "y" in key else "x"
@@ -131,17 +140,18 @@ class Paints:
             own = np.array([[x2 - x1, y1 - y2, x1], [y2 - y1, x2 - x1, y1]])
         else:
             x, y, r = length("cx", "50%"), length("cy", "50%"), length("r", "50%")
-            if any(key in said and abs(length(key, "50%") - at) > 1e-6 * max(r, 1e-9) for key, at in (("fx", x), ("fy", y))):
-                self.missing["ramp with a focus aside"] += 1
-            own = np.array([[r, 0, x], [0, r, y]])
+            aside = self._aside(said, length)
+            far = float(np.hypot(*aside))
+            turn, focus = (aside / far, min(far, FOCUS_MOST)) if far else (np.array([1.0, 0.0]), 0.0)
+            own = np.array([[r * turn[0], -r * turn[1], x], [r * turn[1], r * turn[0], y]])
         if not np.isfinite(own).all():
-            return np.zeros((2, 3))  # it lies nowhere
+            return np.zeros((2, 3)), 0.0  # it lies nowhere
         seat = compose(_matrix(transform_of(said.get("gradientTransform", ""))), own)
         if boxed:
             inside = apply(inverse(through), points) if abs(np.linalg.det(through[:, :2])) > 1e-12 else points
             low, high = inside.min(0), inside.max(0)
             seat = compose(np.array([[high[0] - low[0], 0, low[0]], [0, high[1] - low[1], low[1]]]), seat)
-        return np.asarray(compose(through, seat))
+        return np.asarray(compose(through, seat)), focus
 
 
 def _matrix(t: tuple[float, ...]) -> Array:

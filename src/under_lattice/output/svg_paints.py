@@ -93,7 +93,7 @@ def ramp_at(w: Writer, coat: Coat, place: Array | None, marks: Marks) -> str:
         w.ramps[key] = name = w.name("r", len(w.ramps) + 1)
         kind, ends = ("linearGradient", 'x1="0" y1="0" x2="1" y2="0"')
         if ramp.form == "radial":
-            kind, ends = ("radialGradient", 'cx="0" cy="0" r="1"')
+            kind, ends = ("radialGradient", 'cx="0" cy="0" r="1"' + (f' fx="{short(ramp.focus, 6)}" fy="0"' if ramp.focus else ""))
         matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
         plain = not ramp.oklab and all(stop.middle == 0.5 for stop in ramp.stops)
         stops = [(s.place, s.colour, s.alpha) for s in ramp.stops] if plain else _sampled(ramp)

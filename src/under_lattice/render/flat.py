@@ -14,7 +14,7 @@ from under_lattice.render import kernels
 from under_lattice.render.flatten import Shapes
 from under_lattice.render.items import FORMS, Items, paint_maps
 from under_lattice.render.kernel_place import CHUNK, DASH, HOW, LONG, READY, ROW, STROKE, Flat, place_edges
-from under_lattice.render.kernel_shade import PICTURE, REPEATED
+from under_lattice.render.kernel_shade import FOCAL, MILLIONTH, PICTURE, REPEATED
 from under_lattice.render.kernel_stroke import dash_pieces
 from under_lattice.scene.tree import View
 
@@ -88,6 +88,8 @@ def _paint_arrays(paints: Sequence[Ramp | Texture], view: View) -> dict[str, Arr
         of_marks[k] = paint.of_marks
         if isinstance(paint, Ramp):
             form[k], tables[k] = FORMS.index(paint.form), paint.table()
+            if paint.form == "radial" and paint.focus:
+                form[k] = FOCAL + round(paint.focus / MILLIONTH)
             continue
         form[k], depth[k] = REPEATED if paint.repeat else PICTURE, len(paint.levels)
         for at, level in enumerate(paint.levels):

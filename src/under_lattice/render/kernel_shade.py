@@ -15,6 +15,7 @@ from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_cover import ONE
 
 LINEAR, RADIAL, AROUND, PICTURE, REPEATED = 0, 1, 2, 3, 4
+FOCAL, MILLIONTH = 16, 1e-6  # a radial one with its focus aside is FOCAL and so many millionths of its reach
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
@@ -24,6 +25,12 @@ def ramp_row(form: int, u: float, v: float, last: int) -> int:
         t = u
     elif form == RADIAL:
         t = math.sqrt(u * u + v * v)
+    elif form >= FOCAL:  # how far towards the circle a place is, on the line from the focus through it
+        f = (form - FOCAL) * MILLIONTH
+        x = u - f
+        d, b = x * x + v * v, f * x
+        far = math.sqrt(b * b + d * (1.0 - f * f)) - b
+        t = d / far if far > 0.0 else 0.0
     else:
         t = math.atan2(v, u) * (0.5 / math.pi)
         t -= math.floor(t)

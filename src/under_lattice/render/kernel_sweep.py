@@ -189,7 +189,7 @@ def sweep_paint(
             else:  # up to what is solid, or over it
                 stop = leap(~done if touched(done, block) else done, block, shift, end)
             if c >= FAINT and not touched(done, block):
-                if form >= PICTURE:
+                if form in (PICTURE, REPEATED):
                     _pictured(into, y, x, stop, c, u0, v0, to, texels, levels, depth, form == REPEATED, mode, opaque, colour)
                 else:
                     _shaded(into, y, x, stop, c, u0, v0, to, table, form, mode, opaque)

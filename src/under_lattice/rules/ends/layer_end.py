@@ -233,7 +233,8 @@ class LayerEnd(EndRule):
         found = place_handles(at, turn, size, min(ground.width, ground.height))
         if self.masked in BY_RAMP.values and self.mask_on == "on":
             ramp = ramp_handles(sheet_span(ground.width, ground.height), self._place_of_mask(), self._lay())
-            found = replace(found, handles=(*found.handles, *ramp.handles), lines=(*found.lines, *ramp.lines))
+            ends = tuple(one for one in ramp.handles if one.name in (CENTRE, END))
+            found = replace(found, handles=(*found.handles, *ends), lines=(*found.lines, *ramp.lines))
         return found
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:

@@ -104,13 +104,8 @@ def colours_at(ramp: Ramp, seat: Array | None, ask: MarkAsk, marks: Marks, rule:
     into = inverse(marks.xform if seat is None else seat)
     own = np.einsum("nij,nj->ni", np.broadcast_to(into[:, :, :2], (marks.count, 2, 2)), at) + into[:, :, 2]
     own = own @ ramp.to_ramp[:, :2].T + ramp.to_ramp[:, 2]
-    u = own[:, 0]
-    if ramp.form == "radial":
-        u = np.hypot(*own.T)
-    elif ramp.form == "around":
-        u = np.arctan2(own[:, 1], own[:, 0]) / (2 * np.pi) % 1.0
     table = ramp.table()
-    u = np.clip(np.round(u, 9), 0.0, 1.0)  # places that are one but for their last figures are one
+    u = np.clip(np.round(ramp.along(own), 9), 0.0, 1.0)  # places that are one but for their last figures are one
     rows = table[np.floor(u * (len(table) - 1) + 0.5 + 1e-6).astype(np.int64)].astype(float)
     colours = np.column_stack([rows[:, :3] / np.maximum(rows[:, 3:], 1e-9), rows[:, 3]])
     return np.rint(colours * 255).astype(np.uint8)

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, get_args
 import numpy as np
 
 from under_lattice.colour.colour import bytes_of
-from under_lattice.colour.ramp import Ramp, RampForm, Stop
+from under_lattice.colour.ramp import FOCUS_MOST, Ramp, RampForm, Stop
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import Palette, RampPlace, RampReach, RampStops
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Picture, Ratio, RuleChoice, Seed, When
@@ -122,12 +122,25 @@ class Fill(Rule):
         float,
         Angle(
             "Ramp angle",
-            "The way it runs or begins, clockwise from the right.",
+            "The way it runs or begins, or its focus lies, clockwise from the right.",
             main=False,
             group="Fill",
-            when=(When(field="inside", values=("straight ramp", "turning ramp"), reason="only for a straight or a turning ramp"),),
+            when=(RAMPED,),
         ),
     ] = 90.0
+    ramp_focus: Annotated[
+        float,
+        Ratio(
+            "Focus",
+            "How far off its middle, by the angle, the first colour of a round ramp stands.",
+            least=0.0,
+            most=100 * FOCUS_MOST,
+            slides=(0.0, 95.0),
+            main=False,
+            group="Fill",
+            when=(When(field="inside", values=("round ramp",), reason="only for a round ramp"),),
+        ),
+    ] = 0.0
     ramp_across: Annotated[
         float, RampPlace("Centre across", "Of what it runs over, from its left.", main=False, group="Fill", when=(RAMPED,))
     ] = 50.0
@@ -272,7 +285,8 @@ class Fill(Rule):
     def _lay(self) -> RampLay:
         """How its ramp is laid."""
         at_point = np.array([self.ramp_across, self.ramp_down]) / 100
-        return RampLay(FORMS[self.inside], self.ramp_angle, at_point, self.ramp_reach / 100)
+        focus = self.ramp_focus / 100 if self.inside == "round ramp" else 0.0
+        return RampLay(FORMS[self.inside], self.ramp_angle, at_point, self.ramp_reach / 100, focus)
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the centre and the end of the ramp in the marks."""

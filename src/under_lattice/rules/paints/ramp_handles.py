@@ -6,13 +6,16 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.colour.ramp import FOCUS_MOST
 from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 from under_lattice.rules.paints.ramps import SHAPE, SHEET, SO_FAR, RampLay, Span, box_of, sheet_span, spread, upright
 
-CENTRE, END = "ramp centre", "ramp end"
+CENTRE, END, FOCUS = "ramp centre", "ramp end", "ramp focus"
+ASIDE = 0.12  # of its reach, where the focus is shown while it lies in the middle
+NEAR = 4.0  # per cent of its reach, within which the focus goes to the middle
 ROUND = 48  # corners of the ring that shows how far a round ramp reaches
 LEAST, MOST = 1.0, 1000.0  # per cent of its reach
 
@@ -47,8 +50,12 @@ def ramp_handles(span: Span, place: Array, lay: RampLay) -> HandleSet:
         line = np.array([middle, end])
     words = f"{round(100 * lay.reach)} %" if lay.form == "radial" else f"{round(lay.angle, 1):g}°"
     there = apply(place, np.array([middle, end]))
-    handles = (Handle(CENTRE, there[0], CENTRE, "bead"), Handle(END, there[1], f"{END}, {words}", "bead"))
-    return HandleSet(handles, lines=(apply(place, line),))
+    handles = [Handle(CENTRE, there[0], CENTRE, "bead"), Handle(END, there[1], f"{END}, {words}", "bead")]
+    if lay.form == "radial":
+        bead = middle + way * reach * (lay.focus or ASIDE)
+        said = f"{FOCUS}, {round(100 * lay.focus)} %" if lay.focus else FOCUS
+        handles.append(Handle(FOCUS, apply(place, bead[None])[0], said, "point"))
+    return HandleSet(tuple(handles), lines=(apply(place, line),))
 
 
 def ramp_dragged(drag: Drag, span: Span, place: Array, lay: RampLay) -> dict[str, Any]:
@@ -64,6 +71,10 @@ def ramp_dragged(drag: Drag, span: Span, place: Array, lay: RampLay) -> dict[str
     if far < 1e-9:
         return {}
     angle = drag.angle(float(np.degrees(np.arctan2(away[1], away[0]))))
+    if drag.name == FOCUS:
+        _, _, reach = spread(span, lay)
+        aside = 100 * far / reach
+        return {"ramp_focus": 0.0 if aside < NEAR else round(min(aside, 100 * FOCUS_MOST), 1), "ramp_angle": angle}
     if lay.form == "around":
         return {"ramp_angle": angle}
     _, _, whole = spread(span, lay._replace(angle=angle, reach=1.0))

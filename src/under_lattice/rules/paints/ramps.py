@@ -93,13 +93,14 @@ class RampLay(NamedTuple):
     """How a ramp is laid over a span.
 
     `angle` is the way a straight one runs, or where one round a point begins, in degrees; `at` (2,) its middle and `reach` its
-    length in shares of the span.
+    length in shares of the span. The first colour of a round one stands `focus` of its reach off its middle, by the angle.
     """
 
     form: RampForm
     angle: float
     at: Array
     reach: float = 1.0
+    focus: float = 0.0
 
 
 def spread(span: Span, lay: RampLay) -> tuple[Array, Array, float]:
@@ -122,7 +123,8 @@ def ramp_over(span: Span, stops: tuple[Stop, ...], lay: RampLay, oklab: bool) ->
         to = np.array([(*(way / reach), 0.5 - float(way @ middle) / reach), (-way[1] / reach, way[0] / reach, 0.0)])
         return Ramp(stops, "linear", to, True, oklab)
     if lay.form == "radial":
-        to = np.array([(1 / reach, 0, -middle[0] / reach), (0, 1 / reach, -middle[1] / reach)])
-        return Ramp(stops, "radial", to, True, oklab)
+        x, y = way if lay.focus else (1.0, 0.0)
+        turn = np.array([(x, y), (-y, x)]) / reach
+        return Ramp(stops, "radial", np.column_stack([turn, -turn @ middle]), True, oklab, lay.focus)
     turn = np.array([(way[0], way[1]), (-way[1], way[0])]) / reach
     return Ramp(stops, "around", np.column_stack([turn, -turn @ middle]), True, oklab)
