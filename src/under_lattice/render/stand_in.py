@@ -29,8 +29,8 @@ MIXED = {  # modes of a layer that can be had by painting it on what changes not
 }
 
 
-def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array:
-    """Return premultiplied RGBA (height, width, 4) uint8 of about the right picture.
+def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET, over: int = OVER) -> Array:
+    """Return premultiplied RGBA (height, width, 4) uint8 of about the right picture, painted `over` times as large.
 
     Raises
     ------
@@ -40,9 +40,9 @@ def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array
     if said:
         progress.note(said)
     if scene.background:
-        seen, cover = _on(scene, scene.background, view, progress), np.full((view.height, view.width), 255, np.uint8)
+        seen, cover = _on(scene, scene.background, view, progress, over), np.full((view.height, view.width), 255, np.uint8)
     else:  # what is clear differs on black and on white
-        seen, light = (_on(scene, ground, view, progress) for ground in ("black", "white"))
+        seen, light = (_on(scene, ground, view, progress, over) for ground in ("black", "white"))
         cover = 255 - np.clip(light.astype(int) - seen, 0, 255).max(2).astype(np.uint8)
     pixels = np.dstack([seen, cover])
     x, y = scene.width / 2 * view.scale, scene.height / 2 * view.scale
@@ -52,9 +52,9 @@ def paint_plainly(scene: Scene, view: View, progress: Progress = QUIET) -> Array
     return np.minimum(pixels, pixels[..., 3:])
 
 
-def _on(scene: Scene, ground: str, view: View, progress: Progress) -> Array:
+def _on(scene: Scene, ground: str, view: View, progress: Progress, over: int) -> Array:
     """The picture (height, width, 3) on a ground, which reaches beyond the page."""
-    large = View(view.width * OVER, view.height * OVER, view.scale * OVER, view.left * OVER, view.top * OVER)
+    large = View(view.width * over, view.height * over, view.scale * over, view.left * over, view.top * over)
     picture = Image.new("RGB", (large.width, large.height), ground)
     for layer in reversed(scene.layers):
         _layer(picture, layer, large, progress)
@@ -78,11 +78,21 @@ def _painted(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, p
         return
     items = items_of(pieced(layer.picture), view, partial(_texture_of, view=view, progress=progress))
     maps = paint_maps(items.paints, view)
+    means = [_mean_of(paint) if isinstance(paint, Ramp) else paint.levels[-1].mean((0, 1)) for paint in items.paints]
     pen = ImageDraw.Draw(picture, "RGBA")
-    for at in range(min(len(items.half), MOST)):
-        if at % 500 == 0:
+    shown = np.flatnonzero(_within(items, view))[:MOST]
+    for k, at in enumerate(shown.tolist()):
+        if k % 500 == 0:
             progress.check()
-        _item(picture, pen, items, at, layer.opacity, maps)
+        _item(picture, pen, items, at, layer.opacity, maps, means)
+
+
+def _within(items: Items, view: View) -> Array:
+    """Which items (I,) may reach into the picture."""
+    middle = items.xform[items.mark][:, :, 2]
+    reach = items.shapes.radius[items.kind[:, 1]] * items.size[items.mark] + 4 * np.maximum(items.half, 0.0)
+    far = np.array([view.width, view.height])
+    return np.asarray(((middle + reach[:, None] >= 0) & (middle - reach[:, None] <= far)).all(1))
 
 
 def _texture_of(plate: Plate, scale: float, *, exact: bool, view: View, progress: Progress) -> Texture:
@@ -93,7 +103,8 @@ def _texture_of(plate: Plate, scale: float, *, exact: bool, view: View, progress
         wide, high = (max(1, round(side * scale)) for side in (right - left, bottom - top))
         view = View(wide, high, scale, -left * scale, -top * scale)
     side = 4 * max(view.width, view.height) / view.scale + 2 * max(map(abs, plate.box))
-    pixels = paint_plainly(Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats)),)), view, progress)
+    scene = Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats)),))
+    pixels = paint_plainly(scene, view, progress, over=1)  # for a picture that is painted larger already
     to_picture = np.array(
         [(view.scale / view.width, 0.0, view.left / view.width), (0.0, view.scale / view.height, view.top / view.height)]
     )
@@ -121,11 +132,13 @@ def _textured(picture: Image.Image, paint: Texture, to_picture: Array, rings: li
     picture.paste(plain, (int(low[0]), int(low[1])), mask)
 
 
-def _item(picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float, maps: Array) -> None:
+def _item(
+    picture: Image.Image, pen: ImageDraw.ImageDraw, items: Items, at: int, opacity: float, maps: Array, means: list[Array]
+) -> None:
     colour = items.rgba[at] / 255.0
     paint = items.paints[items.kind[at, 2]] if items.kind[at, 2] >= 0 else None
     if paint is not None:
-        mean = _mean_of(paint) if isinstance(paint, Ramp) else paint.levels[-1].mean((0, 1))
+        mean = means[items.kind[at, 2]]
         colour = np.append(mean[:3] / max(float(mean[3]), 1e-6), mean[3] * colour[3])
     rgba = (*(int(255 * float(v)) for v in colour[:3]), int(255 * float(colour[3]) * opacity))
     shapes, shape = items.shapes, items.kind[at, 1]
