@@ -44,6 +44,16 @@ class Shapes:
     area: Array
     dropped: int = 0
 
+    def corners(self) -> Array:
+        """Return the corners of the box round each shape (S, 4, 2), in its own place; a point for one that has none."""
+        first, end = self.contours[self.contour_of[:-1]], self.contours[self.contour_of[1:]]
+        out = np.zeros((len(first), 4, 2))
+        some = np.flatnonzero(end > first)
+        if len(some):
+            low, high = (most.reduceat(self.points, first[some]) for most in (np.minimum, np.maximum))
+            out[some] = np.stack([low, np.stack([high[:, 0], low[:, 1]], 1), high, np.stack([low[:, 0], high[:, 1]], 1)], 1)
+        return out
+
 
 def sizes_of(xform: Array) -> tuple[Array, Array]:
     """Largest stretch of each map (N,), and whether it is the same in all directions."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
@@ -11,13 +11,14 @@ import numpy as np
 from under_lattice.colour.blend import BLENDS
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
-from under_lattice.geometry.affine import Array, compose
+from under_lattice.geometry.affine import Array, apply, compose
 from under_lattice.pattern.marks import Along, Coat, Dash, Marks, Picture, Plate
 from under_lattice.render.flatten import Shapes, flat_shapes, sizes_of
 from under_lattice.scene.tree import View
 
 FARTHEST = 1e9
 HAIR = 0.35  # half a hairline, px: what lines without a width are drawn with
+LINE = 2.0  # how far the corner of a line reaches off its middle, in widths of it
 SCALES_MOST = 16  # a plate is painted at each exact size as long as there are no more
 JOINS = {"mitre": 0, "round": 1, "bevel": 2}
 CAPS = {"butt": 0, "round": 1, "square": 2}
@@ -26,9 +27,9 @@ MODE_OF = {name: at for at, name in enumerate(BLENDS)}
 
 
 class TexturesOf(Protocol):
-    """Paints a plate at so many px per unit, `exact` if it is seen at no other size."""
+    """Paints a plate at so many px per unit, `exact` if it is seen at no other size; one on the sheet as `part` sees it."""
 
-    def __call__(self, plate: Plate, scale: float, *, exact: bool) -> Texture:
+    def __call__(self, plate: Plate, scale: float, *, exact: bool, part: View) -> Texture:
         """Return the picture."""
 
 
@@ -75,13 +76,29 @@ def items_of(picture: Picture, view: View, texture_of: TexturesOf | None = None)
             seats.append(_in_pixels(coat.seat, view))
             seated += len(coat.seat)
             seen = np.broadcast_to(sizes_of(seats[-1])[0], marks.count)
-        paint = _paint_rows(coat, marks, seen, shown, paints, texture_of)
+        part = view
+        if isinstance(coat.paint, Plate) and not coat.paint.of_marks:
+            line = float(coat.width.max(initial=0.0)) * view.scale if coat.lines else 0.0
+            part = _part_of(view, xform[shown], shapes.corners()[shape[shown]], LINE * line)
+        paint = _paint_rows(coat, marks, seen, shown, paints, texture_of, part)
         for stroke in (False, True):
             rows.append(_rows(k, coat, stroke, marks, shape, shown, view, paint, seat, dashes, len(picture.coats)))  # noqa: PERF401
     missing = int((marks.variant >= 0).sum()) - drawn, drawn - int(shown.sum())
     mark, kind, half, rgba = _in_order(rows)
     xform = np.concatenate(seats) if len(seats) > 1 else xform
     return Items(mark, kind, half, rgba, xform, size, even, shapes, tuple(paints), dashes, _words(*missing, shapes.dropped))
+
+
+def _part_of(view: View, xform: Array, corners: Array, line: float) -> View:
+    """The part of a view in which marks may be seen, by maps to pixels (k, 2, 3) and boxes (k, 4, 2), with `line` px round them."""
+    if not len(xform):
+        return replace(view, width=1, height=1)
+    seen = apply(xform, corners).reshape(-1, 2)
+    low, high = np.floor(seen.min(0) - line).astype(int) - 1, np.ceil(seen.max(0) + line).astype(int) + 1
+    size = view.width, view.height
+    x, y = (int(np.clip(one, 0, most - 1)) for one, most in zip(low, size, strict=True))
+    right, bottom = (int(np.clip(one, at + 1, most)) for one, at, most in zip(high, (x, y), size, strict=True))
+    return replace(view, width=right - x, height=bottom - y, left=view.left - x, top=view.top - y)
 
 
 def _in_pixels(xform: Array, view: View) -> Array:
@@ -151,7 +168,7 @@ def _rows(
 
 
 def _paint_rows(
-    coat: Coat, marks: Marks, size: Array, shown: Array, paints: list[Ramp | Texture], texture_of: TexturesOf | None
+    coat: Coat, marks: Marks, size: Array, shown: Array, paints: list[Ramp | Texture], texture_of: TexturesOf | None, part: View
 ) -> Array:
     """Row of `paints` for each mark, (1,) or (N,); a plate gives one for each size it is seen at, or one for the sheet."""
     if coat.paint is None or isinstance(coat.paint, Along):
@@ -163,7 +180,7 @@ def _paint_rows(
     if texture_of is None:
         return np.array([-1])
     if not coat.paint.of_marks:
-        paints.append(texture_of(coat.paint, 1.0, exact=True))
+        paints.append(texture_of(coat.paint, 1.0, exact=True, part=part))
         return np.array([len(paints) - 1])
     scale = np.where(shown & (size > 0), size, 1.0)
     exact = np.round(scale, 9)
@@ -172,7 +189,7 @@ def _paint_rows(
         exact = 2.0 ** (np.ceil(2 * np.log2(scale)) / 2)
     found, which = np.unique(exact, return_inverse=True)
     first = len(paints)
-    paints += [texture_of(coat.paint, float(one), exact=few) for one in found]
+    paints += [texture_of(coat.paint, float(one), exact=few, part=part) for one in found]
     return np.asarray(first + which)
 
 

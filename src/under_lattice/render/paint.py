@@ -205,17 +205,17 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
 
 
 def _ready(picture: Picture, view: View, flag: Array, progress: Progress, name: str) -> Ready:
-    items = items_of(pieced(picture), view, partial(texture_of, view=view, flag=flag))
+    items = items_of(pieced(picture), view, partial(texture_of, flag=flag))
     if items.dropped:
         progress.note(f"{name}: {items.dropped}" if name else items.dropped)
     return ready_of(items, view, stop=flag)
 
 
-def texture_of(plate: Plate, scale: float, exact: bool, view: View, flag: Array) -> Texture:
+def texture_of(plate: Plate, scale: float, exact: bool, part: View, flag: Array) -> Texture:
     """Paint a plate at `scale` px per unit, with a clear line round it so that its own edge stays smooth.
 
     One that is seen at no other size (`exact`) is painted twice as fine, so that it stays sharp between pixels. One that lies on
-    the sheet is painted as the `view` sees it, pixel for pixel; beyond `PLATE_PIXELS` coarser.
+    the sheet is painted as `part` of the view sees it, pixel for pixel; beyond `PLATE_PIXELS` coarser.
 
     Raises
     ------
@@ -228,9 +228,9 @@ def texture_of(plate: Plate, scale: float, exact: bool, view: View, flag: Array)
         wide, high = max(1, int(np.ceil((x1 - x0) * scale))) + 2, max(1, int(np.ceil((y1 - y0) * scale))) + 2
         view = View(wide, high, scale, 1 - x0 * scale, 1 - y0 * scale)
     else:
-        share = min(1.0, (PLATE_PIXELS / (view.width * view.height)) ** 0.5)
-        wide, high = max(1, int(view.width * share)), max(1, int(view.height * share))
-        view = replace(view, width=wide, height=high, scale=view.scale * share, left=view.left * share, top=view.top * share)
+        share = min(1.0, (PLATE_PIXELS / (part.width * part.height)) ** 0.5)
+        wide, high = max(1, int(part.width * share)), max(1, int(part.height * share))
+        view = replace(part, width=wide, height=high, scale=part.scale * share, left=part.left * share, top=part.top * share)
     scale = view.scale
     clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
     side = 4 * max(wide, high) / scale + 2 * max(map(abs, plate.box))  # a page beyond the plate on all sides

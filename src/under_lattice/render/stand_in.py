@@ -76,7 +76,7 @@ def _painted(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, p
         for member in reversed(layer.members):
             _layer(picture, member, view, progress)
         return
-    items = items_of(pieced(layer.picture), view, partial(_texture_of, view=view, progress=progress))
+    items = items_of(pieced(layer.picture), view, partial(_texture_of, progress=progress))
     maps = paint_maps(items.paints, view)
     means = [_mean_of(paint) if isinstance(paint, Ramp) else paint.levels[-1].mean((0, 1)) for paint in items.paints]
     pen = ImageDraw.Draw(picture, "RGBA")
@@ -95,18 +95,18 @@ def _within(items: Items, view: View) -> Array:
     return np.asarray(((middle + reach[:, None] >= 0) & (middle - reach[:, None] <= far)).all(1))
 
 
-def _texture_of(plate: Plate, scale: float, *, exact: bool, view: View, progress: Progress) -> Texture:
+def _texture_of(plate: Plate, scale: float, *, exact: bool, part: View, progress: Progress) -> Texture:
     """What a shape is filled with, plainly painted: as the view sees it, or at a size in its own place."""
     left, top, right, bottom = plate.box
     if plate.of_marks:
         scale = min(scale, PLATE_MOST / max(right - left, bottom - top, 1e-9))
         wide, high = (max(1, round(side * scale)) for side in (right - left, bottom - top))
-        view = View(wide, high, scale, -left * scale, -top * scale)
-    side = 4 * max(view.width, view.height) / view.scale + 2 * max(map(abs, plate.box))
+        part = View(wide, high, scale, -left * scale, -top * scale)
+    side = 4 * max(part.width, part.height) / part.scale + 2 * max(map(abs, plate.box))
     scene = Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats)),))
-    pixels = paint_plainly(scene, view, progress, over=1)  # for a picture that is painted larger already
+    pixels = paint_plainly(scene, part, progress, over=1)  # for a picture that is painted larger already
     to_picture = np.array(
-        [(view.scale / view.width, 0.0, view.left / view.width), (0.0, view.scale / view.height, view.top / view.height)]
+        [(part.scale / part.width, 0.0, part.left / part.width), (0.0, part.scale / part.height, part.top / part.height)]
     )
     return Texture(pixels, to_picture, of_marks=plate.of_marks)
 
