@@ -154,3 +154,13 @@ def test_the_mask_is_shown_under_a_veil_and_painting_goes_on(board):
     hands.do("show_mask")
     hands.settle()
     assert hands.studio.sheet.picture == before
+
+
+def test_a_line_of_lettering_is_one_command(board):
+    hands, before = board, board.document.design
+    hands.do("add_words")
+    hands.settle()
+    assert [rule.kind for rule in hands.layer.rules] == ["lettering", "ink"]
+    assert hands.document.design.layers[0] is hands.layer
+    hands.do("undo")
+    assert hands.document.design == before

@@ -36,7 +36,7 @@ from under_lattice.work.model import Design, Sheet, Work
 
 NATURAL = 36.0  # mm; a start's unit is about a ninth of the sheet's shorter side
 SEEN = 3.0  # least contrast of the first colour to the ground
-SINGLE, EMPTY = "shape", "empty"
+SINGLE, EMPTY, WORDS = "shape", "empty", "words"
 PAPER = "#F6F1E7"
 Rules = tuple[Rule, ...]
 
@@ -161,6 +161,10 @@ def _lettering(u: float) -> Rules:
     return Lettering(text="again", size=0.95 * u), ink, Lattice(form="staggered rows", gap=0.3 * u)
 
 
+def _words(u: float) -> Rules:
+    return Lettering(text="words", size=1.6 * u), Ink(colours="one colour", palette=("#26374F",))
+
+
 def _single(u: float) -> Rules:
     return Ellipse(width=3.0 * u), Ink(colours="one colour", palette=("#1F5A6B",))
 
@@ -194,7 +198,8 @@ def start_layer(name: str, sheet: Sheet, share: float = 9.0) -> Chain:
     """
     natural = round(min(sheet.width, sheet.height) / share, 1 if sheet.unit in ("mm", "px", "pt") else 3)
     natural = natural or convert(NATURAL, "mm", sheet.unit, sheet.resolution)
-    rules = [_tidied(_standing_out(rule, sheet.background)) for rule in STARTS[name].rules(natural)]
+    made = _words(natural) if name == WORDS else STARTS[name].rules(natural)
+    rules = [_tidied(_standing_out(rule, sheet.background)) for rule in made]
     layer = chain("start", *rules)
     return with_new_ids(edited(layer, name=rules[0].called()))
 

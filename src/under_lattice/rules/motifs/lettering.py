@@ -10,9 +10,10 @@ import numpy as np
 from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.declare.dials import Choice, Font, LayerChoice, Length, Ratio, Text, When
 from under_lattice.geometry.lettering import letters
-from under_lattice.pattern.stage import Shape
+from under_lattice.pattern.stage import Shape, Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.ground import Ground
+from under_lattice.rules.handles import HandleSet
 from under_lattice.rules.motifs.lettering_along import AlongLine, first_line
 from under_lattice.rules.shared.measure_spots import Spot, Values
 from under_lattice.rules.shared.measured import TURN, Face, Grip, MeasuredMotif, MeasuredShape, Numbers, extent
@@ -114,6 +115,10 @@ class Lettering(MeasuredMotif):
             raise RuleRefused("the layer along whose line the lettering runs is gone or empty, or it follows this one")
         against = self.line_side == "other side"
         return MeasuredShape(AlongLine(self.numbers(), path, parts, self.line_at, self.line_above, against))
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return beads for size, spacing and turn; none along a line, which says where each letter stands."""
+        return super().handles(above, stage, ground, unit) if self.runs == "straight" else HandleSet((), None, stage.body_ring)
 
     def key_line(self, unit: str) -> str:
         """Return the text and its size."""

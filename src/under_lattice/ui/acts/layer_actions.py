@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.library import EMPTY, SINGLE, STARTS, start_layer
+from under_lattice.library import EMPTY, SINGLE, STARTS, WORDS, start_layer
 from under_lattice.pattern.known import Known
 from under_lattice.ui.acts.several_actions import SeveralActions
 from under_lattice.ui.dialogs.choosers import blend_chooser
@@ -74,6 +74,7 @@ class LayerActions:
             "choose_blend": lambda: self._with_layer(self.choose_blend),
             "main_layer": lambda: self._with_layer(self.open_on),
             "add_shape": lambda: self.add_layer(SINGLE),
+            "add_words": lambda: self.add_layer(WORDS),
             "freeze": lambda: self._with_layer(self.freeze_layer),
         }
 
@@ -277,6 +278,8 @@ class LayerActions:
     def _layer_starts(self, at: QPoint | QPointF) -> None:
         menu = QMenu(self.window)
         menu.addAction("A single shape", partial(self.add_layer, SINGLE))
+        menu.addAction("A line of lettering", partial(self.add_layer, WORDS))
+        menu.addAction("A picture or drawing from a file…", self.studio.bring_wanted.emit)
         menu.addSeparator()
         for key, start in STARTS.items():
             if key not in (SINGLE, EMPTY):

@@ -78,6 +78,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("choose_group", "Choose the symmetry group by its picture…", "Chain", "", "wallpaper frieze seventeen"),
     Command("add_layer", "Add a layer…", "Layer", "", "new"),
     Command("add_shape", "Add a single shape", "Layer", "", "new one disc rectangle plain"),
+    Command("add_words", "Add a line of lettering", "Layer", "", "new text words type"),
     Command("fill_layer", "Fill this shape with a layer…", "Layer", "", "clip inside stencil window"),
     Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),
     Command("link_layer", "Duplicate layer, linked", "Layer", "", "copy follow clone instance same"),

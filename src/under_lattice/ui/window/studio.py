@@ -54,6 +54,7 @@ class Studio(QWidget):
     layer_menu = Signal(str, QPoint)
     add_rule = Signal(str)
     add_layer = Signal(QPoint)
+    bring_wanted = Signal()
     sheet_wanted = Signal()
     painted = Signal()
 

@@ -174,6 +174,7 @@ class Window(Host):
         self.studio = Studio(self.document, self.engine)
         self.chain_actions = self.finding.acts = ChainActions(self.studio, self.pictures, self)
         self.layer_actions = LayerActions(self.studio, self.pictures, self)
+        self.studio.bring_wanted.connect(self.bringing.ask)
         self.copy_actions = CopyActions(self.studio, self)
         self.exploring = Exploring(self.studio, self, self.files)
         self.book_actions = BookActions(self.studio, self, self.files, self.pictures)
