@@ -77,7 +77,7 @@ class Pairs:
             return
         some, mine, its = some[meet], mine[meet], its[meet]
         areas = (shapely.get_dimensions(mine) == 2) & (shapely.get_dimensions(its) == 2)
-        self.cross = bool(shapely.crosses(mine[~areas], its[~areas]).any())
+        self.cross = _any_cross(mine[~areas], its[~areas])
         some, mine, its = some[areas], mine[areas], its[areas]
         self.within = bool((shapely.contains_properly(mine, its) | shapely.contains_properly(its, mine)).any())
         common = shapely.intersection(mine, its)
@@ -111,6 +111,16 @@ class Pairs:
             apart = 0.0
         self.apart[at], self.slack[at] = apart, 0.0
         return apart
+
+
+def _any_cross(one: Array, other: Array) -> bool:
+    """Tell whether lines (k,) of any pair cross: where many do, the first few tell."""
+    at, many = 0, 1
+    while at < len(one):
+        if shapely.crosses(one[at : at + many], other[at : at + many]).any():
+            return True
+        at, many = at + many, 2 * many
+    return False
 
 
 def _nearest(one: Array, other: Array) -> Array:
