@@ -177,10 +177,24 @@ def _mask(w: Writer, mask: Mask) -> str:
         _layer(w, layer)
     if mask.inverted:  # white, less what the mask has of it
         w.lines = [f'<rect {w.everywhere} fill="#FFFFFF"/>', '<g style="mix-blend-mode:difference">', *w.lines, "</g>"]
+    if mask.feather > 0:
+        blur = w.name("b", w.clips)
+        w.definitions.append(_blur(w, blur, mask.feather / 2))
+        w.lines = [f'<g filter="url(#{blur})">', *w.lines, "</g>"]
     # beyond the layers nothing is painted, and black lets nothing through
     w.definitions.append(f'<mask id="{name}" maskUnits="userSpaceOnUse" {w.everywhere}>{"".join(w.lines)}</mask>')
     w.lines, w.white = before, white
     return name
+
+
+def _blur(w: Writer, name: str, deviation: float) -> str:
+    """A filter that blurs the page and what lies beside it, in the sRGB that everything is mixed in."""
+    room = 3 * deviation
+    x, y = w.number(-w.half[0] - room), w.number(-w.half[1] - room)
+    wide, high = w.number(2 * (w.half[0] + room)), w.number(2 * (w.half[1] + room))
+    where = f'filterUnits="userSpaceOnUse" x="{x}" y="{y}" width="{wide}" height="{high}"'
+    blur = f'<feGaussianBlur stdDeviation="{w.number(deviation)}"/>'
+    return f'<filter id="{name}" {where} color-interpolation-filters="sRGB">{blur}</filter>'
 
 
 def _picture(w: Writer, picture: Picture) -> None:

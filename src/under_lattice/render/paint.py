@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import threading
 from collections.abc import Sequence
 from concurrent.futures import FIRST_EXCEPTION, Future, ThreadPoolExecutor, wait
@@ -23,9 +24,11 @@ from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
 from under_lattice.scene.along import pieced
-from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.painted import over_sheet
+from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, View
 
 PIXELS_MOST = 400_000_000
+FEATHER_MOST = 600.0  # px of deviation; beyond it nothing more is seen
 PLATE_MOST = 4096  # px of a plate's longer side
 PLATE_PIXELS = 32_000_000  # of one that lies on the sheet
 POLL = 0.01  # seconds between two questions whether a picture is still wanted
@@ -196,11 +199,13 @@ def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: 
     else:
         what, isolated, loose = _ready(layer.picture, view, flag, progress, layer.name), True, not layer.isolated
     clip = _ready(layer.clip, view, flag, progress, "the clip") if layer.clip is not None else None
-    parts = None
-    if layer.mask is not None:
-        parts = tuple(_prepare(member, view, flag, progress) for member in reversed(layer.mask.layers))
-    by_lightness = layer.mask is not None and layer.mask.by == "lightness"
-    inverted = layer.mask is not None and layer.mask.inverted
+    parts, mask = None, layer.mask
+    if mask is not None and mask.feather > 0:
+        mask = _feathered(mask, view, flag)
+    if mask is not None:
+        parts = tuple(_prepare(member, view, flag, progress) for member in reversed(mask.layers))
+    by_lightness = mask is not None and mask.by == "lightness"
+    inverted = mask is not None and mask.inverted
     return _Prepared(what, layer.opacity, MODE_OF[layer.blend], isolated, loose, clip, parts, by_lightness, inverted)
 
 
@@ -233,15 +238,48 @@ def texture_of(plate: Plate, scale: float, exact: bool, part: View, flag: Array)
         view = replace(part, width=wide, height=high, scale=part.scale * share, left=part.left * share, top=part.top * share)
     scale = view.scale
     clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
-    side = 4 * max(wide, high) / scale + 2 * max(map(abs, plate.box))  # a page beyond the plate on all sides
-    job = _job(Scene(side, side, "", (SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),)), view, flag, "float", QUIET)
+    pixels = _floats((SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),), view, max(map(abs, plate.box)), flag)
+    return Texture(pixels, _seen_by(view), of_marks=plate.of_marks, shrinks=not exact)
+
+
+def _floats(layers: tuple[SceneLayer | SceneGroup, ...], view: View, beyond: float, flag: Array) -> Array:
+    """Layers as premultiplied floats (H, W, 4) on a page that ends beyond a view, and so far from its middle, in one thread."""
+    side = 4 * max(view.width, view.height) / view.scale + 2 * beyond
+    job = _job(Scene(side, side, "", layers), view, flag, "float", QUIET)
     desk = None
     for at in range(job.tiles):
         desk = job.tile(at, desk)
         if flag[0]:
             raise GivenUp
-    to_picture = np.array([(scale / wide, 0.0, view.left / wide), (0.0, scale / high, view.top / high)])
-    return Texture(job.out, to_picture, of_marks=plate.of_marks, shrinks=not exact)
+    return job.out
+
+
+def _seen_by(view: View) -> Array:
+    """The map (2, 3) from the page to shares of a picture of a view."""
+    return np.array(
+        [(view.scale / view.width, 0.0, view.left / view.width), (0.0, view.scale / view.height, view.top / view.height)]
+    )
+
+
+def _feathered(mask: Mask, view: View, flag: Array) -> Mask:
+    """A mask by opacity that goes over evenly where the given one does at once."""
+    from scipy.ndimage import gaussian_filter  # takes a while to load, and few works need it
+
+    deviation = min(mask.feather * view.scale / 2, FEATHER_MOST)
+    room = math.ceil(3 * deviation) + 1
+    large = replace(view, width=view.width + 2 * room, height=view.height + 2 * room, left=view.left + room, top=view.top + room)
+    beyond = float(np.hypot(large.width, large.height) + abs(large.left) + abs(large.top)) / view.scale
+    share = _let_through(_floats(mask.layers, large, beyond, flag), mask.by == "lightness", mask.inverted)
+    soft = gaussian_filter(share, deviation, mode="nearest", truncate=3.0)[room:-room, room:-room]
+    pixels = np.repeat(soft[..., None], 4, 2).astype(np.float32)
+    sheet = over_sheet(2 * beyond, 2 * beyond, Texture(pixels, _seen_by(view), of_marks=False, shrinks=False))
+    return Mask((SceneLayer("", sheet),), "opacity")
+
+
+def _let_through(seen: Array, by_lightness: bool, inverted: bool) -> Array:
+    """How much of each pixel a painted mask (H, W, 4) lets through (H, W)."""
+    own = seen[..., :3] @ np.array([0.2126, 0.7152, 0.0722], np.float32) if by_lightness else seen[..., 3]
+    return np.asarray(1 - own if inverted else own)
 
 
 def _paint_layer(layer: _Prepared, pixels: Array, place: _Place) -> None:
@@ -271,8 +309,7 @@ def _share_of(layer: _Prepared, shape: tuple[int, ...], place: _Place) -> Array 
         seen = np.zeros(shape, np.float32)
         for member in layer.mask:
             _paint_layer(member, seen, place)
-        own = seen[..., :3] @ np.array([0.2126, 0.7152, 0.0722], np.float32) if layer.by_lightness else seen[..., 3]
-        own = 1 - own if layer.inverted else own
+        own = _let_through(seen, layer.by_lightness, layer.inverted)
         share = own if share is None else share * own
     return share
 

@@ -16,7 +16,8 @@ class Lies(NamedTuple):
 
     `opacity` is 0..1; `clip` and `mask` are ids of layers, or nothing; `mask_by` says what of the mask counts. In place of a layer
     `mask_ramp` lies on the sheet, `strokes` are painted there, or the picture of the id `mask_picture` covers it. What an inverted
-    mask hides is seen, and the other way round. Clip and mask may move with the place of the layer.
+    mask hides is seen, and the other way round. Clip and mask may move with the place of the layer,
+    and the mask goes over within `feather`, in the unit of the work.
     """
 
     opacity: float = 1.0
@@ -30,6 +31,7 @@ class Lies(NamedTuple):
     strokes: tuple[MaskStroke, ...] = ()
     mask_picture: str = ""
     mask_moves: bool = False
+    feather: float = 0.0
 
     @property
     def masked(self) -> bool:

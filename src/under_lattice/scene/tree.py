@@ -28,11 +28,15 @@ VEIL, VEILED = "#16286B", 0.62  # over what a mask hides, where masks are shown:
 
 @dataclass(frozen=True, eq=False)
 class Mask:
-    """Layers that are not seen themselves: their opacity, or their lightness, says how much of another is, or is not."""
+    """Layers that are not seen themselves: their opacity, or their lightness, says how much of another is, or is not.
+
+    With `feather`, in the unit of the work, what it says goes over evenly (a Gaussian of half as much deviation).
+    """
 
     layers: tuple[SceneLayer | SceneGroup, ...]
     by: Literal["opacity", "lightness"] = "opacity"
     inverted: bool = False
+    feather: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -166,10 +170,10 @@ class _Making:
             how["clip"] = clip if clip is None else moved(clip, among)
         if lies.mask in there:
             mask = self.node(there[lies.mask], asked=True)
-            how["mask"] = Mask((_brought(mask, among),) if mask else (), lies.mask_by, lies.inverted)
+            how["mask"] = Mask((_brought(mask, among),) if mask else (), lies.mask_by, lies.inverted, lies.feather)
         elif pictures := self._pictures_of_mask(lies):
             layers = tuple(SceneLayer("", moved(one, compose(around, own))) for one in pictures)
-            how["mask"] = Mask(layers, "lightness", lies.inverted)
+            how["mask"] = Mask(layers, "lightness", lies.inverted, lies.feather)
         return how
 
     def _pictures_of_mask(self, lies: Lies) -> tuple[Picture, ...]:

@@ -29,6 +29,7 @@ from under_lattice.vary.numbers import Number
 BY_LAYER = When(field="masked", values=("another layer",), reason="only where another layer is the mask")
 PAINTED = When(field="masked", values=("painted",), reason="only for a painted mask")
 BY_RAMP = When(field="masked", values=("straight ramp", "round ramp"), reason="only where a ramp is the mask")
+NEED_MASK = ("mask_by", "mask_way", "mask_on", "feather")
 
 
 class LayerEnd(EndRule):
@@ -192,6 +193,19 @@ class LayerEnd(EndRule):
             when=(PAINTED,),
         ),
     ] = "hides"
+    feather: Annotated[
+        Number,
+        Length(
+            "Feather",
+            "How far the mask goes over from what it shows to what it hides.",
+            least=0.0,
+            most=1e4,
+            slides=(0, 40),
+            vary=True,
+            main=False,
+            group="Mask",
+        ),
+    ] = 0.0
     mask_way: Annotated[
         Literal["as it is", "inverted"],
         Choice("Mask shows", "What the mask shows, or what it hides.", main=False, group="Mask", options=("as it is", "inverted")),
@@ -216,6 +230,7 @@ class LayerEnd(EndRule):
             strokes_of_text(self.mask_strokes) if self.masked == "painted" and on else (),
             self.mask_picture if self.masked == "a picture" and on else "",
             self.mask_moves == "move with the layer",
+            moment(self.feather, known),
         )
 
     def place(self, known: Known) -> Array:
@@ -283,11 +298,11 @@ class LayerEnd(EndRule):
 
     def idle_dials(self) -> set[str]:
         """Return the names of the dials that have no effect now."""
-        return super().idle_dials() | {name for name in ("mask_by", "mask_way", "mask_on") if self.idle(name)}
+        return super().idle_dials() | {name for name in NEED_MASK if self.idle(name)}
 
     def idle(self, name: str) -> str:
         """Return why a dial has no effect now, or nothing."""
-        needs_mask = name in ("mask_by", "mask_way", "mask_on") and self.masked == "another layer" and not self.mask
+        needs_mask = name in NEED_MASK and self.masked == "another layer" and not self.mask
         return "no mask is chosen" if needs_mask else super().idle(name)
 
     def key_line(self, unit: str) -> str:
