@@ -14,12 +14,13 @@ import under_lattice
 from under_lattice.command_line.exploring import add_siblings, add_strip, write_siblings, write_strip
 from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.settings import apply_setting
-from under_lattice.core.errors import FileError, LatticeError
+from under_lattice.core.errors import LatticeError
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, NumberDial
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.evaluate.result import ChainResult
+from under_lattice.files.bounded import read_bytes
 from under_lattice.files.brought import as_drawn
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write_atomically
@@ -118,10 +119,7 @@ def _as_drawn(path: Path, orders: list[str]) -> Work:
     """A drawing as it is, whatever recipe is inside; what cannot be followed is told."""
     if path.suffix.lower() != ".svg" or orders:
         raise LatticeError("--as-drawn takes an SVG file, and no --set: there is no recipe then")
-    try:
-        work, left_out = as_drawn(path.read_bytes(), path.name)
-    except OSError as error:
-        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+    work, left_out = as_drawn(read_bytes(path), path.name)
     for one in left_out:
         print(f"under-lattice: left out: {one}", file=sys.stderr)
     return work

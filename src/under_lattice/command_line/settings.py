@@ -6,12 +6,13 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from under_lattice.core.errors import InputError
+from under_lattice.core.errors import FileError, InputError
 from under_lattice.core.units import typed
 from under_lattice.declare.dials import LayerChoice, NumberDial, Picture, Point, RuleChoice
 from under_lattice.declare.drawn_dials import OutlineText, Touches
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
+from under_lattice.files.bounded import read_bytes
 from under_lattice.library.sample_pictures import SAMPLES, sample_picture
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.anchor import Anchor
@@ -76,10 +77,12 @@ def _picture(design: Design, text: str) -> tuple[Design, str]:
     if text in stored:
         return design, stored[text]
     try:
-        picture = sample_picture(text) if text in SAMPLES else bring_in(Path(text).read_bytes(), Path(text).name)
-    except OSError as error:
+        picture = sample_picture(text) if text in SAMPLES else bring_in(read_bytes(Path(text)), Path(text).name)
+    except FileError as error:
         known = ", ".join((*stored, *SAMPLES))
-        raise InputError(f"“{text}” cannot be read ({error.strerror}); a picture file, or one of: {known}", "--set") from None
+        raise InputError(
+            f"“{text}” is no picture that can be read ({error}); a picture file, or one of: {known}", "--set"
+        ) from None
     return with_picture(design, picture), picture.id
 
 
@@ -88,9 +91,9 @@ def _svg(path: Path) -> str:
     from under_lattice.files.svg_in import read_svg  # loads the reader of path data
 
     try:
-        return read_svg(path.read_bytes(), path.name).text
-    except OSError as error:
-        raise InputError(f"“{path}” cannot be read ({error.strerror})", "--set") from None
+        return read_svg(read_bytes(path), path.name).text
+    except FileError as error:
+        raise InputError(str(error), "--set") from None
 
 
 def _value(text: str, address: Address, design: Design) -> Any:

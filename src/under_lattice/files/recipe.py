@@ -12,8 +12,9 @@ from xml.parsers import expat
 from PIL import Image
 
 from under_lattice.core.errors import FileError
+from under_lattice.files.bounded import read_bytes
 from under_lattice.files.canonical import drawing_digest
-from under_lattice.files.storage import LARGEST, from_text, read
+from under_lattice.files.storage import from_text, read
 from under_lattice.work.model import Work
 
 SPACE = "urn:under-lattice:recipe:1"
@@ -45,12 +46,7 @@ def open_any(path: Path) -> Opened:
     ending = path.suffix.lower()
     if ending not in (".svg", ".png"):
         return Opened(read(path))
-    try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path.name} is larger than {LARGEST // 1_000_000} MB")
-        data = path.read_bytes()
-    except OSError as error:
-        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+    data = read_bytes(path)
     return from_svg(data, path.name) if ending == ".svg" else from_png(data, path.name)
 
 

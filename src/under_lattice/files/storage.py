@@ -15,6 +15,7 @@ from pydantic import ValidationError
 
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
+from under_lattice.files.bounded import LARGEST, read_bytes
 from under_lattice.files.migrations import VERSION, migrated
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.work.model import UNTITLED, Design, ExportChoice, Kept, StripOrder, Work
@@ -22,7 +23,6 @@ from under_lattice.work.named import retied
 from under_lattice.work.pictures import StoredPicture, bring_in
 
 FORMAT = "under-lattice"
-LARGEST = 256_000_000
 
 
 def to_data(work: Work) -> dict[str, Any]:
@@ -154,11 +154,7 @@ def text_of(path: Path, else_it_is: str) -> str:
     FileError
     """
     try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path.name} is larger than {LARGEST // 1_000_000} MB")
-        return path.read_text(encoding="utf-8")
-    except OSError as error:
-        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
+        return read_bytes(path).decode("utf-8")
     except UnicodeDecodeError:
         raise FileError(f"{path.name} is {else_it_is}: it is not UTF-8 text") from None
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from dataclasses import dataclass, field
 from xml.etree import ElementTree
@@ -60,6 +59,16 @@ class BroughtIn:
     page_px: tuple[float, float] = (0.0, 0.0)
 
 
+def _declares(data: bytes) -> bool:
+    """Tell whether a file declares anything of its own: entities, or whatever stands in the brackets of a document type."""
+    large = data.upper()
+    begin = large.find(b"<!DOCTYPE")
+    end = large.find(b">", begin) if begin >= 0 else -1
+    bracket = large.find(b"[", begin, end if end >= 0 else None) if begin >= 0 else -1
+    again = large.find(b"<!DOCTYPE", begin + 1) if begin >= 0 else -1  # there is at most one in a file
+    return b"<!ENTITY" in large or bracket >= 0 or again >= 0
+
+
 def read_svg(data: bytes, name: str) -> BroughtIn:
     """Return the outlines of an SVG file.
 
@@ -70,7 +79,7 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
     """
     if len(data) > BYTES_MOST:
         raise FileError(f"{name} has {len(data) / 1e6:.0f} MB; an SVG may have {BYTES_MOST // 1_000_000} MB")
-    if re.search(rb"<!\s*(DOCTYPE[^>]*\[|ENTITY)", data, re.IGNORECASE):
+    if _declares(data):
         raise FileError(f"{name} declares entities, which are not read; save it as plain SVG")
     try:
         root = ElementTree.fromstring(data)

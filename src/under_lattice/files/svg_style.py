@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
+from typing import Any
 from xml.etree import ElementTree
 
 import cssselect2  # type: ignore[import-untyped]
@@ -20,6 +21,7 @@ OWN = ("display", "clip-path", "mask", "filter", "opacity")
 HREF = "{http://www.w3.org/1999/xlink}href"
 SHEETS_MOST = 1_000_000  # letters of style sheets that are read
 RULES_MOST = 5_000
+SELECTOR_MOST = 120  # parts of one selector: each lies within the one before
 
 Style = Mapping[str, str]
 ROOT: Style = INHERITED
@@ -44,7 +46,7 @@ class Styles:
     def _match(self, root: ElementTree.Element, text: str) -> None:
         matcher, rules = cssselect2.Matcher(), tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
         for rule in rules[:RULES_MOST]:
-            if rule.type != "qualified-rule":
+            if rule.type != "qualified-rule" or _longest(rule.prelude) > SELECTOR_MOST:
                 self.missing["style rule"] += 1
                 continue
             declared = declarations(rule.content)
@@ -74,6 +76,15 @@ class Styles:
         own = {name.lower(): value.strip() for name, value in element.attrib.items() if "}" not in name}
         style = element.get("style", "")
         return own | self._said.get(id(element), {}) | (declarations(style) if style else {})
+
+
+def _longest(prelude: list[Any]) -> int:
+    """How many parts the longest of the selectors before a block has."""
+    longest = count = 0
+    for token in prelude:
+        count = 0 if token == "," else count + 1
+        longest = max(longest, count)
+    return longest
 
 
 def share_of(text: str) -> float:

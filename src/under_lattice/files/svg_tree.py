@@ -21,6 +21,7 @@ SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 GROUPS = {"svg", "g", "a", "switch", "symbol"}
 SILENT = {"title", "desc", "metadata", "defs", "style", "namedview", "symbol", "clipPath", "mask", "marker", "linearGradient",
           "radialGradient", "pattern", "filter", "view"}  # fmt: skip
+TRANSFORM = re.compile(r"(?<!\w)(\w++)\s*+\(([^()]*+)\)")  # what it has taken it does not give back: a long one takes no longer
 NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 PX = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
 
@@ -240,7 +241,7 @@ def fitted(box: tuple[float, float, float, float], wide: float, high: float, how
 def transform_of(text: str) -> Transform:
     """Return the map of a transform attribute; what stands first is done last."""
     whole = Identity
-    for kind, inner in re.findall(r"(\w+)\s*\(([^)]*)\)", text):
+    for kind, inner in TRANSFORM.findall(text):
         v = [float(one) for one in NUMBER.findall(inner)]
         if kind == "matrix":
             whole = whole.transform(tuple(v[:6]))

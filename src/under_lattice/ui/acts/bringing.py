@@ -12,13 +12,14 @@ from PySide6.QtWidgets import QFileDialog
 
 from under_lattice.core.errors import FileError, LatticeError
 from under_lattice.declare.frozen import edited
+from under_lattice.files.bounded import read_bytes
 from under_lattice.files.brought import PICTURE_ENDINGS, kind_of, with_brought
 from under_lattice.files.recipe import open_any
 from under_lattice.library import EMPTY, blank
 from under_lattice.ui.dialogs.brought_dialog import SIDE, Brought, BroughtDialog, drawn_elsewhere
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.work_files import WorkFiles
-from under_lattice.ui.workers.background import background, bytes_of
+from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.pictures import png_of
 from under_lattice.ui.workers.small_pictures import picture_of
 from under_lattice.work.model import Design, Work
@@ -110,7 +111,7 @@ class Bringing:
             self._bring([("", read)], "Pasted")
 
     def _bring_files(self, paths: list[Path]) -> None:
-        self._bring([(path.name, lambda path=path: bytes_of(path)) for path in paths], paths[0].stem)  # type: ignore[misc]
+        self._bring([(path.name, lambda path=path: read_bytes(path)) for path in paths], paths[0].stem)  # type: ignore[misc]
 
     def _bring(self, files: list[tuple[str, Read]], title: str) -> None:
         document = self.window.document

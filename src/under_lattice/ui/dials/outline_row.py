@@ -8,11 +8,12 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 
 from under_lattice.declare.shape_list import shapes_of_text
+from under_lattice.files.bounded import read_bytes
 from under_lattice.geometry.path_text import parts_of_text
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.look.tokens import px
-from under_lattice.ui.workers.background import background, bytes_of
+from under_lattice.ui.workers.background import background
 
 if TYPE_CHECKING:
     from under_lattice.files.svg_in import BroughtIn
@@ -58,7 +59,7 @@ class OutlineRow(DialRow):
         def read() -> BroughtIn:
             from under_lattice.files.svg_in import read_svg  # loads the reader of path data
 
-            return read_svg(bytes_of(path), path.name)
+            return read_svg(read_bytes(path), path.name)
 
         background(self, read, self._take, self.refuse)
 

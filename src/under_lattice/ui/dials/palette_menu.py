@@ -14,6 +14,7 @@ from under_lattice.colour.made_palettes import ANGLES, harmony, lightness_of, sa
 from under_lattice.colour.palette_text import FORMS, palette_of_text, text_of_palette
 from under_lattice.core.errors import FileError
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.files.bounded import read_bytes
 from under_lattice.files.storage import write_atomically
 from under_lattice.library.palettes import PALETTES
 from under_lattice.render.painter import paint_now
@@ -21,7 +22,7 @@ from under_lattice.scene.tree import make_scene, whole_page
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.dials.picture_row import KINDS
 from under_lattice.ui.look.tokens import px
-from under_lattice.ui.workers.background import background, bytes_of
+from under_lattice.ui.workers.background import background
 from under_lattice.work.model import Design
 from under_lattice.work.pictures import bring_in, pixels_of
 
@@ -93,7 +94,7 @@ class PaletteMenu(QPushButton):
     def sample_picture(self, path: Path) -> None:
         """Take as many colours as there are now from a picture."""
         count = max(2, len(self._palette()))
-        self._take(lambda: sampled(pixels_of(bring_in(bytes_of(path), path.name), SIDE), count))
+        self._take(lambda: sampled(pixels_of(bring_in(read_bytes(path), path.name), SIDE), count))
 
     def _choose_file(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self.window(), "Take a palette from a file", "", FILES)
@@ -105,7 +106,7 @@ class PaletteMenu(QPushButton):
 
         def work() -> Palette:
             try:
-                return palette_of_text(bytes_of(path).decode("utf-8"), path.name)
+                return palette_of_text(read_bytes(path).decode("utf-8"), path.name)
             except UnicodeDecodeError:
                 raise FileError(f"{path.name} is no text") from None
 

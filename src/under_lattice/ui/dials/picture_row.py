@@ -7,10 +7,11 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog
 
+from under_lattice.files.bounded import read_bytes
 from under_lattice.library.sample_pictures import SAMPLES, file_name, sample_picture
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
-from under_lattice.ui.workers.background import background, bytes_of
+from under_lattice.ui.workers.background import background
 from under_lattice.work.pictures import StoredPicture, bring_in
 
 FROM_FILE = "from a file…"
@@ -59,7 +60,7 @@ class PicturePick(QuietCombo):
         """Read a picture in the background and choose it."""
 
         def read() -> StoredPicture:
-            return bring_in(bytes_of(path), path.name)
+            return bring_in(read_bytes(path), path.name)
 
         background(self, read, self._bring, self.refused.emit)
 

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QObject
 
-from under_lattice.core.errors import FileError
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 
 NUMBERS = itertools.count(1)
@@ -29,16 +27,3 @@ def background(owner: QObject, work: Callable[[], Any], done: Callable[[Any], No
     """
     slot = f"background {next(NUMBERS)}"
     return worker().ask(Job(slot, Urgency.LOOKED_AT, lambda _: work(), done, failed, owner=owner))
-
-
-def bytes_of(path: Path) -> bytes:
-    """Return the bytes of a file.
-
-    Raises
-    ------
-    FileError
-    """
-    try:
-        return path.read_bytes()
-    except OSError as error:
-        raise FileError(f"{path.name} cannot be read: {error.strerror}") from None
