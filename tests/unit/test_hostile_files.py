@@ -2,6 +2,7 @@
 
 import os
 import signal
+import subprocess
 from pathlib import Path
 
 import pytest
@@ -83,3 +84,16 @@ def test_a_file_that_is_too_large_is_known_by_its_size(tmp_path):
     assert read_bytes(small) == b"abc"
     with pytest.raises(FileError, match="larger"):
         read_bytes(small, 2)
+
+
+def test_what_lies_in_the_folder_one_stands_in_is_never_run(tmp_path, monkeypatch):
+    from under_lattice.render import warm
+
+    begun = []
+    monkeypatch.setattr(warm.subprocess, "Popen", lambda command, **_: begun.append(command))
+    warm.warm_elsewhere()
+    (tmp_path / "numpy.py").write_text("raise SystemExit(3)")
+    (command,) = begun
+    flags = command[: command.index("-c")]
+    done = subprocess.run([*flags, "-c", "import numpy"], cwd=tmp_path, check=False)
+    assert done.returncode == 0

@@ -50,7 +50,7 @@ def warm() -> None:
 
 def warm_elsewhere() -> subprocess.Popen[bytes]:
     """Begin compiling in a process of its own, at low priority."""
-    command = [sys.executable, "-c", "import os; os.nice(5); from under_lattice.render.warm import warm; warm()"]
+    command = [sys.executable, "-P", "-c", "import os; os.nice(5); from under_lattice.render.warm import warm; warm()"]
     return subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 
