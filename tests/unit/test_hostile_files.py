@@ -92,6 +92,7 @@ def test_what_lies_in_the_folder_one_stands_in_is_never_run(tmp_path, monkeypatc
     begun = []
     monkeypatch.setattr(warm.subprocess, "Popen", lambda command, **_: begun.append(command))
     warm.warm_elsewhere()
+    monkeypatch.undo()
     (tmp_path / "numpy.py").write_text("raise SystemExit(3)")
     (command,) = begun
     flags = command[: command.index("-c")]
