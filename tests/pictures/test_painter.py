@@ -27,7 +27,8 @@ SHEET = Sheet(width=100, height=80, background="#000000")
 WHITE = Ink(colours="one colour", palette=("#FFFFFF",))
 
 
-PLAIN = [name for name in DEMOS if all(layer.end.blend == "normal" for layer in DEMOS[name]().chains())]
+# the tide board is compared with others in test_pattern_fill.py, faster
+PLAIN = [name for name in DEMOS if all(layer.end.blend == "normal" for layer in DEMOS[name]().chains()) and name != "tide-board"]
 
 
 @pytest.mark.parametrize("name", PLAIN)

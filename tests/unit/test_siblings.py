@@ -139,7 +139,7 @@ def test_whole_works_made_up_at_random_have_relatives_or_say_that_nothing_moves(
         assert sibling is None or (sibling.changes and sibling.design != design)
 
 
-def test_locks_of_dials_rules_and_layers_hold_in_a_thousand_deals():
+def test_locks_of_dials_rules_and_layers_hold_in_hundreds_of_deals():
     design = demo("entrance-floor").design
     layer, rule = design.chains()[2], design.chains()[2].rules[1]
     design = set_dial(design, layer.id, rule.id, "locked", (EVERY,))
@@ -148,7 +148,7 @@ def test_locks_of_dials_rules_and_layers_hold_in_a_thousand_deals():
     held = {one.key for one in Movables(design).all if one.held}
     assert any(key.startswith("gulls.") for key in held)
     assert "floor.motif.size" in held
-    for seed in range(1000):
+    for seed in range(400):
         hand = Hand(design, Terms(seed=seed, reach=seed % 10 / 9, colours=True))
         assert not moved(design, hand.proposed(seed % 8, 0)) & held
     everything = lock_layer(lock_layer(design, design.chains()[1].id, True), layer.id, True)
@@ -206,7 +206,7 @@ def test_the_same_arguments_deal_the_same_bytes_and_others_deal_others():
     }
 
 
-@pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.parametrize("name", list(DEMOS)[::2])
 def test_a_deal_of_each_demo_work_has_eight_that_are_whole_and_different(name):
     design, looks = demo(name).design, Looks()
     now, seen = looks.look(design), []
