@@ -159,6 +159,16 @@ def test_another_ink_in_its_place_takes_the_lines_too_and_as_before_keeps_them()
     assert lines[100, 48, :3].tolist() == [255, 0, 255]
 
 
+def test_dashes_have_no_say_along_a_line_and_say_so():
+    along, across = ink(line="dashes"), ink(line="dashes", stroke_runs="each shape")
+    assert {"line", "dash", "dash_gap", "dash_fit"} <= along.idle_dials()
+    assert "dash" not in across.idle_dials()
+    row = pixels(Line(length=160.0, thickness=0.0), along)[100, 25:175, 0]
+    assert (np.diff(row) >= 0).all()  # unbroken
+    broken = pixels(Line(length=160.0, thickness=0.0), across.model_copy(update={"stroke_angle": 0.0}))[100, 25:175, 1]
+    assert np.ptp(broken) > 200
+
+
 def test_plain_paths_have_the_pieces_where_they_lie():
     scene = scene_of(work(Line(length=300.0, thickness=0.0), ink()))
     data = write_svg(scene, SHEET, Svg(recipe=False, plain=True)).decode()

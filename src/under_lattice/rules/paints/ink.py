@@ -38,6 +38,7 @@ SCOPE_OF = {"each shape": SHAPE, "all so far": SO_FAR, "the sheet": SHEET}
 DASHED = When(field="line", values=("dashes",), reason="the line is unbroken")
 
 
+DASHES = ("line", "dash", "dash_gap", "dash_fit")
 PALETTE = ("#E6DCC6", "#5E8C86", "#22404A")  # of a fresh ink
 
 
@@ -291,6 +292,16 @@ class Ink(Fill):
     def ramp_stops(self, name: str) -> tuple[Stop, ...]:
         """Return the stops of a ramp in its dial."""
         return stops_of_text(self.stroke_ramp) if name == "stroke_ramp" else super().ramp_stops(name)
+
+    def idle(self, name: str) -> str:
+        """Return why a dial has no effect now, or nothing; dashes where a ramp runs along the lines."""
+        if name in DASHES and self.stroke == "a ramp" and self.stroke_runs == "along the line":
+            return "a line with a ramp along it is unbroken"
+        return super().idle(name)
+
+    def idle_dials(self) -> set[str]:
+        """Return the names of the dials that have no effect now."""
+        return super().idle_dials() | {name for name in DASHES if self.idle(name)}
 
     def without_effect(self, motif: Rule | None = None) -> Mapping[str, NoEffect]:
         """Return the whole ink, where the motif keeps its own colours."""
