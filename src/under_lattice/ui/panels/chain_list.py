@@ -135,7 +135,7 @@ class ChainList(QScrollArea):
     def open_colour(self, rule: str, dial: str, at: int) -> None:
         """Open the panel of one colour of a rule whose card is open."""
         form = self.cards[rule].form if rule in self.cards else None
-        row = form.rows.get(dial) if form is not None else None
+        row = form.rows[dial] if form is not None and dial in form.dials else None
         if form is not None and isinstance(row, (ColourRow, PaletteRow)):
             form.show_row(dial)
             row.open_colour(at)

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable, Mapping
 
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
+from under_lattice.declare.dials import Dial
+from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.dials import row_for
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.number_row import NumberRow
@@ -17,7 +20,19 @@ from under_lattice.ui.look.tokens import px
 from under_lattice.vary.numbers import Varied
 
 ROW = 14  # px, half of a row: parts so near in height stand in one
+MAIN = "main"
 FEW = 4  # folded rows that need no headings
+
+
+class Rows(dict[str, DialRow]):
+    """Rows by their dials, each made when it is first shown or asked for: a card of sixty dials opens with the ten it shows."""
+
+    def __init__(self, make: Callable[[str], DialRow]) -> None:
+        super().__init__()
+        self._make = make
+
+    def __missing__(self, name: str) -> DialRow:
+        return self._make(name)
 
 
 class RuleForm(QWidget):
@@ -29,24 +44,27 @@ class RuleForm(QWidget):
     def __init__(self, hand: Hand, unfolded: bool) -> None:
         super().__init__()
         self.hand = hand
-        self.rows: dict[str, DialRow] = {}
+        self.dials = hand.rule.dials()
+        self.rows = Rows(self._row)
+        self._order = {name: at for at, name in enumerate(self.dials)}
+        self._effects: Mapping[str, NoEffect] = {}
         self._ordering = QTimer(self, singleShot=True, interval=0)
         self._ordering.timeout.connect(self._order_tabs)
         self._idle: set[str] = set()
         self._listed: tuple[object, ...] = ()  # what the line of the folded rows says now
         self._without: tuple[str, ...] = ()  # that are there and have no effect
-        self._pairs = {beside: name for name, dial in hand.rule.dials().items() if (beside := getattr(dial, "beside", ""))}
+        self._pairs = {beside: name for name, dial in self.dials.items() if (beside := getattr(dial, "beside", ""))}
         self._apart: set[str] = set()  # of the pairs, those that have a row each
-        self._tied = {name: tied for name, dial in hand.rule.dials().items() if (tied := getattr(dial, "tied", None))}
+        self._tied = {name: tied for name, dial in self.dials.items() if (tied := getattr(dial, "tied", None))}
         whole = QVBoxLayout(self)
         whole.setContentsMargins(8, 4, 8, 6)
         whole.setSpacing(0)
-        dials = hand.rule.dials()
+        hand.rule.dials()
         self.whole = NoEffectLine()  # of the rule itself
         self.whole.cured.connect(hand.give_effect)
         whole.addWidget(self.whole)
-        for name in (n for n, dial in dials.items() if dial.main):
-            whole.addWidget(self._row(name))
+        self._columns: dict[str, QVBoxLayout] = {MAIN: QVBoxLayout()}  # of the main rows, and of each group of folded ones
+        whole.addLayout(self._columns[MAIN])
         self.more = QPushButton("")
         self.more.setObjectName("more")
         self.more.setCheckable(True)
@@ -64,24 +82,33 @@ class RuleForm(QWidget):
         self._links: tuple[tuple[str, str], ...] = ()
         whole.addWidget(self.folded)
         self.refresh()
-        for row in self.rows.values():
-            row.relate()
         self._unfold(unfolded)
 
     def _fill(self, inner: QVBoxLayout) -> None:
-        """Put the folded rows in, those of one group together under its heading."""
-        folded = {name: dial.group for name, dial in self.hand.rule.dials().items() if not dial.main}
-        for group in dict.fromkeys(("", *folded.values())):
+        """Make room for the folded rows, those of one group together under its heading."""
+        groups = dict.fromkeys(("", *(dial.group for dial in self.dials.values() if not dial.main)))
+        for group in groups:
             if group:
                 heading = self._headings[group] = QLabel(group)
                 heading.setObjectName("group")
                 inner.addWidget(heading)
-            for name in (one for one, its in folded.items() if its == group):
-                inner.addWidget(self._row(name))
+            self._columns[group] = QVBoxLayout()
+            inner.addLayout(self._columns[group])
 
     def _row(self, name: str) -> DialRow:
-        row = row_for(self.hand, name)
+        """Make the row of a dial, in its place among those that are there."""
+        row, column = row_for(self.hand, name), self._column(self.dials[name])
+        before = [
+            one for one, made in self.rows.items() if self._column(made.dial) == column and self._order[one] < self._order[name]
+        ]
+        self._columns[column].insertWidget(len(before), row)
         self.rows[name] = row
+        row.setVisible(name not in self._idle)
+        row.refresh()
+        row.relate()
+        row.show_stepped()
+        if name in self._effects:
+            row.show_no_effect(self._effects[name])
         if name in self._pairs and isinstance(row, NumberRow):
             row.unfolded.connect(lambda: self._part(name))
         elif name in self._pairs.values():
@@ -92,6 +119,10 @@ class RuleForm(QWidget):
             row.below.addWidget(fold)
         row.wanted.connect(self.wanted)
         return row
+
+    @staticmethod
+    def _column(dial: Dial) -> str:
+        return MAIN if dial.main else dial.group
 
     def event(self, event: QEvent) -> bool:
         done = super().event(event)
@@ -109,27 +140,33 @@ class RuleForm(QWidget):
 
     def take_focus(self) -> None:
         """Put the focus on the first dial that is shown."""
-        row = next((row for row in self.rows.values() if not row.isHidden()), None)
+        row = next((self.rows[name] for name in self._order if name in self.rows and not self.rows[name].isHidden()), None)
         if row is not None:
             row.take_focus()
 
     def show_row(self, name: str) -> None:
         """Unfold what hides a row."""
-        if not self.rows[name].dial.main:
+        if not self.dials[name].main:
             self.more.setChecked(True)
 
     def refresh(self) -> None:
         """Show the rule as it is now; dials without effect are hidden, or dimmed where they are folded."""
         rule = self.hand.rule
         self._idle = rule.idle_dials() | self._joined()
-        for name, row in self.rows.items():
-            row.setVisible(name not in self._idle or (name in self._tied and self._stands_derived(name)))
-            if not row.isHidden():
-                row.refresh()
-        effects = self.hand.without_effect()
+        self._effects = effects = self.hand.without_effect()
+        unfolded = self.more.isChecked()
+        for name, dial in self.dials.items():
+            shown = name not in self._idle or (name in self._tied and self._stands_derived(name))
+            if name in self.rows:
+                row = self.rows[name]
+                row.setVisible(shown)
+                if shown:
+                    row.refresh()
+            elif shown and (dial.main or unfolded):
+                self.rows[name].setVisible(True)
         if self.whole.isVisibleTo(self) or "" in effects:
             self.whole.show_found(effects.get(""))
-        for name in {*effects, *self._without} - {""}:
+        for name in ({*effects, *self._without} - {""}) & self.rows.keys():
             self.rows[name].show_no_effect(effects.get(name))
         self._without = tuple(effects)
         self._show_links()
@@ -176,19 +213,19 @@ class RuleForm(QWidget):
 
     def _show_more(self) -> None:
         """Say what is folded; many rows stand under headings."""
-        shown = tuple(name for name, row in self.rows.items() if not row.dial.main and name not in self._idle)
+        shown = tuple(name for name, dial in self.dials.items() if not dial.main and name not in self._idle)
         state = (shown, self._links, self.more.isChecked())
         if state == self._listed:
             return
         self._listed = state
-        names = [self.rows[name].dial.label for name in shown] + [words for _, words in self._links]
+        names = [self.dials[name].label for name in shown] + [words for _, words in self._links]
         self.more.setVisible(bool(names))
         mark = "▾" if self.more.isChecked() else "▸"
         listed = "" if self.more.isChecked() else "   " + ", ".join(names)
         text = f"{mark}  More ({len(names)}){listed}"
         self.more.setText(self.more.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, px(250)))
         self.more.setAccessibleName(f"More: {', '.join(names)}")
-        groups = {self.rows[name].dial.group for name in shown}
+        groups = {self.dials[name].group for name in shown}
         for group, heading in self._headings.items():
             heading.setVisible(len(shown) > FEW and len(groups) > 1 and group in groups)
 
@@ -214,5 +251,7 @@ class RuleForm(QWidget):
 
     def _unfold(self, on: bool) -> None:
         self.folded.setVisible(on)
+        if on:
+            self.refresh()
         self._show_more()
         self.grown.emit()
