@@ -78,6 +78,12 @@ def _halved(level: Array) -> Array:
     return np.asarray(np.diff(upto, axis=0) * new / rows, np.float32)
 
 
+def covering(wide: int, high: int, width: float, height: float) -> Array:
+    """Return the map (2, 3) from a sheet about its middle to shares of a picture, so many px large, that covers it unstretched."""
+    scale = max(width / wide, height / high)
+    return np.array([(1 / (wide * scale), 0.0, 0.5), (0.0, 1 / (high * scale), 0.5)])
+
+
 def premultiplied(pixels: Array) -> Array:
     """Return pixels (H, W, 4) uint8 premultiplied; worked out once for the last few pictures."""
     return _premultiplied(_Held(pixels))

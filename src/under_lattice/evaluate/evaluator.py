@@ -125,7 +125,7 @@ class Evaluator:
         progress: Progress,
     ) -> Filling:  # fmt: skip
         """What an ink fills shapes with: a layer, on a larger sheet where it needs more of the same pattern."""
-        by, members = rule.reads_beyond(design.sheet.width, design.sheet.height), layer.chains()
+        by, members = rule.reads_beyond(layer.id, design.sheet.width, design.sheet.height), layer.chains()
         if by > 1 and goes_on(members):
             wide = larger(design.sheet, by, (done[member.id] for member in members))
             results = {

@@ -22,7 +22,8 @@ from under_lattice.geometry.path_text import path_data
 from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
-from under_lattice.output.svg_paints import LINES, RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
+from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
+from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
 from under_lattice.scene.along import pieced
 from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
@@ -269,11 +270,11 @@ def _lined(w: Writer, one: Drawn, plate: Plate, marks: Marks) -> None:
     path = f'<path d="{path_data(verbs, points, w.digits + FINER)}"{line}/>'
     w.definitions.append(f'<mask id="{name}" maskUnits="userSpaceOnUse" {w.everywhere}>{path}</mask>')
     blend = f' style="mix-blend-mode:{one.coat.blend}"' if one.coat.blend != "normal" else ""
-    place = one._replace(shared=False).paint_place()
+    place, room = one._replace(shared=False).paint_place(), line_room((one.coat,))
     drawn = w.plates.setdefault(id(plate), Seen(plate))
     w.lines.append(f'<g mask="url(#{name})"{blend}>')
     if place is None:
-        _picture(w, drawn.within(np.concatenate([points - one.width * LINES, points + one.width * LINES])))
+        _picture(w, drawn.within(np.concatenate([points - room, points + room])))
     else:
         w.lines.append(f'<use xlink:href="#{_plate(w, drawn)}"{_transform(w, place, FINER)}/>')
     w.lines.append("</g>")

@@ -15,10 +15,9 @@ from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array, compose, inverse
 from under_lattice.output.png import png_of
 from under_lattice.output.turning import turning_picture
+from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.marks import Coat, Marks, Picture, Plate
-
-LINES = 4.0  # how far a corner of a line may stick out, in widths of it
 
 
 @dataclass
@@ -35,8 +34,7 @@ class Seen:
     def within(self, points: Array) -> Picture:
         """Return what of it may be seen in the box round points (K, 2)."""
         marks = self.plate.marks
-        line = max((LINES * float(coat.width.max(initial=0.0)) for coat in self.plate.coats), default=0.0)
-        met = self._drawn.meeting((*points.min(0), *points.max(0)), line)
+        met = self._drawn.meeting((*points.min(0), *points.max(0)), line_room(self.plate.coats))
         return Picture(replace(marks, variant=np.where(met, marks.variant, -1)), self.plate.coats)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -12,6 +12,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.pattern.marks import Coat, Marks, Picture
 
+MITRE = 4.0  # how far the corner of a line may stick out, in widths of it
 NO_INK = Coat(np.zeros((1, 4), np.uint8), np.zeros((1, 4), np.uint8), np.zeros(1))
 
 
@@ -20,12 +21,22 @@ def bare_coat(marks: Marks) -> Coat:
     return along_lines(Coat(bytes_of(GREYS)[marks.family % len(GREYS)], NO_INK.stroke, NO_INK.width), marks, NO_INK.width)
 
 
+def line_room(coats: Iterable[Coat]) -> float:
+    """Return how far lines and their mitred corners may reach beyond the outlines, in the unit of the work."""
+    return max((MITRE * float(coat.width.max(initial=0.0)) for coat in coats), default=0.0)
+
+
+def _lines(marks: Marks) -> Array:
+    """Which marks (N,) have no inside: those whose outlines are open."""
+    return np.array([CLOSE not in family.verbs for family in marks.families], bool)[marks.family]
+
+
 def along_lines(coat: Coat, marks: Marks, width: Array) -> Coat:
     """Return the coat with its fill drawn along open lines that have no stroke, `width` (N,) or (1,) wide: they have no inside."""
-    is_open = np.array([CLOSE not in family.verbs for family in marks.families])
-    if not is_open.any():
+    lines = _lines(marks)
+    if not lines.any():
         return coat
-    lines, fill = is_open[marks.family], np.array(np.broadcast_to(coat.fill, (marks.count, 4)))
+    fill = np.array(np.broadcast_to(coat.fill, (marks.count, 4)))
     stroke, wide = np.array(np.broadcast_to(coat.stroke, (marks.count, 4))), np.array(np.broadcast_to(coat.width, marks.count))
     bare = lines & (stroke[:, 3] == 0)
     stroke[bare], wide[bare] = fill[bare], np.broadcast_to(width, marks.count)[bare]
@@ -35,11 +46,11 @@ def along_lines(coat: Coat, marks: Marks, width: Array) -> Coat:
 
 def without_open(coat: Coat, marks: Marks) -> Coat:
     """Return the coat with no fill in open lines, which have no inside; what is drawn along them stands in another coat."""
-    is_open = np.array([CLOSE not in family.verbs for family in marks.families])
-    if not is_open.any():
+    lines = _lines(marks)
+    if not lines.any():
         return coat
     fill = np.array(np.broadcast_to(coat.fill, (marks.count, 4)))
-    fill[is_open[marks.family], 3] = 0
+    fill[lines, 3] = 0
     return coat._replace(fill=fill)
 
 

@@ -9,7 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.geometry.affine import Array
+from under_lattice.colour.texture import covering
+from under_lattice.geometry.affine import Array, apply
 
 LUMA = np.array([0.2126, 0.7152, 0.0722])
 
@@ -62,8 +63,7 @@ class Brightness:
     def _covering(self, points: Array, width: float, height: float) -> Array:
         """Points (..., 2) of a sheet as shares of the picture that covers it."""
         high, wide = self.values.shape
-        scale = max(width / wide, height / high)
-        return np.asarray(points / (wide * scale, high * scale) + 0.5)
+        return apply(covering(wide, high, width, height), points)
 
 
 NO_PICTURES: Mapping[str, Brightness] = MappingProxyType({})

@@ -258,8 +258,8 @@ class Rule(Declared):
         """Return the ids of the other layers this rule reads."""
         return ()
 
-    def reads_beyond(self, width: float, height: float) -> float:
-        """Return how many times as large as the sheet, so wide and high, the layers it reads should be seen; 1 for no larger."""
+    def reads_beyond(self, layer: str, width: float, height: float) -> float:
+        """Return how many times as large as the sheet, so wide and high, a layer it reads should be seen; 1 for no larger."""
         return 1.0
 
     def pictures(self) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ import numpy as np
 
 from under_lattice.colour.colour import bytes_of
 from under_lattice.colour.ramp import Ramp
-from under_lattice.colour.texture import Texture, premultiplied
+from under_lattice.colour.texture import Texture
 from under_lattice.declare.mask_strokes import MaskStroke
 from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.geometry.outline import LINE, MOVE, polygon_verbs
@@ -26,14 +26,6 @@ def over_sheet(width: float, height: float, paint: Ramp | Texture | None = None,
     one = np.zeros(1, np.int32)
     marks = Marks((Family(polygon_verbs(4), points, one),), one, one, IDENTITY[None], one)
     return Picture(marks, (Coat(bytes_of((colour,)), np.zeros((1, 4), np.uint8), np.zeros(1), paint=paint),))
-
-
-def covering(pixels: Array, width: float, height: float) -> Texture:
-    """Return pixels (H, W, 4) as a picture that covers a sheet, its proportions kept."""
-    high, wide = pixels.shape[:2]
-    scale = max(width / wide, height / high)
-    to_picture = np.array([(1 / (wide * scale), 0.0, 0.5), (0.0, 1 / (high * scale), 0.5)])
-    return Texture(premultiplied(pixels), to_picture)
 
 
 def painted(strokes: Sequence[MaskStroke]) -> list[Picture]:

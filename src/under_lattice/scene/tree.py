@@ -9,6 +9,7 @@ from typing import Any, Literal
 import numpy as np
 
 from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.texture import Texture, covering, premultiplied
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.placing import place_of
@@ -18,7 +19,7 @@ from under_lattice.pattern.inked import moved
 from under_lattice.pattern.known import Known
 from under_lattice.pattern.marks import Coat, Picture
 from under_lattice.rules.end import Lies
-from under_lattice.scene.painted import covering, over_sheet, painted
+from under_lattice.scene.painted import over_sheet, painted
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 
@@ -183,7 +184,8 @@ class _Making:
         if lies.mask_ramp is not None:
             return (over_sheet(*beyond, lies.mask_ramp),)
         if (pixels := self.evaluator.pixels(lies.mask_picture)) is not None:
-            return (over_sheet(*beyond, covering(pixels, wide, high)),)
+            to_picture = covering(pixels.shape[1], pixels.shape[0], wide, high)
+            return (over_sheet(*beyond, Texture(premultiplied(pixels), to_picture)),)
         return (*painted(lies.strokes), over_sheet(*beyond)) if lies.strokes else ()
 
 

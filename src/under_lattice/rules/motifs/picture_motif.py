@@ -74,14 +74,7 @@ class PictureMotif(InkedMotif):
         if pixels is None:
             raise RuleRefused("choose a picture, or bring one in from a file")
         high, wide = pixels.shape[:2]
-        x, y = (
-            self._half(wide, high, ground)
-            if self.fits != "by its width"
-            else (
-                self.width / 2,
-                self.width * high / wide * self.stretch / 200,
-            )
-        )
+        x, y = self._half(wide, high, ground)
         corners = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
         turned = linear(self.turn)
         to_picture = np.array([(1 / (2 * x), 0.0, 0.5), (0.0, 1 / (2 * y), 0.5)])
@@ -89,7 +82,9 @@ class PictureMotif(InkedMotif):
         return Inked(((polygon_verbs(4), corners @ turned[:, :2].T),), (coat,))
 
     def _half(self, wide: int, high: int, ground: Ground) -> tuple[float, float]:
-        """Half its width and height as the sheet gives them, turned by quarters as nearly as it is turned."""
+        """Half its width and height; as the sheet gives them turned by quarters as nearly as it is turned."""
+        if self.fits == "by its width":
+            return self.width / 2, self.width * high / wide * self.stretch / 200
         across, down = ground.width, ground.height
         if round(self.turn / 90) % 2:
             across, down = down, across

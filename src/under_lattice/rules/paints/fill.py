@@ -313,10 +313,10 @@ class Fill(Rule):
         if self.by_layer and not self.pattern:
             yield Warn("The layer that shapes are filled with is not chosen yet, so they are flat.", self.id)
 
-    def reads_beyond(self, width: float, height: float) -> float:
+    def reads_beyond(self, layer: str, width: float, height: float) -> float:
         """Return how many times as large the pattern should be so that none of the sheet is bare of it."""
         numbers = (self.pattern_x, self.pattern_y, self.pattern_turn, self.pattern_size)
-        return reach_of_fill(*numbers, np.array([width, height]) / 2) if self.by_layer else 1.0
+        return reach_of_fill(*numbers, np.array([width, height]) / 2) if layer in Fill.layers(self) else 1.0
 
     @property
     def by_layer(self) -> bool:

@@ -7,6 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse, linear
+from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.inked import moved
 from under_lattice.pattern.marks import Marks, Picture, Plate
@@ -15,7 +16,6 @@ from under_lattice.rules.paints.ramps import Span
 from under_lattice.vary.numbers import Number, Varied
 
 Box = tuple[float, float, float, float]
-MITRE = 4.0  # how far the corner of a line may stick out, in widths of it
 
 
 class LayerLay(NamedTuple):
@@ -84,7 +84,7 @@ def filled_with(filling: Filling, lay: LayerLay, span: Span, on_sheet: bool, mar
 def _box(picture: Picture) -> Box:
     """Left, top, right and bottom of what is painted, its lines included."""
     left, top, right, bottom = Drawn(picture.marks).box.tolist() if (picture.marks.variant >= 0).any() else np.zeros(4).tolist()
-    line = max((MITRE * float(coat.width.max(initial=0.0)) for coat in picture.coats), default=0.0)
+    line = line_room(picture.coats)
     return left - line, top - line, right + line, bottom + line
 
 
