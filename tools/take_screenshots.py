@@ -117,7 +117,7 @@ def fill_book() -> None:
 
 def explored(p: Photographer) -> None:
     """Take the pictures of exploring: a sibling looked at, a strip, a wipe, recipes on another motif."""
-    p.work("tide-board", "word-ink")
+    p.work("lobby-panel", "panes-lattice")
     studio = p.window.studio
     assert studio is not None
     tile = studio.tray.siblings.hanging.tiles[6]
