@@ -46,7 +46,9 @@ class RuleForm(QWidget):
         self.hand = hand
         self.dials = hand.rule.dials()
         self.rows = Rows(self._row)
-        self._order = {name: at for at, name in enumerate(self.dials)}
+        columns = dict.fromkeys((MAIN, "", *(dial.group for dial in self.dials.values())))
+        ordered = (name for column in columns for name, dial in self.dials.items() if self._column(dial) == column)
+        self._order = {name: at for at, name in enumerate(ordered)}  # from top to bottom
         self._effects: Mapping[str, NoEffect] = {}
         self._ordering = QTimer(self, singleShot=True, interval=0)
         self._ordering.timeout.connect(self._order_tabs)
@@ -213,7 +215,7 @@ class RuleForm(QWidget):
 
     def _show_more(self) -> None:
         """Say what is folded; many rows stand under headings."""
-        shown = tuple(name for name, dial in self.dials.items() if not dial.main and name not in self._idle)
+        shown = tuple(name for name in self._order if not self.dials[name].main and name not in self._idle)
         state = (shown, self._links, self.more.isChecked())
         if state == self._listed:
             return
