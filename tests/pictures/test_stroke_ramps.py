@@ -18,10 +18,12 @@ from under_lattice.rules import (
     Lettering,
     Line,
     Mirror,
+    Outline,
     Polygon,
     Rectangle,
     Ring,
     Rosette,
+    Roulette,
     Star,
     WaveLine,
 )
@@ -123,6 +125,18 @@ def test_many_lines_are_cut_into_few_pieces_and_none_into_none():
     assert pieced(layer.picture).marks.count < 1.2 * ROWS_MOST
     plain = scene_of(work(Line(length=2.0, thickness=0.0), Ink(stroke="one colour"))).layers[0].picture
     assert pieced(plain) is plain
+
+
+def test_a_line_of_very_many_points_is_cut_into_as_few_pieces():
+    t = np.linspace(0, 1, 90_000)
+    places = np.column_stack([160 * t - 80, 20 * np.sin(40 * np.pi * t)])
+    text = "M" + " L".join(f"{x:.3f} {y:.3f}" for x, y in places)
+    scene = scene_of(work(Outline(outline=text, width=160.0), ink(stroke_width=2.0)))
+    assert pieced(scene.layers[0].picture).marks.count <= 66
+    seen = ours(scene, 300)
+    assert np.abs(seen - FOREIGN["resvg"](scene, SHEET, 300)).mean() < 1.5
+    closed = scene_of(work(Roulette(ring=60, wheel=25, arm=30.0, width=146.0), ink(stroke_width=1.0)))
+    assert np.abs(ours(closed, 300) - FOREIGN["resvg"](closed, SHEET, 300)).mean() < 1.5
 
 
 def test_a_line_is_picked_as_one():

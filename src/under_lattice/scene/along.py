@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.cutting import within_cubics
-from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, contours
+from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, contours, flatten
 from under_lattice.pattern.marks import Along, Coat, Marks, Picture
 from under_lattice.pattern.stage import Family
 
 PIECES = 64  # of a contour
 ROWS_MOST, LEAST = 300_000, 6  # pieces of all lines together, and of each contour at least
 UNDER = 0.12  # of a piece, that the next one lies over, so that corners join and no ground is seen between them
+STEPS = 8  # straight pieces of a curve, where there are more curves than pieces
 SAMPLES = 9  # places at which a segment is measured
 
 
@@ -81,10 +83,13 @@ def _cut(family: Family, most: int, over: bool) -> _Cut:
     pieces: list[tuple[bytes, Array]] = []
     along: list[Array] = []
     for verbs, place in contours(family.verbs):
-        segments = _segments(verbs, family.points[:, place])
-        if not segments:
-            continue
-        own, told = _pieces(segments, verbs[-1] == CLOSE, most, over)
+        closed = verbs[-1] == CLOSE
+        if len(verbs) - 1 > most:
+            (line,) = flatten(verbs, family.points[:, place], STEPS)
+            own, told = _runs(np.concatenate([line, line[:, :1]], 1) if closed else line, closed, most, over)
+        else:
+            segments = _segments(verbs, family.points[:, place])
+            own, told = _pieces(segments, closed, most, over) if segments else ([], [])
         pieces += own
         along += told
     return _Cut(pieces, along)
@@ -127,6 +132,22 @@ def _pieces(segments: list[Array], closed: bool, most: int, over: bool) -> tuple
         pieces.append((bytes([MOVE, *[CURVE] * len(own)]), points))
         far = np.array([np.interp(seen, np.linspace(0, 1, SAMPLES), one) for one in walked[k]])
         along.append((before[:, k] + far) / whole)
+    return pieces, along
+
+
+def _runs(line: Array, closed: bool, most: int, over: bool) -> tuple[list[tuple[bytes, Array]], list[Array]]:
+    """Pieces of a contour of more segments than pieces, given as a line (M, P, 2), and how far along each is seen."""
+    steps = np.hypot(*np.moveaxis(np.diff(line, axis=1), -1, 0))
+    walked = np.concatenate([np.zeros((len(line), 1)), np.cumsum(steps, 1)], 1)
+    whole = np.maximum(walked[:, -1], 1e-300)
+    cuts = np.searchsorted(walked.mean(0) / float(whole.mean()), np.linspace(0, 1, most + 1)[1:-1])
+    pieces, along = [], []
+    for low, high in pairwise(np.unique([0, *cuts.tolist(), line.shape[1] - 1]).tolist()):
+        points = line[:, max(low - int(over), 0) : high + 1]
+        if over and closed and low == 0:
+            points = np.concatenate([line[:, -2:-1], points], 1)
+        pieces.append((bytes([MOVE]) + bytes([LINE]) * (points.shape[1] - 1), points))
+        along.append((walked[:, low] + walked[:, high]) / 2 / whole)
     return pieces, along
 
 
