@@ -162,6 +162,8 @@ def _cut_long(items: Items, flat: Flat, stop: Array) -> Flat:
         return flat
     of_shapes = flat.kind[:, HOW] != READY
     long = np.flatnonzero(of_shapes & (points[np.where(of_shapes, flat.kind[:, ROW], 0)] > MANY))
+    if not len(long):  # such an outline can be there unpainted
+        return flat
     made = []
     for item in long:
         if stop[0]:
