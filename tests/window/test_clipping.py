@@ -23,6 +23,7 @@ from under_lattice.rules import FAMILIES
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look import style
 from under_lattice.ui.look.tokens import CHAIN_WIDTH, LOOK
 from under_lattice.ui.panels.card import Card
@@ -165,3 +166,23 @@ def test_the_tray_waits_where_the_sheet_would_be_too_narrow(window, qtbot):
     assert window.actions_by_key["tray"].isChecked()
     window.resize(1200, 700)
     qtbot.waitUntil(window.studio.tray.isVisible, timeout=2000)
+
+
+def test_an_open_list_shows_its_last_row_and_its_longest_words_whole(qtbot, large):
+    seen = set()
+    for rows in (1, 2, 6, 13, 16, 60):
+        combo = QuietCombo("Rows")
+        combo.addItems([f"row {k}" for k in range(rows - 1)] + ["as the layer before it, but in step over all shapes"])
+        qtbot.addWidget(combo)
+        combo.resize(120, combo.sizeHint().height())
+        combo.show()
+        combo.showPopup()
+        view, last = combo.view(), combo.model().index(rows - 1, 0)
+        assert view.viewport().width() >= QFontMetrics(combo.font()).horizontalAdvance(last.data())
+        fits = min(rows, combo.maxVisibleItems()) * view.visualRect(last).height() < combo.screen().availableGeometry().height() // 2
+        if rows <= combo.maxVisibleItems() and fits:
+            assert view.visualRect(last).bottom() <= view.viewport().height()
+            assert not view.verticalScrollBar().isVisible()
+            seen.add(rows)
+        combo.hidePopup()
+    assert {1, 2, 6} <= seen

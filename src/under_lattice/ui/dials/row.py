@@ -25,6 +25,7 @@ from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 
 LABEL_WIDTH = 76
+ROWS_SEEN = 16  # of an open list, before it scrolls
 COMBO_FRAME = 34  # px of a list beside its words: margins and arrow
 
 
@@ -37,6 +38,12 @@ class QuietCombo(QComboBox):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(6)
+        self.setMaxVisibleItems(ROWS_SEEN)
+
+    def showPopup(self) -> None:
+        """Open the list as wide as its words, which may be longer than the closed one."""
+        self.view().setMinimumWidth(self.view().sizeHintForColumn(0) + 2 * self.view().frameWidth())
+        super().showPopup()
 
     def wheelEvent(self, event: Any) -> None:
         if self.hasFocus():

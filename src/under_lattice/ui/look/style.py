@@ -80,10 +80,12 @@ QLineEdit[varied="true"] {{ border: 1px solid {safg}; }}
 QLineEdit[varied="true"]:focus {{ border: 2px solid {ver}; }}
 QLineEdit[wrong="true"], QLineEdit[wrong="true"]:focus {{ border: 2px solid {err}; padding: 0 3px; }}
 QLineEdit:disabled, QComboBox:disabled {{ color: {dis}; border-color: {line}; background: transparent; }}
+QComboBox {{ combobox-popup: 0; }}
 QComboBox::drop-down {{ border: none; width: 18px; }}
 QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 10px; }}
 QComboBox QAbstractItemView {{
   background: {open}; border: 1px solid {strong}; selection-background-color: {tint}; selection-color: {text}; outline: none; }}
+QComboBox QAbstractItemView::item {{ min-height: {line_high}px; padding: 2px 6px; border: 1px solid transparent; }}
 QComboBox QAbstractItemView::item:selected {{ background: {tint}; color: {text}; border: 1px solid {ver}; }}
 QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QMenu {{ background: {open}; border: 1px solid {strong}; }}
