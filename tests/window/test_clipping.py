@@ -183,7 +183,8 @@ def test_an_open_list_shows_its_last_row_and_its_longest_words_whole(qtbot, larg
         if rows <= combo.maxVisibleItems() and fits:
             assert view.visualRect(last).bottom() <= view.viewport().height()
             assert not view.verticalScrollBar().isVisible()
-            scrollers = [part for part in view.parent().findChildren(QWidget) if "Scroller" in part.metaObject().className()]
+            box = view.parentWidget()
+            scrollers = [part for part in box.findChildren(QWidget) if "Scroller" in part.metaObject().className()]
             assert not scrollers  # which take the place of rows where the list lies over its closed form
             seen.add(rows)
         combo.hidePopup()
