@@ -14,6 +14,7 @@ TREES = {name: ast.parse(path.read_text(encoding="utf-8")) for name, path in MOD
 KINDS_OF_RULES = {kind.__name__ for kind in RULES}
 FAMILIES = {"MotifRule", "ShapeRule", "CopyRule", "Repeat"}
 KINDS_OF_LAYERS = {"Chain", "Group", "Veil"}
+NAMES_OF_PEOPLE = {"name", "commission", "title", "handle", "sentence", "path"}
 OWN_LAYERS = ("under_lattice.work", "under_lattice.evaluate", "under_lattice.scene")
 
 
@@ -92,3 +93,21 @@ def test_folders_hold_at_most_about_fifteen_files():
     many = {"motifs", "dials", "render", "geometry", "work"}
     for folder in {path.parent for path in FILES}:
         assert len(list(folder.glob("*.py"))) <= (30 if folder.name in many else 16), folder
+
+
+def test_words_of_the_window_are_made_where_they_are_made_plain():
+    """Labels and messages are of our own kinds; a tip that is not written in the code goes through `tip`."""
+    made, tips = set(), set()
+    for module, tree in TREES.items():
+        for node in ast.walk(tree) if module.startswith("under_lattice.ui") else ():
+            if not isinstance(node, ast.Call):
+                continue
+            if isinstance(node.func, ast.Name) and node.func.id in ("QLabel", "QMessageBox"):
+                made.add((module, node.func.id))
+            if isinstance(node.func, ast.Attribute) and node.func.attr == "setToolTip":
+                tips.add((module, ast.unparse(node.args[-1])))
+    assert not made
+    loose = {(module, text) for module, text in tips if not text.startswith("tip(")}
+    named = {(m, text) for m, text in loose for node in ast.walk(ast.parse(text)) if getattr(node, "attr", "") in NAMES_OF_PEOPLE}
+    assert not named
+    assert len(tips - loose) > 15

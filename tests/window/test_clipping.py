@@ -179,7 +179,9 @@ def test_an_open_list_shows_its_last_row_and_its_longest_words_whole(qtbot, larg
         combo.showPopup()
         view, last = combo.view(), combo.model().index(rows - 1, 0)
         assert view.viewport().width() >= QFontMetrics(combo.font()).horizontalAdvance(last.data())
-        fits = min(rows, combo.maxVisibleItems()) * view.visualRect(last).height() < combo.screen().availableGeometry().height() // 2
+        fits = (
+            min(rows, combo.maxVisibleItems()) * view.visualRect(last).height() < combo.screen().availableGeometry().height() // 2
+        )
         if rows <= combo.maxVisibleItems() and fits:
             assert view.visualRect(last).bottom() <= view.viewport().height()
             assert not view.verticalScrollBar().isVisible()

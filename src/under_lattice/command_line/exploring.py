@@ -7,6 +7,7 @@ from argparse import ArgumentParser, Namespace
 from pathlib import Path
 from typing import Any
 
+from under_lattice.command_line.saying import say
 from under_lattice.core.errors import InputError
 from under_lattice.explore.dealing import COUNT, Sibling, Terms, deal
 from under_lattice.explore.looks import Looks
@@ -74,7 +75,7 @@ def write_siblings(options: Namespace, work: Work) -> None:
         picture = Png(width=options.width).write(Job(scene, sibling.design.sheet, Work(design=sibling.design)))
         write_atomically(folder / f"{k}.png", picture)
         listed.append(_told(f"{k}.png", sibling))
-        print(f"{k}.png  {'; '.join(change.words() for change in sibling.changes)}")
+        say(f"{k}.png  {'; '.join(change.words() for change in sibling.changes)}")
     write_atomically(folder / "siblings.json", (json.dumps(listed, indent=1, ensure_ascii=False) + "\n").encode())
 
 
@@ -103,4 +104,4 @@ def write_strip(options: Namespace, work: Work) -> None:
     down = read_axis(work.design, options.down, work.kept, PALETTES) if options.down else None
     strip = Strip(work.design, across, down)
     write_atomically(options.out, sheet_of(strip, options.width).write(options.out.suffix.lower().lstrip(".")))
-    print(f"{strip.columns * strip.rows} pictures in {options.out}")
+    say(f"{strip.columns * strip.rows} pictures in {options.out}")

@@ -13,6 +13,7 @@ from typing import Any
 import under_lattice
 from under_lattice.command_line.exploring import add_siblings, add_strip, write_siblings, write_strip
 from under_lattice.command_line.options import add_options, format_of
+from under_lattice.command_line.saying import Orders, say, warn
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.core.units import short
@@ -45,7 +46,7 @@ ALTERED = (
 
 def parser() -> argparse.ArgumentParser:
     """Return the grammar of the command."""
-    top = argparse.ArgumentParser(prog="under-lattice", description="Geometric patterns from one simple shape, repeated by rules.")
+    top = Orders(prog="under-lattice", description="Geometric patterns from one simple shape, repeated by rules.")
     top.add_argument("--version", action="version", version=under_lattice.__version__)
     orders = top.add_subparsers(dest="order", required=True)
     render = orders.add_parser("render", help="draw a work into an SVG or PNG file")
@@ -86,7 +87,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
             case _:
                 _rules(options.json)
     except LatticeError as error:
-        print(f"under-lattice: {error}", file=sys.stderr)
+        warn(str(error))
         return REFUSED
     except BrokenPipeError:
         return REFUSED
@@ -107,7 +108,7 @@ def _load(name: str, orders: list[str]) -> Work:
     else:
         opened = open_any(Path(name))
         if opened.altered:
-            print(f"under-lattice: {Path(name).name} {ALTERED}", file=sys.stderr)
+            warn(f"{Path(name).name} {ALTERED}")
         work = opened.work
     design = work.design
     for order in orders:
@@ -121,7 +122,7 @@ def _as_drawn(path: Path, orders: list[str]) -> Work:
         raise LatticeError("--as-drawn takes an SVG file, and no --set: there is no recipe then")
     work, left_out = as_drawn(read_bytes(path), path.name)
     for one in left_out:
-        print(f"under-lattice: left out: {one}", file=sys.stderr)
+        warn(f"left out: {one}")
     return work
 
 
@@ -134,12 +135,12 @@ def _render(options: Any) -> None:
     results = evaluator.design(work.design, time=options.time)
     refused = _refusals(work.design, results)
     for sentence in refused:
-        print(f"under-lattice: {sentence}", file=sys.stderr)
+        warn(sentence)
     if refused and not options.lenient:
         raise LatticeError(f"{options.out.name} is not written; --lenient writes it without what could not act")
     scene = make_scene(work.design, results, evaluator)
     for sentence in chosen.notes(work.design):
-        print(f"under-lattice: {sentence}", file=sys.stderr)
+        warn(sentence)
     write_atomically(options.out, chosen.write(Job(scene, work.design.sheet, work)))
 
 
@@ -169,24 +170,24 @@ def _facts(options: Any) -> None:
             "sheet": sheet.model_dump(mode="json"),
             "layers": {k: _plain(f) for k, f in found.items()},
         }
-        print(json.dumps(data, indent=1, sort_keys=True, ensure_ascii=False))
+        say(json.dumps(data, indent=1, sort_keys=True, ensure_ascii=False))
         return
-    print(f"{work.design.name}, {short(sheet.width)} × {short(sheet.height)} {sheet.unit}")  # noqa: RUF001
+    say(f"{work.design.name}, {short(sheet.width)} × {short(sheet.height)} {sheet.unit}")  # noqa: RUF001
     for handle, facts in found.items():
-        print(f"{handle}: {facts.copies} in all, {facts.distinct} distinct shapes, {facts.gap_words or 'no neighbours'}")
+        say(f"{handle}: {facts.copies} in all, {facts.distinct} distinct shapes, {facts.gap_words or 'no neighbours'}")
         if facts.gap_inked is not None:
-            print(f"  between strokes {facts.gap_inked:.3f} {sheet.unit}")
+            say(f"  between strokes {facts.gap_inked:.3f} {sheet.unit}")
         if facts.pitch is not None:
-            print(f"  pitch {facts.pitch:.6f} {sheet.unit}")
+            say(f"  pitch {facts.pitch:.6f} {sheet.unit}")
         for words, box in (("bounds", facts.bounds), ("bounds with strokes", facts.inked)):
             if box:
-                print(f"  {words} " + " ".join(f"{v:.3f}" for v in box))
+                say(f"  {words} " + " ".join(f"{v:.3f}" for v in box))
         if facts.coverage is not None:
-            print(f"  covers {facts.coverage:.1f} % of the sheet")
+            say(f"  covers {facts.coverage:.1f} % of the sheet")
         if facts.cell:
-            print("  cell " + ", ".join(f"{k} {v:.6g}" if isinstance(v, float) else f"{k} {v}" for k, v in facts.cell.items()))
+            say("  cell " + ", ".join(f"{k} {v:.6g}" if isinstance(v, float) else f"{k} {v}" for k, v in facts.cell.items()))
         for warning in facts.warnings:
-            print(f"  attention: {warning.sentence}" + (f" ({warning.cure.words})" if warning.cure else ""))
+            say(f"  attention: {warning.sentence}" + (f" ({warning.cure.words})" if warning.cure else ""))
 
 
 def _measured(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
@@ -248,12 +249,12 @@ def _allowed(dial: dict[str, Any]) -> str:
 def _rules(as_json: bool) -> None:
     rules = described()
     if as_json:
-        print(json.dumps(rules, indent=1, ensure_ascii=False))
+        say(json.dumps(rules, indent=1, ensure_ascii=False))
         return
     for rule in rules:
-        print(f"{rule['kind']}: {rule['words']}")
+        say(f"{rule['kind']}: {rule['words']}")
         for dial in rule["dials"]:
-            print(f"  {dial['name']:15} {dial['words']} ({dial['allowed']})")
+            say(f"  {dial['name']:15} {dial['words']} ({dial['allowed']})")
 
 
 if __name__ == "__main__":

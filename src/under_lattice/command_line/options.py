@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import argparse
-import sys
 from typing import Any
 
+from under_lattice.command_line.saying import warn
 from under_lattice.core.errors import InputError, LatticeError
 from under_lattice.declare.dials import Choice, Dial, NumberDial
 from under_lattice.declare.option_dials import Switch
@@ -58,7 +58,7 @@ def format_of(options: Any) -> Format:
         if value is None:
             continue
         if name not in kind.dials():
-            print(f"under-lattice: {kind.title} has no option {flag}; it is left aside", file=sys.stderr)
+            warn(f"{kind.title} has no option {flag}; it is left aside")
             continue
         try:
             chosen = chosen.turned(name, value)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from under_lattice.core.errors import InputError
+from under_lattice.core.plain import one_line
 from under_lattice.core.units import short
 from under_lattice.declare.moving import (
     Push,
@@ -345,10 +346,10 @@ class Text(Dial):
     kind: ClassVar[str] = "text"
 
     def check(self, value: str) -> str:
-        """Hold to 400 characters."""
+        """Hold to one line of 400 characters."""
         if len(value) > 400:
             raise InputError("at most 400 characters are allowed", self.label)
-        return value
+        return one_line(value)
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ from pydantic import Field, ValidationError, field_validator
 
 from under_lattice.colour.colour import checked
 from under_lattice.core.errors import FileError, InputError
+from under_lattice.core.plain import Name
 from under_lattice.declare.frozen import Frozen, first_sentence
 from under_lattice.files.storage import free_path, from_text, stem_of, text_of, to_data, write_atomically
 from under_lattice.work.model import Work
@@ -46,8 +47,8 @@ class BookLeaf(Frozen):
     """
 
     kind: Kind
-    name: str = Field(min_length=1, max_length=80)
-    words: str = Field("", max_length=400)
+    name: Name = Field(min_length=1, max_length=80)
+    words: Name = Field("", max_length=400)
     work: Work | None = None
     colours: tuple[str, ...] = Field((), max_length=12)
     picture: str = Field("", max_length=PICTURE_MOST)

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from xml.parsers import expat
 
-from PIL import Image
+from PIL import Image, PngImagePlugin
 
 from under_lattice.core.errors import FileError
-from under_lattice.files.bounded import read_bytes
+from under_lattice.files.bounded import LARGEST, read_bytes
 from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.storage import from_text, read
 from under_lattice.work.model import Work
@@ -20,6 +20,7 @@ from under_lattice.work.model import Work
 SPACE = "urn:under-lattice:recipe:1"
 PNG_KEY = "under-lattice"
 Image.MAX_IMAGE_PIXELS = 400_000_000
+PngImagePlugin.MAX_TEXT_CHUNK = PngImagePlugin.MAX_TEXT_MEMORY = LARGEST  # bytes; one photo in a work is over its 1 MiB
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import contextlib
 import json
+import math
 import os
 import re
 import tempfile
@@ -23,6 +24,9 @@ from under_lattice.work.named import retied
 from under_lattice.work.pictures import StoredPicture, bring_in
 
 FORMAT = "under-lattice"
+DEPTH_MOST = 200  # lists and groups of data within each other; what writes them ends at 255
+STEM_MOST = 200  # bytes; a file system takes 255 for a name, with what is added to it
+HALVES = re.compile("[\ud800-\udfff]")  # of pairs of characters, which a rule of a newer version may hold
 
 
 def to_data(work: Work) -> dict[str, Any]:
@@ -45,7 +49,8 @@ def to_data(work: Work) -> dict[str, Any]:
 def to_text(work: Work, indent: int | None = 1) -> str:
     """Return a work as JSON text with sorted keys and shortest numbers."""
     separators = (",", ": ") if indent else (",", ":")
-    return json.dumps(to_data(work), indent=indent, sort_keys=True, ensure_ascii=False, separators=separators) + "\n"
+    text = json.dumps(to_data(work), indent=indent, sort_keys=True, ensure_ascii=False, separators=separators)
+    return HALVES.sub(lambda half: f"\\u{ord(half[0]):04x}", text) + "\n"
 
 
 def from_text(text: str, source: str = "this file") -> Work:
@@ -59,11 +64,9 @@ def from_text(text: str, source: str = "this file") -> Work:
     if len(text) > LARGEST:
         raise FileError(f"{source} is larger than {LARGEST // 1_000_000} MB")
 
-    def no_constant(name: str) -> float:
-        raise ValueError(f"{name} is not a number")
-
     try:
-        data = json.loads(text, parse_constant=no_constant)
+        data = json.loads(text, parse_constant=_finite, parse_float=_finite)
+        _not_too_deep(data)
     except (ValueError, RecursionError) as error:
         raise FileError(f"{source} is not a work of Under Lattice: {_plain(error)}") from None
     if not isinstance(data, dict) or data.get("format") != FORMAT:
@@ -89,6 +92,24 @@ def from_text(text: str, source: str = "this file") -> Work:
         raise FileError(f"{source} cannot be opened: {_where(error)}") from None
     except InputError as error:
         raise FileError(f"{source} cannot be opened: {error.message}") from None
+
+
+def _finite(figures: str) -> float:
+    number = float(figures)
+    if not math.isfinite(number):
+        raise ValueError(f"{figures[:40]} is no number that can be kept")
+    return number
+
+
+def _not_too_deep(data: Any) -> None:
+    """Refuse data nested deeper than can be written again."""
+    level, deep = [data], 0
+    while level:
+        deep += 1
+        if deep > DEPTH_MOST:
+            raise ValueError(f"it is nested more than {DEPTH_MOST} deep")
+        inside = [one.values() if isinstance(one, dict) else one for one in level if isinstance(one, (dict, list))]
+        level = [part for one in inside for part in one if isinstance(part, (dict, list))]
 
 
 def _pictured(design: Design, pictures: tuple[StoredPicture, ...]) -> Design:
@@ -161,7 +182,8 @@ def text_of(path: Path, else_it_is: str) -> str:
 
 def stem_of(name: str) -> str:
     """Return the name of a work as the name of a file, without its ending: letters of any script, figures and hyphens."""
-    return re.sub(r"\W+", "-", name.lower()).strip("-")[:80] or "work"
+    stem = re.sub(r"\W+", "-", name.lower()).strip("-")[:80]
+    return stem.encode("utf-8", "ignore")[:STEM_MOST].decode("utf-8", "ignore") or "work"
 
 
 def name_from(path: Path) -> str:

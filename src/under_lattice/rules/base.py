@@ -9,6 +9,7 @@ from typing import Any, ClassVar, Literal, Self
 from under_lattice.colour.ramp import Stop
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.core.errors import InputError
+from under_lattice.core.plain import Name
 from under_lattice.declare.declared import Declared, dials_of
 from under_lattice.declare.dials import Dial, NumberDial
 from under_lattice.geometry.affine import IDENTITY, Array
@@ -57,7 +58,7 @@ class Rule(Declared):
 
     id: str = ""
     handle: str = ""
-    name: str = ""
+    name: Name = ""
     on: bool = True
     locked: tuple[str, ...] = ()
     ties: tuple[tuple[str, str], ...] = ()  # places that follow a named dial, and its id

@@ -6,7 +6,10 @@ from typing import Any, ClassVar
 
 from pydantic import model_serializer
 
+from under_lattice.core.plain import one_line
 from under_lattice.rules.base import Rule, RuleFamily
+
+SHARED_FIELDS = ("id", "handle", "name", "on", "locked")  # which all rules have
 
 
 class UnknownRule(Rule):
@@ -20,7 +23,10 @@ class UnknownRule(Rule):
 
     @model_serializer(mode="plain")
     def _back(self) -> dict[str, Any]:
-        return self.settings | {"id": self.id, "handle": self.handle, "name": self.name, "on": self.on, "locked": self.locked}
+        """Its settings as they were read, with what was changed since."""
+        read = {name: type(self).model_fields[name].default for name in SHARED_FIELDS} | self.settings
+        read |= {"name": one_line(read["name"]), "locked": tuple(read["locked"])}
+        return self.settings | {name: getattr(self, name) for name in SHARED_FIELDS if getattr(self, name) != read[name]}
 
     def key_line(self, unit: str) -> str:
         """Return its kind."""

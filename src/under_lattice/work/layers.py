@@ -13,13 +13,12 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 from pydantic import BeforeValidator, Discriminator, Field, SerializeAsAny, Tag, field_validator, model_validator
 
 from under_lattice.core.errors import InputError
+from under_lattice.core.plain import Name
 from under_lattice.declare.frozen import Frozen, edited
 from under_lattice.rules import KINDS
 from under_lattice.rules.base import Rule
 from under_lattice.rules.end import EndRule
-from under_lattice.rules.unknown import UnknownRule
-
-BASE_FIELDS = ("id", "handle", "name", "on", "locked")
+from under_lattice.rules.unknown import SHARED_FIELDS, UnknownRule
 
 
 def read_rule(value: Any) -> Any:
@@ -31,7 +30,7 @@ def read_rule(value: Any) -> Any:
         return KINDS[kind].model_validate(value)
     if not isinstance(kind, str):
         raise ValueError("a rule needs a kind")
-    return UnknownRule(kind=kind, settings=value, **{name: value[name] for name in BASE_FIELDS if name in value})
+    return UnknownRule(kind=kind, settings=value, **{name: value[name] for name in SHARED_FIELDS if name in value})
 
 
 def read_end(value: Any) -> Any:
@@ -39,6 +38,7 @@ def read_end(value: Any) -> Any:
     return KINDS[END].model_validate(value) if isinstance(value, dict) else value
 
 
+GROUPS_DEEP_MOST = 40
 END = "layer"  # the kind of the fixed end
 AnyEnd = Annotated[SerializeAsAny[EndRule], BeforeValidator(read_end)]
 AnyRule = Annotated[SerializeAsAny[Rule], BeforeValidator(read_rule)]
@@ -65,7 +65,7 @@ class Layer(Frozen):
     kind: str
     id: str
     handle: str
-    name: str
+    name: Name
     end: AnyEnd = read_end({})
     hidden: bool = False
     locked: bool = False
@@ -191,6 +191,17 @@ class Group(Layer):
     kind: Literal["group"] = "group"
     end: AnyEnd = read_end({"isolated": "yes"})
     layers: tuple[AnyLayer, ...] = ()
+
+    @model_validator(mode="after")
+    def _not_too_deep(self) -> Self:
+        if self.deep > GROUPS_DEEP_MOST:
+            raise ValueError(f"groups may lie in each other {GROUPS_DEEP_MOST} deep")
+        return self
+
+    @cached_property
+    def deep(self) -> int:
+        """How many groups lie in each other, itself included."""
+        return 1 + max((one.deep for one in self.layers if isinstance(one, Group)), default=0)
 
     @property
     def members(self) -> tuple[AnyLayer, ...]:

@@ -13,6 +13,7 @@ from pydantic import Field, field_validator
 
 from under_lattice.colour.colour import checked_or_none
 from under_lattice.core.errors import InputError
+from under_lattice.core.plain import Name
 from under_lattice.core.units import PX_PER_INCH
 from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
@@ -90,7 +91,7 @@ class NamedDial(Frozen):
 
     id: str
     handle: str = Field(pattern=r"^[a-z_][a-z0-9_]*$")
-    name: str
+    name: Name
     measure: Literal["length", "angle", "ratio", "count", "seed"]
     value: float
 
@@ -101,8 +102,8 @@ UNTITLED = "Untitled"
 class Design(Frozen):
     """What is seen: sheet and layers, the first layer in front, and the dials they share."""
 
-    name: str = UNTITLED
-    commission: str = ""
+    name: Name = UNTITLED
+    commission: Name = ""
     sheet: Sheet = Sheet()
     layers: tuple[AnyLayer, ...] = ()
     main: str = ""  # the id of the layer it opens on; the one in front when empty
@@ -158,7 +159,7 @@ class Kept(Frozen):
     """A kept version: a named state of the design, and when it was kept (ISO, to the minute, or nothing)."""
 
     id: str = Field(default_factory=new_id)
-    name: str = Field(max_length=80)
+    name: Name = Field(max_length=80)
     at: str = Field("", max_length=40)
     design: Design
 

@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from under_lattice.core.errors import FileError
+from under_lattice.core.plain import Name
 from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import LUMA, Brightness
@@ -29,7 +30,7 @@ class StoredPicture(Frozen):
     """A picture as its file was; `id` is made from its bytes, so that the same one is stored once."""
 
     id: str = Field(pattern=r"^[0-9a-f]{16}$")
-    name: str
+    name: Name
     data: str
 
     @field_validator("data")

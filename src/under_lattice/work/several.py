@@ -7,7 +7,7 @@ from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
-from under_lattice.work.edits import refuse_locked, set_dials, with_layer
+from under_lattice.work.edits import refuse_locked, set_dials, show_layer, with_layer
 from under_lattice.work.grouping import group_of, remove_layer, without_layer
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
@@ -94,9 +94,9 @@ def _without_outside(layers: tuple[AnyLayer, ...], layer_id: str, group: str) ->
 
 
 def hidden_together(design: Design, layer_ids: Iterable[str], hidden: bool) -> Design:
-    """Return the design with layers hidden, or shown."""
+    """Return the design with layers hidden, or shown; locks do not stand against it."""
     for one in layer_ids:
-        design = with_layer(design, one, lambda layer: edited(layer, hidden=hidden))
+        design = show_layer(design, one, hidden)
     return design
 
 

@@ -27,6 +27,7 @@ from under_lattice.work.model import Design, Work
 SVG = "image/svg+xml"
 BROUGHT = (".svg", *PICTURE_ENDINGS)
 MOST = 40  # files at once
+NOTHING = "there is neither an SVG drawing nor a picture to paste; copy one first"
 Read = Callable[[], bytes]
 
 
@@ -138,20 +139,22 @@ class Bringing:
         self.window.complain(sentence)
 
 
-def copied(mime: QMimeData) -> Read:
+def copied(mime: QMimeData | None) -> Read:
     """Return a function that gives what was copied as the bytes of a file; it may run in another thread.
 
     Raises
     ------
     FileError
     """
+    if mime is None:
+        raise FileError(NOTHING)
     if mime.hasFormat(SVG):
         data = bytes(mime.data(SVG).data())
         return lambda: data
     if mime.hasText() and mime.text().lstrip().startswith(("<svg", "<?xml")):
-        text = mime.text()
-        return text.encode
+        text = mime.text().encode("utf-8", "replace")
+        return lambda: text
     image = mime.imageData() if mime.hasImage() else None
     if isinstance(image, QImage) and not image.isNull():
         return lambda: png_of(image)
-    raise FileError("there is neither an SVG drawing nor a picture to paste; copy one first")
+    raise FileError(NOTHING)

@@ -14,6 +14,7 @@ from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.choosers import group_chooser, motif_chooser, rule_chooser, start_chooser
+from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import rule_picture
@@ -243,7 +244,7 @@ class ChainActions:
             sub = menu.addMenu(words)
             sub.setEnabled(bool(others))
             for layer in others:
-                sub.addAction(layer.name, partial(self.copy_rules, ids, layer.id))
+                sub.addAction(on_button(layer.name), partial(self.copy_rules, ids, layer.id))
 
     def copy_rules(self, rules: tuple[str, ...], to: str) -> None:
         """Put rules of the chosen layer at the end of another."""

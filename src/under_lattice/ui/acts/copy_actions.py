@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from under_lattice.rules import KINDS
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.touches import Place, Touch
+from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.work.edits import add_pick, by_hand
 
@@ -81,5 +82,5 @@ class CopyActions:
         menu.addAction(CHANGES.pick_words, partial(self.pick, CHANGES))
         if len(found[1]) > 1:
             names = {rule.id: rule.shown_name() for rule in self.studio.document.design.chain(found[0]).rules}
-            menu.addAction(f"Touch it up in every copy of {names[found[1][0][0]]}", partial(self.pick, CHANGES, True))
+            menu.addAction(on_button(f"Touch it up in every copy of {names[found[1][0][0]]}"), partial(self.pick, CHANGES, True))
         menu.addAction(TAKES_AWAY.pick_words, partial(self.pick, TAKES_AWAY))

@@ -76,7 +76,7 @@ class Copying:
     def paste(self) -> None:
         """Bring in what was copied: a layer, a rule, a drawing or a picture."""
         mime, studio = QGuiApplication.clipboard().mimeData(), self.window.studio
-        form = next((one for one in (LAYER, RULE) if mime.hasFormat(one)), "")
+        form = next((one for one in (LAYER, RULE) if mime is not None and mime.hasFormat(one)), "")
         if not form or studio is None:
             self.bringing.paste()
             return

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QDialog, QMenu
 
 from under_lattice.core.units import convert
 from under_lattice.ui.dialogs.about_dialog import AboutDialog
+from under_lattice.ui.look.words import on_button, tip
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.work_files import WorkFiles
@@ -43,9 +44,9 @@ class Desktop:
         menu.clear()
         paths = recent.recent_works()
         for number, path in enumerate(paths, 1):
-            name = path.name.replace("&", "&&")
+            name = on_button(path.name)
             action = menu.addAction(f"&{number}  {name}", partial(self._open, number - 1))
-            action.setToolTip(str(path))
+            action.setToolTip(tip(str(path)))
         if not paths:
             menu.addAction("No work was opened yet").setEnabled(False)
 

@@ -16,6 +16,7 @@ from under_lattice.library import EMPTY, SINGLE, STARTS, WORDS, start_layer
 from under_lattice.pattern.known import Known
 from under_lattice.ui.acts.several_actions import SeveralActions
 from under_lattice.ui.dialogs.choosers import blend_chooser
+from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.pictures import Pictures
@@ -212,7 +213,7 @@ class LayerActions:
             ("Move to the back", lambda one: self.move_layer(one, 10**6), True),
             ("Group with the layer behind it", self.group_layer, True),
             ("Ungroup", self.ungroup_layer, bool(layer.members)),
-            (f"Take out of {group.name}" if group else "", self.take_out, group is not None),
+            (on_button(f"Take out of {group.name}") if group else "", self.take_out, group is not None),
             ("Make it the motif of a new layer", self.make_compound, True),
             ("Freeze into a new layer", self.freeze_layer, not layer.members),
             ("Remove", self.remove_layer, True),
@@ -239,7 +240,7 @@ class LayerActions:
         own = {one.id for one in self._layer(shape).walk()}
         for one in self.studio.document.design.all_layers():
             if one.id not in own:
-                menu.addAction(one.name, partial(self.fill_with, shape, one.id))
+                menu.addAction(on_button(one.name), partial(self.fill_with, shape, one.id))
 
     def ask_fill(self, name: str) -> None:
         """Offer the layers that a shape can be filled with."""

@@ -7,10 +7,11 @@ from importlib.metadata import PackageNotFoundError, version
 
 from PySide6.QtCore import Qt, qVersion
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice import __version__
 from under_lattice.ui.look.mark import Mark
+from under_lattice.ui.look.words import Words
 
 PACKAGES = ("PySide6-Essentials", "numpy", "scipy", "numba", "shapely", "pydantic", "pillow", "fonttools", "uharfbuzz", "tinycss2")
 
@@ -43,12 +44,12 @@ class AboutDialog(QDialog):
         head = QHBoxLayout()
         head.setSpacing(14)
         head.addWidget(Mark(48))
-        title = QLabel("Under Lattice")
+        title = Words("Under Lattice")
         title.setObjectName("title")
         head.addWidget(title, 1)
         column.addLayout(head)
-        column.addWidget(QLabel("One shape, a few rules: a studio for geometric patterns."))
-        self.lines = QLabel("\n".join(versions()))
+        column.addWidget(Words("One shape, a few rules: a studio for geometric patterns."))
+        self.lines = Words("\n".join(versions()))
         self.lines.setObjectName("quiet")
         self.lines.setTextInteractionFlags(
             Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.TextSelectableByKeyboard

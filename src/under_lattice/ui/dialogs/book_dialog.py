@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.files.book import KINDS
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.words import Words
 
 WORDS = {
     "work": "the whole work, with its kept versions",
@@ -29,7 +30,7 @@ class BookDialog(QDialog):
         self.kind, self.name, self.words = QuietCombo("What"), QLineEdit(), QLineEdit(words)
         self.kind.addItems([one for one in KINDS if one in names])
         self.kind.setCurrentText(kind)
-        self.about = QLabel("")
+        self.about = Words("")
         self.about.setObjectName("small")
         self.name.setMaxLength(80)
         self.words.setMaxLength(400)

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from PySide6.QtCore import QByteArray, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPixmap
 from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QDialog, QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.words import Words
 
 SIDE = 128  # px of a picture
 
@@ -51,7 +52,7 @@ class BroughtDialog(QDialog):
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(12)
         whole = "1 layer was added." if count == 1 else f"{count} layers were added." if count else "Nothing was added."
-        title = QLabel(whole)
+        title = Words(whole)
         title.setObjectName("bold")
         column.addWidget(title)
         inside = QWidget()
@@ -72,7 +73,7 @@ class BroughtDialog(QDialog):
         self.resize(620, min(180 + 190 * len(found), 620))
 
     def _add(self, grid: QGridLayout, row: int, one: Brought) -> None:
-        words = QLabel(
+        words = Words(
             f"{one.name}: {one.refused}"
             if one.refused
             else f"{one.name}\nLeft out:\n" + "\n".join(f"• {why}" for why in one.left_out)
@@ -95,7 +96,7 @@ class BroughtDialog(QDialog):
         lines = QVBoxLayout(box)
         lines.setContentsMargins(0, 0, 0, 8)
         lines.setSpacing(2)
-        shown, words = QLabel(), QLabel(said)
+        shown, words = Words(), Words(said)
         ways = (Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
         shown.setPixmap(QPixmap.fromImage(image.scaled(SIDE, SIDE, *ways)))
         shown.setStyleSheet(f"border: 1px solid {colour('line').name()}")

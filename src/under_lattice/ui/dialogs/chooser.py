@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.pictures import Pictures
 
 SMALL = 0.86  # of the size of type, for why a rule cannot act
@@ -178,7 +179,7 @@ class PictureChooser(QDialog):
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(12)
-        head = QLabel(words)
+        head = Words(words)
         head.setObjectName("bold")
         top = QHBoxLayout()
         top.addWidget(head, 1)
@@ -222,7 +223,7 @@ class PictureChooser(QDialog):
         for tile in shown:
             if tile.offer.heading != heading and not words.strip():
                 heading, row, column = tile.offer.heading, row + 1, self.across
-                label = QLabel(heading)
+                label = Words(heading)
                 label.setObjectName("small")
                 self.headings.append(label)
                 self.grid.addWidget(label, row, 0, 1, self.across)
@@ -233,7 +234,7 @@ class PictureChooser(QDialog):
         self.grid.setRowStretch(self.grid.rowCount(), 1)
         self.grid.setColumnStretch(self.across, 1)
         if not shown:
-            nothing = QLabel(f"Nothing here is called “{words.strip()}”.")
+            nothing = Words(f"Nothing here is called “{words.strip()}”.")
             self.headings.append(nothing)
             self.grid.addWidget(nothing, 0, 0, 1, self.across)
 

@@ -9,7 +9,6 @@ from PySide6.QtCore import QEvent, QModelIndex, QObject, QPersistentModelIndex, 
 from PySide6.QtGui import QFocusEvent, QFont, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QFrame,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -23,6 +22,7 @@ from PySide6.QtWidgets import (
 from under_lattice.ui.dialogs.everyday import meanings
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import CARD_LEFT, CHAIN_WIDTH, STRIP_HEIGHT, THREAD_X, colour, px
+from under_lattice.ui.look.words import Words
 
 SEEN = 10  # lines at once; more are scrolled
 LINE = 44  # px
@@ -118,7 +118,7 @@ class CommandSearch(QFrame):
         inset = QVBoxLayout()
         inset.setContentsMargins(CARD_LEFT, 0, 8, 0)
         inset.addWidget(self.field)
-        self.nothing = QLabel("Nothing is called that. Try another word.")
+        self.nothing = Words("Nothing is called that. Try another word.")
         self.nothing.setObjectName("small")
         inset.addWidget(self.nothing)
         column.addLayout(inset)

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QProgressBar,
     QPushButton,
     QVBoxLayout,
@@ -28,6 +27,7 @@ from under_lattice.output import Format
 from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import ExportChoice, Work
 
@@ -84,9 +84,9 @@ class ExportDialog(QDialog):
             page.turned.connect(self._turn)
             page.refused.connect(self._refuse)
             column.addWidget(page)
-        self.words = QLabel("")
+        self.words = Words("")
         self.words.setObjectName("small")
-        self.error = QLabel("")
+        self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.bar = QProgressBar()

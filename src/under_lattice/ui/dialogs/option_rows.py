@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QWidget
 
 from under_lattice.declare.dials import Choice, Dial, NumberDial
 from under_lattice.declare.option_dials import Switch
@@ -13,6 +13,7 @@ from under_lattice.output import Format
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.work.model import Sheet
 
 
@@ -36,7 +37,7 @@ class OptionRows(QWidget):
             if name in switches:
                 grid.addWidget(part, row, 0, 1, 3)
             else:
-                grid.addWidget(QLabel(dials[name].label), row, 0)
+                grid.addWidget(Words(dials[name].label), row, 0)
                 grid.addWidget(part, row, 1)
         grid.setColumnStretch(2, 1)
         self.show_options(options)

@@ -21,6 +21,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.colours import by_lightness, in_order, moved, recoloured, uses_of
@@ -68,7 +69,7 @@ class RecolourDialog(QDialog):
         column.addWidget(scroll)
         column.addLayout(self._palette_line())
         column.addLayout(self._moves())
-        self.error = QLabel("")
+        self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.error.hide()
@@ -79,7 +80,7 @@ class RecolourDialog(QDialog):
 
     def _palette_line(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        row.addWidget(QLabel("Palette"))
+        row.addWidget(Words("Palette"))
         self.palette_ = QuietCombo("Palette that takes their place")
         self.palette_.addItem("as they are")
         self.palette_.addItems(list(PALETTES))
@@ -103,7 +104,7 @@ class RecolourDialog(QDialog):
             field.entered.connect(partial(self._moved, words))
             field.refused.connect(self._refuse)
             field.nudged.connect(field.step_seen)
-            grid.addWidget(QLabel(words), row, 0)
+            grid.addWidget(Words(words), row, 0)
             grid.addWidget(slider, row, 1)
             grid.addWidget(field, row, 2)
             self.sliders[words], self.fields[words] = slider, field
@@ -132,14 +133,14 @@ class RecolourDialog(QDialog):
             old.deleteLater()
         self.rows = {}
         for row, (value, uses) in enumerate(list(self.uses.items())[:SHOWN_MOST]):
-            before, after, share = Swatch(f"{value}, as it was"), Swatch(f"in place of {value}"), QLabel("…")
+            before, after, share = Swatch(f"{value}, as it was"), Swatch(f"in place of {value}"), Words("…")
             before.setEnabled(False)
             before.show_value(value)
             after.clicked.connect(partial(self._open, value))
-            figures, where = QLabel(value), QLabel("once" if len(uses) == 1 else f"{len(uses)} times")
+            figures, where = Words(value), Words("once" if len(uses) == 1 else f"{len(uses)} times")
             share.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             where.setObjectName("small")
-            for at, part in enumerate((before, QLabel("→"), after, figures, where, share)):
+            for at, part in enumerate((before, Words("→"), after, figures, where, share)):
                 self.grid.addWidget(part, row, at)
             self.rows[value] = before, after, figures, share
         self.grid.setColumnStretch(4, 1)

@@ -6,11 +6,12 @@ from datetime import datetime
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QImage, QPixmap
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.files.unsaved import Unsaved
 from under_lattice.ui.look.glyphs import true_icon
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.words import Words
 
 PICTURE = QSize(96, 72)
 
@@ -29,8 +30,8 @@ class RecoveryDialog(QDialog):
         column.setContentsMargins(16, 16, 16, 16)
         column.setSpacing(10)
         title, words = (
-            QLabel("Works that were not saved"),
-            QLabel("Under Lattice ended before these were saved. Nothing of them is lost."),
+            Words("Works that were not saved"),
+            Words("Under Lattice ended before these were saved. Nothing of them is lost."),
         )
         title.setObjectName("heading")
         words.setObjectName("quiet")
@@ -42,7 +43,7 @@ class RecoveryDialog(QDialog):
         column.addWidget(words)
         column.addWidget(self.list, 1)
         if problems:
-            told = QLabel(f"Passed over: {'; '.join(problems[:3])}{' …' if len(problems) > 3 else ''}")
+            told = Words(f"Passed over: {'; '.join(problems[:3])}{' …' if len(problems) > 3 else ''}")
             told.setObjectName("error")
             told.setWordWrap(True)
             column.addWidget(told)

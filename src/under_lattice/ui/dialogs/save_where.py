@@ -6,6 +6,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from under_lattice.ui.look.words import Question
+
 
 def ask_where(parent: QWidget, title: str, start: Path, ending: str, words: str) -> Path | None:
     """Return the file to write, its name ending in `ending`, or None; an existing one only once that is agreed to."""
@@ -25,8 +27,7 @@ def ask_where(parent: QWidget, title: str, start: Path, ending: str, words: str)
 
 
 def _may_replace(parent: QWidget, path: Path) -> bool:
-    box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", f"{path.name} is there already.", parent=parent)
-    box.setInformativeText("Replace it? What it holds now is lost.")
+    box = Question(parent, f"{path.name} is there already.", "Replace it? What it holds now is lost.")
     take = box.addButton("Replace", QMessageBox.ButtonRole.DestructiveRole)
     back = box.addButton("Choose another name", QMessageBox.ButtonRole.RejectRole)
     box.setDefaultButton(back)

@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import UNITS
@@ -16,6 +16,7 @@ from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.document import Document
 from under_lattice.work.sheets import presets, set_sheet
 
@@ -46,7 +47,7 @@ class SheetDialog(QDialog):
         self.unit.addItems(UNITS)
         self.unit.textActivated.connect(lambda unit: self._change(unit=unit))
         self.fields: dict[str, NumberField] = {}
-        self.error = QLabel("")
+        self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         sheet = document.design.sheet
@@ -94,12 +95,12 @@ class SheetDialog(QDialog):
             ("Divisions", self.divisions),
         ]
         for row, (words, part) in enumerate(rows):
-            grid.addWidget(QLabel(words), row, 0)
+            grid.addWidget(Words(words), row, 0)
             if isinstance(part, QHBoxLayout):
                 grid.addLayout(part, row, 1)
             else:
                 grid.addWidget(part, row, 1)
-        hint = QLabel("Another unit keeps the real size; all lengths of the work are converted.")
+        hint = Words("Another unit keeps the real size; all lengths of the work are converted.")
         hint.setObjectName("small")
         hint.setWordWrap(True)
         column.addWidget(hint)

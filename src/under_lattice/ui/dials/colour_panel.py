@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QSlider,
@@ -22,6 +21,7 @@ from PySide6.QtWidgets import (
 from under_lattice.colour.colour import CLEAR, checked, contrast, from_oklch, is_beyond_srgb, to_oklch
 from under_lattice.core.errors import InputError
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import Words, tip
 
 PAUSE_MS = 700
 
@@ -82,7 +82,7 @@ class Pairs(QWidget):
         self.value = value
         said = [f"{contrast(value, one):.1f} to 1 beside {one}" for one in self.others]
         self.setAccessibleName(f"Contrast: {', '.join(said)}")
-        self.setToolTip("\n".join(said))
+        self.setToolTip(tip("\n".join(said)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -130,7 +130,7 @@ class ColourPanel(QFrame):
         )
         self.hex.textEdited.connect(self._typed)
         self.hex.returnPressed.connect(self.close)
-        self.error = QLabel("")
+        self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.error.hide()
@@ -149,7 +149,7 @@ class ColourPanel(QFrame):
             slider.setAccessibleName(words)
             slider.valueChanged.connect(self._slid)
             self.sliders.append(slider)
-            grid.addWidget(QLabel(words), row + 2, 0)
+            grid.addWidget(Words(words), row + 2, 0)
             grid.addWidget(slider, row + 2, 1)
         buttons = QHBoxLayout()
         for words, act in extras:

@@ -12,6 +12,7 @@ from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, ListRow
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import on_button
 from under_lattice.work.reading import may_read, members_of
 
 LAYER = "layer:"  # before the id of a layer that shall be shown
@@ -43,7 +44,7 @@ class LayerRow(ListRow):
         emptied(self.below)
         self.below.addWidget(self.error)
         for layer, title in members:
-            link = QPushButton(f"{title}  →")
+            link = QPushButton(on_button(f"{title}  →"))
             link.setObjectName("link")
             link.setAccessibleName(f"Show {title}, which this is made of")
             link.setToolTip("Show this layer; the way back stands above its chain")

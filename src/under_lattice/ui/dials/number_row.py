@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QGuiApplication, QKeyEvent
-from PySide6.QtWidgets import QAbstractButton, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QPushButton, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import NumberDial
@@ -19,6 +19,7 @@ from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
 from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words, on_button
 from under_lattice.vary.numbers import Channel, Varied
 
 
@@ -48,7 +49,7 @@ class NumberRow(DialRow):
         self._kind = ""
         self._parts: list[QWidget] = []
         self._lead = QWidget()
-        self.hint = QLabel("")
+        self.hint = Words("")
         self.hint.setObjectName("hint")
         self.hint.hide()
         self.below.addWidget(self.hint)
@@ -74,7 +75,7 @@ class NumberRow(DialRow):
                 field.setToolTip("What the formula gives; press the words below to change it." if value.formula else "")
             if self.curve is not None and self.caption is not None:
                 self.curve.show_number(value)
-                self.caption.setText(self._sentence(value))
+                self.caption.setText(on_button(self._sentence(value)))
         else:
             self.fields[0].show_value(derived if derived is not None else float(value))
             if self.slider is not None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
+from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from under_lattice.declare.shape_list import shapes_of_text
 from under_lattice.files.bounded import read_bytes
@@ -13,6 +13,7 @@ from under_lattice.geometry.path_text import parts_of_text
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.background import background
 
 if TYPE_CHECKING:
@@ -28,7 +29,7 @@ class OutlineRow(DialRow):
 
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
-        self.said = QLabel("")
+        self.said = Words("")
         self.said.setObjectName("derived")
         self.said.setContentsMargins(px(LABEL_WIDTH) + 8, 0, 0, 0)
         self.button = QPushButton("From an SVG…")
@@ -36,7 +37,7 @@ class OutlineRow(DialRow):
         self.button.clicked.connect(self._choose)
         self.line.addWidget(self.button, 1)
         self.below.addWidget(self.said)
-        self.left = QLabel("")
+        self.left = Words("")
         self.left.setObjectName("hint")
         self.left.setWordWrap(True)
         self.left.setContentsMargins(px(LABEL_WIDTH) + 8, 0, 0, 0)
@@ -86,7 +87,7 @@ class ShapesRow(DialRow):
 
     def __init__(self, hand: Hand, name: str) -> None:
         super().__init__(hand, name)
-        self.said = QLabel("")
+        self.said = Words("")
         self.said.setObjectName("derived")
         self.line.addWidget(self.said, 1)
 

@@ -6,13 +6,14 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QAccessible, QDrag, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.units import short
 from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import Words, on_button, tip
 
 
 class ThreadSlider(QWidget):
@@ -128,7 +129,7 @@ class UnfoldButton(QAbstractButton):
         super().__init__()
         self.setFixedSize(px(UNFOLD_WIDTH), px(24))
         self.setAccessibleName(name)
-        self.setToolTip(name)
+        self.setToolTip(tip(name))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -145,7 +146,7 @@ class UnfoldButton(QAbstractButton):
 OUT = 22  # px out of its row from which a dial is carried
 
 
-class ScrubLabel(QLabel):
+class ScrubLabel(Words):
     """A label that scrubs when dragged and resets on a double click."""
 
     scrubbed = Signal(float)
@@ -205,7 +206,7 @@ class GlyphButton(QPushButton):
         self.setCheckable(True)
         self.setFixedSize(px(width), px(height))
         self.setAccessibleName(name)
-        self.setToolTip(name)
+        self.setToolTip(tip(name))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -264,7 +265,7 @@ class NoEffectLine(QWidget):
         lines = QVBoxLayout(self)
         lines.setContentsMargins(0, 0, 0, 4)
         lines.setSpacing(0)
-        self.words, self.cure = QLabel(""), QPushButton("")
+        self.words, self.cure = Words(""), QPushButton("")
         self.words.setObjectName("hint")
         self.words.setWordWrap(True)
         self.cure.setObjectName("link")
@@ -280,7 +281,7 @@ class NoEffectLine(QWidget):
         self.setVisible(found is not None)
         if found is not None:
             self.words.setText(found.words)
-            self.cure.setText(found.cure)
+            self.cure.setText(on_button(found.cure))
             self.cure.setVisible(bool(found.cure))
 
 
@@ -295,7 +296,7 @@ class NudgeRow(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 2, 22, 2)
         row.setSpacing(0)
-        label = QLabel("nudge by")
+        label = Words("nudge by")
         label.setObjectName("small")
         label.setFixedWidth(px(80))
         row.addWidget(label)

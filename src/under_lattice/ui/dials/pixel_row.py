@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.declare.drawn_dials import PIXEL_SIGNS
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import Words
 
 WIDE = 236
 KEYS = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}
@@ -120,7 +121,7 @@ class PixelRow(DialRow):
         sizes = QHBoxLayout()
         sizes.setSpacing(3)
         for title, row, column in (("Rows", 1, 0), ("Columns", 0, 1)):
-            label = QLabel(title)
+            label = Words(title)
             label.setObjectName("small")
             sizes.addWidget(label)
             for sign, words, by in (("−", "less", -1), ("+", "more", 1)):  # noqa: RUF001

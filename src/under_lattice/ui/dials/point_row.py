@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from under_lattice.declare.dials import Length
 from under_lattice.declare.frozen import edited
@@ -11,6 +11,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 
 CORNERS = 6
 
@@ -44,7 +45,7 @@ class PointRow(DialRow):
             field.scale = hand.scale
             field.nudged.connect(field.step_seen)
             self.fields[axis] = field
-            label = QLabel(words)
+            label = Words(words)
             label.setObjectName("small")
             label.setBuddy(field)
             row.addWidget(label)

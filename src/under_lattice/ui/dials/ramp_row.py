@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from under_lattice.colour.ramp import Stop
 from under_lattice.colour.ramp_text import text_of_stops
@@ -14,6 +14,7 @@ from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.ramp_thread import RampThread, Stops
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 
 PLACE = Ratio("Place", "Of the chosen bead, from start to end.")
 OPACITY = Ratio("Opacity", "Of the chosen bead.")
@@ -40,7 +41,7 @@ class RampRow(DialRow):
         row.addWidget(self.swatch)
         self.place, self.alpha = self._field(PLACE, "place"), self._field(OPACITY, "alpha")
         for words, field in (("at", self.place), ("opaque", self.alpha)):
-            label = QLabel(words)
+            label = Words(words)
             label.setObjectName("small")
             label.setBuddy(field)
             row.addWidget(label)

@@ -7,7 +7,7 @@ from typing import Any
 
 from PySide6.QtCore import QMimeData, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QMenu, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, NumberDial, RuleChoice
@@ -21,6 +21,7 @@ from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
 from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 
@@ -78,7 +79,7 @@ class DialRow(QWidget):
         self.label.carries = self._carried
         self.line.addWidget(self.label)
         self.idle: NoEffectLine | None = None
-        self.error = QLabel("")
+        self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.error.hide()
@@ -214,7 +215,7 @@ class ChoiceRow(DialRow):
             self.combo.setToolTip(self.dial.words)
             self.combo.textActivated.connect(lambda words: self.turn(self.meant(words)))
             self.line.addWidget(self.combo, 1)
-        self.derived = QLabel("")
+        self.derived = Words("")
         self.derived.setObjectName("derived")
         self.line.addWidget(self.derived)
         self.derived_below, self._follows = False, ("", "", False)

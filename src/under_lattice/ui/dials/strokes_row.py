@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLabel, QPushButton
+from PySide6.QtWidgets import QPushButton
 
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.outline_row import PAINTING
 from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.look.words import Words
 
 
 class StrokesRow(DialRow):
@@ -17,7 +18,7 @@ class StrokesRow(DialRow):
         self.button = QPushButton("Paint on the sheet")
         self.button.setToolTip("Drags on the sheet are strokes until Escape; Shift makes them straight")
         self.button.clicked.connect(lambda: self.wanted.emit(PAINTING))
-        self.said = QLabel("")
+        self.said = Words("")
         self.said.setObjectName("derived")
         self.clear = QPushButton("Clear")
         self.clear.setObjectName("link")

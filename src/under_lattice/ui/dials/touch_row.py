@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import ClassVar
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from under_lattice.declare.dials import Angle, Dial, Length, NumberDial, Ratio
 from under_lattice.declare.drawn_dials import Touches
@@ -14,6 +14,7 @@ from under_lattice.rules.shared.touches import Touch, place_words
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import DialRow, QuietCombo
+from under_lattice.ui.look.words import Words
 
 
 class TouchRow(DialRow):
@@ -35,7 +36,7 @@ class TouchRow(DialRow):
         self.drop.clicked.connect(self._let_go)
         self.line.addWidget(self.combo, 1)
         self.line.addWidget(self.drop)
-        self.none = QLabel("none yet: press one on the sheet")
+        self.none = Words("none yet: press one on the sheet")
         self.none.setObjectName("small")
         self.line.addWidget(self.none, 1)
         self.fields: dict[str, NumberField] = {}
@@ -53,7 +54,7 @@ class TouchRow(DialRow):
             field.scale = hand.scale
             field.nudged.connect(field.step_seen)
             self.fields[key] = field
-            label = QLabel(dial.label)
+            label = Words(dial.label)
             label.setObjectName("small")
             grid.addWidget(label, at // 2, at % 2 * 2)
             grid.addWidget(field, at // 2, at % 2 * 2 + 1)

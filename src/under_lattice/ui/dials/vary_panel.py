@@ -21,6 +21,7 @@ from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.picture_row import PicturePick
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.numerals import capital
+from under_lattice.ui.look.words import Words
 from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
 from under_lattice.work.named import named_in
@@ -47,18 +48,18 @@ class VaryPanel(QFrame):
         self.how.addItems(MIXES)
         self.curve = QuietCombo("Curve")
         self.curve.addItems(CURVES)
-        self.picture, self.picture_label = PicturePick(hand, "Picture whose brightness is read"), QLabel("Picture")
+        self.picture, self.picture_label = PicturePick(hand, "Picture whose brightness is read"), Words("Picture")
         self.seed, self.repeats = self._field(SEED), self._field(REPEATS)
-        self.seed_label, self.how_label = QLabel("Seed"), QLabel("Taken")
+        self.seed_label, self.how_label = Words("Seed"), Words("Taken")
         self.taken = self._line("Values taken in turn", "values in turn, such as 10 20 15")
         self.taken.setToolTip("Instead of going from start to end, these values are taken one after the other.")
-        self.midway_label = QLabel("Midway")
+        self.midway_label = Words("Midway")
         self.midway = self._line("Start and end midway through the loop", "start and end midway through the loop")
         self.midway.setToolTip("Two numbers, such as 10 40: over the loop both ends go there and back.")
         self.formula = self._line("Formula", "or a formula, such as 12 + 3 * k")
         self.formula.setToolTip("; ".join(f"{name}: {words}" for name, words in NAMES.items()) + ". " + ", ".join(FUNCTIONS))
         self.drawn, self.strip = CurveEditor(), NumberStrip()
-        self.said = QLabel("")
+        self.said = Words("")
         self.said.setObjectName("hint")
         self.said.setWordWrap(True)
         self._lay_out()
@@ -94,7 +95,7 @@ class VaryPanel(QFrame):
         }  # fmt: skip
         for row, (part, label) in enumerate(rows.items()):
             if label:
-                grid.addWidget(label if isinstance(label, QLabel) else QLabel(label), row, 0)
+                grid.addWidget(label if isinstance(label, QLabel) else Words(label), row, 0)
             grid.addWidget(part, row, 1 if label else 0, 1, 1 if label else 2)
         buttons = QHBoxLayout()
         buttons.setSpacing(8)

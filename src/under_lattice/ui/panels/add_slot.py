@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour, px
+from under_lattice.ui.look.words import tip
 
 SIDE = 24  # px of the sign between two cards
 
@@ -62,7 +63,7 @@ class AddBetween(QAbstractButton):
         self.near = False  # the pointer is on the card above
         self.setFixedSize(SIDE, SIDE)
         self.setAccessibleName(f"Add a rule after {title}")
-        self.setToolTip(self.accessibleName())
+        self.setToolTip(tip(self.accessibleName()))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.words import on_button, tip
 from under_lattice.ui.state.desk import Desk
 from under_lattice.work.reading import read_by
 
@@ -36,9 +37,9 @@ class BackBar(QWidget):
             self._shown = readers
             emptied(self.column)
             for reader, name in readers:
-                link = QPushButton(f"←  Back to {name}")
+                link = QPushButton(on_button(f"←  Back to {name}"))
                 link.setObjectName("link")
-                link.setToolTip(f"{name} is made with this layer")
+                link.setToolTip(tip(f"{name} is made with this layer"))
                 link.setStyleSheet("text-align: left")
                 link.setCursor(Qt.CursorShape.PointingHandCursor)
                 link.clicked.connect(partial(self._choose, reader))

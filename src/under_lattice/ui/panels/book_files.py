@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import ENDING, Shelved, brought, put_back, put_in, rewrite, take_out
 from under_lattice.ui.dialogs.book_dialog import BookDialog
+from under_lattice.ui.look.words import on_button
 from under_lattice.ui.workers.background import background
 
 
@@ -38,7 +39,7 @@ class BookFiles(QObject):
         copy = menu.addAction(f"Copy your {len(own)} into a folder…", partial(self._ask_folder, own))
         copy.setEnabled(bool(own))
         if self.taken is not None:
-            menu.addAction(f"Put {self.taken.leaf.name} back", self.put_back)
+            menu.addAction(on_button(f"Put {self.taken.leaf.name} back"), self.put_back)
 
     def _ask_files(self) -> None:
         chosen, _ = QFileDialog.getOpenFileNames(self.page, "Bring leaves in", "", f"Leaves (*{ENDING})")

@@ -26,6 +26,7 @@ from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.thread import chain_bead
 from under_lattice.ui.look.tokens import CARD_WIDTH, colour, px
+from under_lattice.ui.look.words import tip
 from under_lattice.ui.panels.form import RuleForm
 from under_lattice.vary.numbers import Varied
 
@@ -285,7 +286,7 @@ class Card(QFrame):
         head.line_varies = head.varied is not None and "→" in line
         head.line = as_written_here(head.line)
         head.setAccessibleName(f"{head.title}: {head.line}")
-        head.setToolTip(problem or ("A press on the picture changes the motif" if head.exchanges else ""))
+        head.setToolTip(tip(problem or ("A press on the picture changes the motif" if head.exchanges else "")))
         head.update()
 
     def set_compact(self, on: bool) -> int:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QScrol
 from under_lattice.ui.look.glyphs import draw_glyph
 from under_lattice.ui.look.layouts import emptied, stands
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import tip
 from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.reading import parent_of
@@ -192,7 +193,7 @@ class LayerChips(QWidget):
         state += (", hidden" if layer.hidden else "") + (", locked" if layer.locked else "")
         state += f", in group {group.name}" if group is not None else ""
         chip.setAccessibleName(f"{layer.noun.capitalize()} {layer.name}, {place}{state}")
-        chip.setToolTip(f"{layer.name}, {place}{state}")
+        chip.setToolTip(tip(f"{layer.name}, {place}{state}"))
         chip.update()
 
     def _build(self, layers: tuple[AnyLayer, ...]) -> None:

@@ -14,6 +14,7 @@ from under_lattice.ui.look.accessible import announce
 from under_lattice.ui.look.glyphs import glyph_icon
 from under_lattice.ui.look.numerals import as_written_here, capital, grouped
 from under_lattice.ui.look.tokens import FACTS_HEIGHT, colour, px
+from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.work.model import Sheet
 
 LEAST = 320
@@ -107,7 +108,7 @@ class FactsLine(QWidget):
             part.hide()
 
     def _label(self, name: str) -> QLabel:
-        label = QLabel("")
+        label = Words("")
         label.setObjectName(name)
         label.setTextFormat(Qt.TextFormat.PlainText)
         label.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Preferred)
@@ -129,7 +130,7 @@ class FactsLine(QWidget):
         self.gap.setObjectName("good" if facts.gap is not None and facts.gap > -1e-6 and not facts.corners else "fact")
         self.gap.style().polish(self.gap)
         inked = "" if facts.gap_inked is None else f"Between strokes {facts.gap_inked:.2f} {unit}".replace("-", "\u2212")
-        self.gap.setToolTip(as_written_here(inked))
+        self.gap.setToolTip(tip(as_written_here(inked)))
         self._show_overall(facts, unit)
         self.size_button.setText(as_written_here(f"{short(sheet.width)} × {short(sheet.height)} {unit}"))  # noqa: RUF001
         self.size_button.setAccessibleName(f"Sheet, {self.size_button.text()}")
@@ -164,7 +165,7 @@ class FactsLine(QWidget):
         said = [f"outlines from {_place(facts.bounds)} {unit}"]
         said += [f"with strokes {_size(facts.inked)} {unit}"] if facts.inked is not None else []
         said += [f"covers {facts.coverage:.0f} % of the sheet"] if facts.coverage is not None else []
-        self.overall.setToolTip(as_written_here("\n".join(capital(one) for one in said)))
+        self.overall.setToolTip(tip(as_written_here("\n".join(capital(one) for one in said))))
 
     def _show_warning(self) -> None:
         self._warn = self._warnings[self._at % len(self._warnings)] if self._warnings else None
@@ -178,11 +179,11 @@ class FactsLine(QWidget):
                 as_written_here(capital(self._warn.sentence)), Qt.TextElideMode.ElideRight, room
             )
             self.warning.setIcon(glyph_icon("attention", colour("text")))
-            self.warning.setText(text)
-            self.warning.setToolTip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else ""))
+            self.warning.setText(on_button(text))
+            self.warning.setToolTip(tip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else "")))
             self.warning.setAccessibleName(f"Attention: {self._warn.sentence}")
         if cure is not None:
-            self.cure.setText(as_written_here(cure.words))
+            self.cure.setText(on_button(as_written_here(cure.words)))
             self.cure.setAccessibleName(f"Cure: {cure.words}")
         self.further.setText(f"{self._at % max(1, len(self._warnings)) + 1} of {len(self._warnings)}")
         self.further.setToolTip("Next thing that needs attention")
@@ -220,6 +221,6 @@ class FactsLine(QWidget):
         """Say something that just happened; nothing takes it away."""
         sentence = capital(sentence)
         announce(self, sentence)
-        self.told.setToolTip(sentence)
+        self.told.setToolTip(tip(sentence))
         self._set(self.told, sentence)
         self._fit()

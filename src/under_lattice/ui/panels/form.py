@@ -17,6 +17,7 @@ from under_lattice.ui.dials.parts import NoEffectLine
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words, on_button
 from under_lattice.vary.numbers import Varied
 
 ROW = 14  # px, half of a row: parts so near in height stand in one
@@ -91,7 +92,7 @@ class RuleForm(QWidget):
         groups = dict.fromkeys(("", *(dial.group for dial in self.dials.values() if not dial.main)))
         for group in groups:
             if group:
-                heading = self._headings[group] = QLabel(group)
+                heading = self._headings[group] = Words(group)
                 heading.setObjectName("group")
                 inner.addWidget(heading)
             self._columns[group] = QVBoxLayout()
@@ -245,7 +246,7 @@ class RuleForm(QWidget):
         self._links = tuple(found)
         emptied(self._linked)
         for rule_id, words in found:
-            link = QPushButton(f"{words} varies over this")
+            link = QPushButton(on_button(f"{words} varies over this"))
             link.setObjectName("linkSaf")
             link.setCursor(Qt.CursorShape.PointingHandCursor)
             link.clicked.connect(lambda _=False, i=rule_id: self.wanted.emit(i))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QSize, Qt
 from PySide6.QtGui import QIcon, QImage, QKeyEvent, QPixmap
-from PySide6.QtWidgets import QFrame, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.glyphs import true_icon
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import picture_of
@@ -27,7 +28,7 @@ class History(QFrame):
         self.setFixedSize(WIDE, HIGH)
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
-        title = QLabel("Steps, the newest on top")
+        title = Words("Steps, the newest on top")
         title.setObjectName("small")
         self.list = QListWidget()
         self.list.setIconSize(SMALL)

@@ -9,7 +9,6 @@ from PySide6.QtGui import QColor, QDropEvent, QIcon, QKeyEvent, QPainter, QPen, 
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
-    QLabel,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTreeWidget,
@@ -22,6 +21,7 @@ from under_lattice.colour.blend import BLENDS, SPOKEN
 from under_lattice.rules.base import describe
 from under_lattice.ui.look.layouts import stands
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import Words, tip
 from under_lattice.ui.panels.chips import WITH_NAMES, PlusChip
 from under_lattice.ui.panels.several_bar import SeveralBar
 from under_lattice.ui.state.desk import Desk
@@ -131,7 +131,7 @@ class LayerTree(QWidget):
         whole.setContentsMargins(8, 6, 8, 0)
         whole.setSpacing(4)
         head = QHBoxLayout()
-        self.count = QLabel("")
+        self.count = Words("")
         self.count.setObjectName("small")
         plus = PlusChip()
         plus.setFixedSize(px(24), px(24))
@@ -225,9 +225,9 @@ class LayerTree(QWidget):
         item.setIcon(LOCKED, padlock(layer.locked))
         for column, words, other, on in ((SEEN, "seen", "hidden", seen), (LOCKED, "locked", "free", layer.locked)):
             said = words if on else other
-            item.setToolTip(column, said)
+            item.setToolTip(column, tip(said))
             item.setData(column, Qt.ItemDataRole.AccessibleTextRole, said)
-        item.setToolTip(NAME, f"{layer.noun} {layer.name}, {how}".rstrip(", "))
+        item.setToolTip(NAME, tip(f"{layer.noun} {layer.name}, {how}".rstrip(", ")))
 
     def _around(self, layer: AnyLayer) -> Iterator[AnyLayer]:
         yield from self.desk.document.design.tree.around(layer.id)

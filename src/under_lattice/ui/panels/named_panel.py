@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Angle, Count, Length, NumberDial, Ratio, Seed
@@ -14,6 +14,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
 from under_lattice.work.address import Address
@@ -52,7 +53,7 @@ class NamedPanel(QWidget):
             emptied(self.column)
             self.rows = {one.id: NamedRow(self.document, one, self.ask) for one in dials}
             if dials:
-                title = QLabel("Named dials")
+                title = Words("Named dials")
                 title.setObjectName("small")
                 self.column.addWidget(title)
             for row in self.rows.values():
@@ -95,7 +96,7 @@ class NamedRow(QWidget):
         self.field.nudged.connect(self.field.step_seen)
         for part, stretch in ((self.name, 0), (self.slider, 1), (self.field, 0)):
             line.addWidget(part, stretch)
-        self.error = QLabel("")
+        self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.error.hide()
@@ -103,10 +104,10 @@ class NamedRow(QWidget):
 
     def show_dial(self, one: NamedDial, design: Design) -> None:
         """Show its name and value."""
-        self.name.setText(self.name.fontMetrics().elidedText(one.name, Qt.TextElideMode.ElideRight, 84))
+        self.name.setText(on_button(self.name.fontMetrics().elidedText(one.name, Qt.TextElideMode.ElideRight, 84)))
         follow = followers(design, one.id)
         said = "; ".join(follow) if follow else "nothing follows it yet"
-        self.name.setToolTip(f"{one.name}, in formulas {one.handle}. What follows: {said}")
+        self.name.setToolTip(tip(f"{one.name}, in formulas {one.handle}. What follows: {said}"))
         self.name.setAccessibleName(f"{one.name}: {len(follow)} follow")
         self.field.set_unit(self.field.dial.unit or (design.sheet.unit if one.measure == "length" else ""), design.sheet.resolution)
         self.field.show_value(one.value)

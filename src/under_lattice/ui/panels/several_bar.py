@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from under_lattice.colour.blend import BLENDS, SPOKEN
 from under_lattice.declare.dials import Ratio
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.work.layers import AnyLayer
 
 ACTS = (("hide", "Hide or show"), ("lock", "Lock or unlock"), ("group", "Group"), ("remove", "Remove"))
@@ -29,7 +30,7 @@ class SeveralBar(QWidget):
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 2)
         grid.setVerticalSpacing(4)
-        self.words = QLabel("")
+        self.words = Words("")
         self.words.setObjectName("small")
         self.opacity = NumberField(Ratio("Opacity", "Of all chosen layers."), "%", 96.0, "Opacity of the chosen layers")
         self.opacity.entered.connect(lambda value: self.laid.emit({"opacity": value}))

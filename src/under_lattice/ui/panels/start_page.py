@@ -9,7 +9,6 @@ from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -26,6 +25,7 @@ from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.mark import Mark
 from under_lattice.ui.look.numerals import grouped
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.panels.book_files import BookFiles
 from under_lattice.ui.panels.start_tiles import PICTURE, ChainLine, Leaf, LeafTile, StartLine, leaf_picture, start_picture
 from under_lattice.ui.state.recent import recent_works
@@ -76,14 +76,14 @@ class StartPage(QWidget):
         column.setSpacing(0)
         column.addLayout(self._head())
         column.addSpacing(12)
-        label = QLabel("Start from an empty sheet")
+        label = Words("Start from an empty sheet")
         label.setObjectName("bold")
         column.addWidget(label)
         column.addSpacing(8)
         column.addWidget(self._starts(), 1)
         column.addSpacing(16)
         size = QHBoxLayout()
-        label = QLabel("Sheet")
+        label = Words("Sheet")
         label.setFixedWidth(px(52))
         size.addWidget(label)
         self.sheet = QuietCombo("Sheet")
@@ -104,7 +104,7 @@ class StartPage(QWidget):
         buttons.addWidget(open_button, 2)
         column.addLayout(buttons)
         column.addSpacing(14)
-        hint = QLabel("A work, an SVG or a picture can be dropped anywhere on this page, or pasted: it begins a sheet.")
+        hint = Words("A work, an SVG or a picture can be dropped anywhere on this page, or pasted: it begins a sheet.")
         hint.setObjectName("small")
         hint.setWordWrap(True)
         column.addWidget(hint)
@@ -147,7 +147,7 @@ class StartPage(QWidget):
         head.addWidget(Mark(40))
         names = QVBoxLayout()
         names.setSpacing(0)
-        title, words = QLabel("Under Lattice"), QLabel("one shape, a few rules")
+        title, words = Words("Under Lattice"), Words("one shape, a few rules")
         title.setObjectName("title")
         words.setObjectName("quiet")
         names.addWidget(title)
@@ -178,7 +178,7 @@ class StartPage(QWidget):
         column = QVBoxLayout(right)
         column.setContentsMargins(24, 24, 24, 10)
         column.setSpacing(0)
-        self.words = QLabel("")
+        self.words = Words("")
         self.words.setObjectName("quiet")
         column.addLayout(self._book_head())
         column.addWidget(self.words)
@@ -203,7 +203,7 @@ class StartPage(QWidget):
         column.addWidget(line)
         foot = QHBoxLayout()
         foot.setSpacing(12)
-        self.chosen_name = QLabel("")
+        self.chosen_name = Words("")
         self.chosen_name.setObjectName("bold")
         self.chosen_name.setFixedWidth(px(130))
         self.chain_line = ChainLine()
@@ -219,7 +219,7 @@ class StartPage(QWidget):
 
     def _book_head(self) -> QHBoxLayout:
         """The title, and which leaves are shown."""
-        title = QLabel("Pattern book")
+        title = Words("Pattern book")
         title.setObjectName("title")
         head = QHBoxLayout()
         head.setSpacing(8)

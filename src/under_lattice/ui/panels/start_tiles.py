@@ -30,6 +30,7 @@ from under_lattice.library import STARTS, blank
 from under_lattice.ui.look.numerals import grouped
 from under_lattice.ui.look.thread import chain_bead, draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.ui.look.words import tip
 from under_lattice.ui.panels.card import FORMS
 from under_lattice.ui.workers.picture_cache import kept_picture
 from under_lattice.ui.workers.small_pictures import picture_of
@@ -128,7 +129,7 @@ class LeafTile(QAbstractButton):
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setAccessibleName(f"{leaf.name}: {leaf.line}")
-        self.setToolTip(str(leaf.path) if leaf.path else leaf.name)
+        self.setToolTip(tip(str(leaf.path) if leaf.path else leaf.name))
         self.setFixedSize(PICTURE.width(), PICTURE.height() + px(50))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QAction, QResizeEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.glyphs import glyph_icon
 from under_lattice.ui.look.mark import Mark
 from under_lattice.ui.look.tokens import STRIP_HEIGHT, colour, px
+from under_lattice.ui.look.words import Words, tip
 from under_lattice.work.model import Design
 
 
@@ -29,7 +30,7 @@ class CommandStrip(QWidget):
         names = QVBoxLayout()
         names.setSpacing(0)
         names.setContentsMargins(0, 6, 0, 6)
-        self.name, self.commission = QLabel(""), QLabel("")
+        self.name, self.commission = Words(""), Words("")
         self.name.setObjectName("bold")
         self.commission.setObjectName("small")
         names.addWidget(self.name)
@@ -149,5 +150,5 @@ class CommandStrip(QWidget):
         """Show the name of the work; a dot says that it is not saved."""
         self._name, self._commission = design.name + (" •" if modified else ""), design.commission or "no commission"
         self._elide()
-        self.name.setToolTip(f"{design.name}, not saved" if modified else design.name)
-        self.commission.setToolTip(self._commission)
+        self.name.setToolTip(tip(f"{design.name}, not saved" if modified else design.name))
+        self.commission.setToolTip(tip(self._commission))

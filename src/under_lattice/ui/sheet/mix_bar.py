@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Ratio
@@ -12,6 +12,7 @@ from under_lattice.explore.mixing import mix
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
 from under_lattice.work.model import Design, Kept
@@ -34,7 +35,7 @@ class MixBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 6, 24, 6)
         row.setSpacing(8)
-        self.name = QLabel("")
+        self.name = Words("")
         self.name.setMaximumWidth(150)
         self.slider = ThreadSlider(0.0, 100.0, "Share of the kept version")
         self.slider.setFixedWidth(px(220))
@@ -48,7 +49,7 @@ class MixBar(QWidget):
         self.adopt.clicked.connect(self._adopt)
         self.keep.clicked.connect(lambda: desk.keep(self.mixed, f"{self.share:.0f} % {self.other.name if self.other else ''}"))
         self.close_button.clicked.connect(self.close_bar)
-        row.addWidget(QLabel("now"))
+        row.addWidget(Words("now"))
         for part in (self.slider, self.name, self.field):
             row.addWidget(part)
         row.addStretch(1)

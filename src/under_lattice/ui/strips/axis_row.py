@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.colour_dials import Palette
@@ -27,6 +27,7 @@ from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words
 from under_lattice.work.address import Address
 from under_lattice.work.model import Design, Kept
 
@@ -51,7 +52,7 @@ class AxisRow(QWidget):
         self.row = QHBoxLayout(self)
         self.row.setContentsMargins(0, 0, 0, 0)
         self.row.setSpacing(5)
-        mark, label = QLabel(sign), QLabel(words)
+        mark, label = Words(sign), Words(words)
         label.setObjectName("small")
         label.setFixedWidth(px(38))
         mark.setFixedWidth(px(14))
@@ -108,7 +109,7 @@ class AxisRow(QWidget):
         self.row.insertWidget(self.row.count() - 1, part)
 
     def _said(self, text: str) -> None:
-        label = QLabel(text)
+        label = Words(text)
         label.setObjectName("small")
         self._add(label)
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.words import Words, tip
 from under_lattice.ui.strips.strip_page import StripPage
 from under_lattice.ui.tray.tile import Tile
 from under_lattice.ui.workers.cells import Cells
@@ -25,7 +26,7 @@ class PickedPanel(QWidget):
         self.page, self.cells = page, Cells()
         self.at: tuple[int, int] | None = None
         self._design: Design | None = None
-        self.title, self.place = QLabel("Picked"), QLabel("")
+        self.title, self.place = Words("Picked"), Words("")
         self.title.setObjectName("heading")
         self.place.setObjectName("small")
         head = QHBoxLayout()
@@ -66,7 +67,7 @@ class PickedPanel(QWidget):
             self.at, self._design = None, None
             self.tile.hide()
             self.place.setText("")
-            self.values.addWidget(QLabel("Press a picture of the strip."), 0, 0)
+            self.values.addWidget(Words("Press a picture of the strip."), 0, 0)
             return
         design, self.at = picked
         self.place.setText(f"column {self.at[0] + 1}, row {self.at[1] + 1}")
@@ -74,13 +75,13 @@ class PickedPanel(QWidget):
         for line, (axis, at, was) in enumerate(
             ((strip.across, self.at[0], now and now[0]), *(((strip.down, self.at[1], now and now[1]),) if strip.down else ()))
         ):
-            what, how = QLabel(axis.label), QLabel(axis.steps[at].words)
+            what, how = Words(axis.label), Words(axis.steps[at].words)
             what.setObjectName("small")
             how.setObjectName("bold")
             if was is not None and was != at:
                 how.setText(f"{axis.steps[was].words} → {axis.steps[at].words}")
             room = WIDE - how.fontMetrics().horizontalAdvance(how.text()) * 11 // 10 - 8
-            what.setToolTip(axis.label)
+            what.setToolTip(tip(axis.label))
             what.setText(
                 what.fontMetrics().elidedText(axis.label.partition(": ")[2] or axis.label, Qt.TextElideMode.ElideRight, room)
             )

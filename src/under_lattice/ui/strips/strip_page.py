@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QPoint, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage, QKeyEvent
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
@@ -20,6 +20,7 @@ from under_lattice.files.storage import stem_of, write_atomically
 from under_lattice.library.palettes import PALETTES
 from under_lattice.output.contact_sheet import ENDINGS, sheet_of
 from under_lattice.ui.dials.carrying import FORM, brought
+from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.strips.axis_row import AxisRow
 from under_lattice.ui.strips.strip_view import StripView
@@ -49,7 +50,7 @@ class StripPage(QWidget):
         self._large_words = ""
         self.folder: Callable[[], Path] = Path.home
         self.rows = (AxisRow("↔", "across", False), AxisRow("↕", "down", True))
-        self.error, self.hint = QLabel(""), QLabel(HINT)
+        self.error, self.hint = Words(""), Words(HINT)
         self._lay_out()
         self._wait = QTimer(self, singleShot=True, interval=WAIT_MS)
         self._wait.timeout.connect(self._ask)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from under_lattice.explore.strips import Axis, Strip
 from under_lattice.ui.look.thread import draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import colour
+from under_lattice.ui.look.words import tip
 from under_lattice.ui.tray.tile import Tile
 
 SIDE, TOP, GAP, EDGE = 92, 58, 4, 24
@@ -106,7 +107,7 @@ class StripView(QWidget):
     def show_problem(self, column: int, row: int, sentence: str) -> None:
         """Say why there is no picture of a cell."""
         if (column, row) in self.tiles:
-            self.tiles[column, row].setToolTip(sentence)
+            self.tiles[column, row].setToolTip(tip(sentence))
             self.tiles[column, row].word = "cannot be"
             self.tiles[column, row].always = True
             self.tiles[column, row].update()

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -22,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from under_lattice.core.units import short
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.words import Words, tip
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
 from under_lattice.ui.tray.tile import SIBLING, Tile
@@ -84,7 +84,7 @@ class KeptPanel(QWidget):
         column.setContentsMargins(12, 6, 6, 8)
         column.setSpacing(4)
         head = QHBoxLayout()
-        title, self.count = QLabel("Kept"), QLabel("")
+        title, self.count = Words("Kept"), Words("")
         title.setObjectName("heading")
         self.count.setObjectName("small")
         self.keep_button = QPushButton("Keep now")
@@ -123,13 +123,15 @@ class KeptPanel(QWidget):
         self.count.setText("nothing yet" if not shelf else "1 version" if len(shelf) == 1 else f"{len(shelf)} versions")
         for k, one in enumerate(shelf):
             tile = self.tiles[one.id] = self._tile(one)
-            name = QLabel(self.fontMetrics().elidedText(one.name, Qt.TextElideMode.ElideRight, WIDE))
+            name = Words(self.fontMetrics().elidedText(one.name, Qt.TextElideMode.ElideRight, WIDE))
             name.setObjectName("small")
             sheet = one.design.sheet
             size = f"{short(sheet.width)} × {short(sheet.height)} {sheet.unit}"  # noqa: RUF001
             told = ", ".join(filter(None, (one.name, said(one.at), size)))
             for part in (name, tile):
-                part.setToolTip(f"{told}\nPress to see it; double press to restore; Ctrl and press to take several; menu for more")
+                part.setToolTip(
+                    tip(f"{told}\nPress to see it; double press to restore; Ctrl and press to take several; menu for more")
+                )
             tile.setAccessibleName(f"Kept version {told}")
             row, across = divmod(k, COLUMNS)
             self.grid.addWidget(tile, 2 * row, across, Qt.AlignmentFlag.AlignLeft)

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, QSize, Qt, QTimer
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from under_lattice.declare.dials import Ratio
 from under_lattice.explore.dealing import Sibling
@@ -14,6 +14,7 @@ from under_lattice.explore.movable import WHOLE, Scope
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
+from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
 from under_lattice.ui.tray.hanging import COUNT, Hanging
@@ -58,14 +59,14 @@ class SiblingsPanel(QWidget):
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(0)
-        title = QLabel("Siblings")
+        title = Words("Siblings")
         title.setObjectName("heading")
         row.addWidget(title)
         row.addStretch(1)
         self.before, self.after = self._step("←", "The deal before"), self._step("→", "The deal after")
         self.before.clicked.connect(self.roaming.earlier)
         self.after.clicked.connect(self.roaming.later)
-        self.which = QLabel("")
+        self.which = Words("")
         self.which.setObjectName("small")
         for part in (self.before, self.which, self.after):
             row.addWidget(part)
@@ -109,7 +110,7 @@ class SiblingsPanel(QWidget):
         self.far.keep_whole(px(52))
         self.far.entered.connect(lambda value: self.roaming.reach(value / 100))
         self.far.nudged.connect(self.far.step_seen)
-        label = QLabel("how far", holder)
+        label = Words("how far", holder)
         label.setObjectName("small")
         label.move(4, 5)
         self.far.move(50, 2)
@@ -125,7 +126,7 @@ class SiblingsPanel(QWidget):
         self.hanging.lay(room - others)
 
     def _list(self) -> QGridLayout:
-        self.title, self.count = QLabel(""), QLabel("")
+        self.title, self.count = Words(""), Words("")
         self.title.setObjectName("bold")
         self.count.setObjectName("small")
         self.changes = QGridLayout()
@@ -176,7 +177,7 @@ class SiblingsPanel(QWidget):
         self.after.setEnabled(self.roaming.at + 1 < count)
         self.colours.setChecked(terms.colours)
         self.colours.setText("Colours too" if terms.colours else "Colours held")
-        self.scope.setText(self._scope_words(terms.scope))
+        self.scope.setText(on_button(self._scope_words(terms.scope)))
         self.hanging.reach.show_share(terms.reach)
         self.far.show_value(terms.reach * 100)
         if self.picked >= len(hung):
@@ -220,7 +221,7 @@ class SiblingsPanel(QWidget):
             self.title.setText("Dealing…" if dealing else "")
             self.count.setText("" if deal is None else f"{len(deal.hung)} of {COUNT}" if dealing else "")
             words = self.roaming.sentence or ("" if dealing else "Point at one to see it large and what it changes.")
-            said = QLabel(words)
+            said = Words(words)
             said.setObjectName("small")
             said.setWordWrap(True)
             said.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -230,13 +231,13 @@ class SiblingsPanel(QWidget):
         changes = sibling.changes
         more = f", {len(changes) - SHOWN} more" if len(changes) > SHOWN else ""
         self.count.setText((f"{len(changes)} differ" if len(changes) > 1 else "1 differs") + more)
-        self.count.setToolTip("\n".join(change.words() for change in changes))
+        self.count.setToolTip(tip("\n".join(change.words() for change in changes)))
         for row, change in enumerate(changes[:SHOWN]):
-            what, how = QLabel(), QLabel(self._elided(f"{change.was} → {change.now}", 132))
+            what, how = Words(), Words(self._elided(f"{change.was} → {change.now}", 132))
             what.setText(self._elided(change.what, 232 - how.sizeHint().width()))
             for label in (what, how):
                 label.setObjectName("small" if label is what else "fact")
-                label.setToolTip(change.words())
+                label.setToolTip(tip(change.words()))
                 label.setFixedHeight(px(16))
             self.changes.addWidget(what, row, 0)
             self.changes.addWidget(how, row, 1, Qt.AlignmentFlag.AlignRight)
@@ -300,12 +301,12 @@ class SiblingsPanel(QWidget):
         menu = QMenu(self)
         menu.addAction("Whole work", partial(self.roam_in, WHOLE))
         if looked.chosen is not None:
-            menu.addAction(f"{looked.chosen.name} alone", partial(self.roam_in, Scope(layer=looked.layer)))
+            menu.addAction(on_button(f"{looked.chosen.name} alone"), partial(self.roam_in, Scope(layer=looked.layer)))
             rule = next((one for one in looked.chosen.every_rule if one.id == looked.rule), None)
             if rule is not None:
-                menu.addAction(f"{rule.shown_name()} alone", partial(self.roam_in, Scope(rule=rule.id)))
+                menu.addAction(on_button(f"{rule.shown_name()} alone"), partial(self.roam_in, Scope(rule=rule.id)))
                 menu.addSeparator()
-                menu.addAction(f"Lock all but {rule.shown_name()}", partial(self._lock_but, rule.id))
+                menu.addAction(on_button(f"Lock all but {rule.shown_name()}"), partial(self._lock_but, rule.id))
         menu.addSeparator()
         free = menu.addAction("Unlock all", lambda: self.desk.edit("Unlock all", unlock_all))
         free.setEnabled(unlock_all(design) is not design)

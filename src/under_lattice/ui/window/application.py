@@ -18,6 +18,7 @@ from under_lattice.ui.look import accessible, style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.ending import WITHIN, Ending
+from under_lattice.ui.window.faults import Faults
 from under_lattice.ui.window.window import Window
 from under_lattice.ui.workers.worker import worker
 
@@ -89,11 +90,21 @@ def run(arguments: Sequence[str]) -> int:
     window.show()
     window.offer_unsaved(silent=True)
     ending = Ending(app, app.closeAllWindows, lambda: keep_all(windows))
+    faults = Faults(lambda sentence: say_in_front(windows, sentence))
     answer = app.exec()
     ending.stop()
+    faults.stop()
     if not worker().finish(WITHIN):  # what a thread still paints would be taken from under it
         os._exit(answer)
     return answer
+
+
+def say_in_front(windows: list[Window], sentence: str) -> None:
+    """Say something in the window that is in use."""
+    shown = [one for one in windows if one.isVisible()]
+    front = next((one for one in shown if one.isActiveWindow()), shown[-1] if shown else None)
+    if front is not None:
+        front.say(sentence)
 
 
 def dress_all(windows: list[Window]) -> None:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QMainWindow, QMessageBox
+from PySide6.QtWidgets import QMainWindow
 
 from under_lattice.ui.look.numerals import capital
+from under_lattice.ui.look.words import Question
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.studio import Studio
 from under_lattice.work.model import Work
@@ -51,9 +52,15 @@ class Host(QMainWindow):
             return True
         return super().focusNextPrevChild(forward)
 
+    def say(self, sentence: str) -> None:
+        """Say a sentence beside the facts of the open work, or as a message where none is open."""
+        if self.studio is not None and self.studio.isVisible():
+            self.studio.facts_line.tell(sentence)
+        else:
+            self.complain(sentence)
+
     def complain(self, sentence: str) -> None:
         """Show a message that says what is wrong."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Under Lattice", capital(sentence), parent=self)
+        box = Question(self, capital(sentence))
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        box.setTextFormat(Qt.TextFormat.PlainText)
         box.open()

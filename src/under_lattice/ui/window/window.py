@@ -11,6 +11,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
+from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import ENDING as LEAF
 from under_lattice.files.unsaved import Place, Unsaved, left_behind
@@ -131,7 +132,10 @@ class Window(Host):
     def _do(self, key: str) -> None:
         if self.studio is not None:
             self.studio.facts_line.tell("")
-        self._functions[key]()
+        try:
+            self._functions[key]()
+        except LatticeError as error:
+            self.say(str(error))
 
     def _make_menu(self) -> QMenu:
         menu = QMenu(self)

@@ -13,6 +13,7 @@ from under_lattice.files.recipe import Opened, open_any
 from under_lattice.files.storage import name_from, stem_of, write
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.save_where import ask_where
+from under_lattice.ui.look.words import Question
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.workers.background import background
@@ -38,11 +39,8 @@ class WorkFiles:
             self._wait_for(self.saving)
         if document is None or not document.modified:
             return True
-        box = QMessageBox(
-            QMessageBox.Icon.NoIcon, "Under Lattice", f"Save changes to “{document.design.name}”?", parent=self.window
-        )
+        box = Question(self.window, f"Save changes to “{document.design.name}”?", "Without saving they are lost.")
         buttons = QMessageBox.StandardButton
-        box.setInformativeText("Without saving they are lost.")
         box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
         box.button(buttons.Discard).setText("Close without saving")
         answer = box.exec()
@@ -82,10 +80,8 @@ class WorkFiles:
         background(self.window, lambda: recent.remember(path), lambda _: None, lambda _: None)
 
     def _take_recipe(self, path: Path) -> bool:
-        box = QMessageBox(
-            QMessageBox.Icon.NoIcon, "Under Lattice", f"{path.name} was changed after it was exported.", parent=self.window
-        )
-        box.setInformativeText("The live work inside is still as it was at the export. Open it without those changes?")
+        more = "The live work inside is still as it was at the export. Open it without those changes?"
+        box = Question(self.window, f"{path.name} was changed after it was exported.", more)
         take = box.addButton("Open the live work", QMessageBox.ButtonRole.AcceptRole)
         box.addButton(QMessageBox.StandardButton.Cancel)
         box.exec()

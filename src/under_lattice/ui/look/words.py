@@ -1,0 +1,37 @@
+"""Words of the window are plain text: names of works, layers and files hold no markup, whatever stands in them."""
+
+from __future__ import annotations
+
+import html
+
+from PySide6.QtGui import Qt
+from PySide6.QtWidgets import QLabel, QMessageBox, QWidget
+
+
+class Words(QLabel):
+    """A label that shows its text as it is."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setText(text)
+
+
+class Question(QMessageBox):
+    """A message or question of the program, and what follows from it."""
+
+    def __init__(self, parent: QWidget, sentence: str, more: str = "") -> None:
+        super().__init__(QMessageBox.Icon.NoIcon, "Under Lattice", "", parent=parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setText(sentence)
+        self.setInformativeText(more)
+
+
+def tip(text: str) -> str:
+    """Return a text for where the toolkit would take markup, as tool tips do: it shows as it is."""
+    return "<qt>" + html.escape(text).replace("\n", "<br>") + "</qt>" if Qt.mightBeRichText(text) else text
+
+
+def on_button(text: str) -> str:
+    """Return a text for a button or a menu, where one ``&`` would underline the next letter."""
+    return text.replace("&", "&&")
