@@ -112,9 +112,7 @@ def window(qtbot, qapp, monkeypatch):
 
 @pytest.fixture
 def hands(qtbot, window):
-    made = Hands(qtbot, window).show(floor_alone())
-    qtbot.waitUntil(lambda: window.studio.facts.copies > 0, timeout=20_000)
-    return made
+    return Hands(qtbot, window).show(floor_alone())
 
 
 @pytest.fixture
