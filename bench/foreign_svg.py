@@ -16,7 +16,7 @@ from scipy.ndimage import binary_dilation, maximum_filter, minimum_filter
 from under_lattice.core.errors import LatticeError
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.brought import with_brought
-from under_lattice.files.svg_in import read_svg
+from under_lattice.files.svg.shapes import read_svg
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Design, Sheet

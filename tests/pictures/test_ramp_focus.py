@@ -8,7 +8,7 @@ from under_lattice.colour.ramp import FOCUS_MOST, Ramp, Stop
 from under_lattice.core.errors import InputError
 from under_lattice.declare.shape_list import shapes_of_text
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.files.svg_in import read_svg
+from under_lattice.files.svg.shapes import read_svg
 from under_lattice.geometry.affine import IDENTITY
 from under_lattice.library.layers import chain
 from under_lattice.output.svg import Svg, write_svg

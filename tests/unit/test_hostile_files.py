@@ -10,7 +10,7 @@ import pytest
 from under_lattice.core.errors import FileError, LatticeError
 from under_lattice.files.bounded import LARGEST, read_bytes
 from under_lattice.files.recipe import open_any
-from under_lattice.files.svg_in import read_svg
+from under_lattice.files.svg.shapes import read_svg
 
 HEAD = b'<svg xmlns="http://www.w3.org/2000/svg"'
 SHAPE = b'<path d="M0 0H5V5Z"/></svg>'

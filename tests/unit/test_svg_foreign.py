@@ -12,7 +12,7 @@ from under_lattice.core.errors import FileError
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.brought import with_brought
 from under_lattice.files.storage import from_text, to_text
-from under_lattice.files.svg_in import read_svg
+from under_lattice.files.svg.shapes import read_svg
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.geometry.path_text import parts_of_text
 from under_lattice.output.svg import Svg, write_svg

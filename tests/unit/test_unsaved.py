@@ -9,6 +9,8 @@ import pytest
 
 from tests.chains import floor_alone
 from under_lattice.core.errors import FileError
+from under_lattice.files import unsaved
+from under_lattice.files.saving import Seen
 from under_lattice.files.unsaved import Place, folder, left_behind, new_place
 from under_lattice.library import DEMOS, demo
 
@@ -16,6 +18,7 @@ from under_lattice.library import DEMOS, demo
 @pytest.fixture(autouse=True)
 def own_state(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setattr(unsaved, "SPARE", tmp_path)
 
 
 def test_a_copy_that_is_held_is_no_ones_else(tmp_path):
@@ -119,3 +122,48 @@ def test_a_folder_that_cannot_be_written_is_refused(tmp_path):
         new_place().write(floor_alone())
     assert left_behind() == ([], [])
     Place(tmp_path / "nowhere.unsaved").clear()  # nothing held, nothing removed
+
+
+def test_what_its_file_held_is_kept_with_a_copy(tmp_path):
+    place = new_place()
+    place.write(floor_alone(), tmp_path / "floor.lattice", seen=Seen("abc"))
+    place.let_go()
+    (found,), _ = left_behind()
+    assert found.seen == Seen("abc")
+    found.place.clear()
+
+
+@pytest.mark.parametrize("written_before", [True, False])
+def test_a_copy_goes_elsewhere_when_its_folder_is_full_and_is_found_there(tmp_path, monkeypatch, written_before):
+    place = new_place()
+    work = next(work for work in map(demo, DEMOS) if work.design.pictures)
+    if written_before:
+        place.write(floor_alone())
+    place.write_elsewhere(work, tmp_path / "own.lattice")
+    assert place.path.parent == tmp_path / f"under-lattice-{os.getuid()}"
+    place.write(work)  # from now on
+    assert left_behind() == ([], [])
+    place.let_go()
+    (found,), problems = left_behind()
+    assert (found.work, problems) == (work, [])
+    found.place.clear()
+    assert not list(folder().glob("*"))
+    assert not list(place.path.parent.iterdir())
+    with pytest.raises(FileError, match="no other folder"):
+        place.write_elsewhere(work)
+
+
+@pytest.mark.parametrize("how", ["a link", "of others", "a file"])
+def test_a_spare_folder_that_is_not_ones_own_is_not_used(tmp_path, how):
+    spare = tmp_path / f"under-lattice-{os.getuid()}"
+    match how:
+        case "a link":
+            (tmp_path / "far").mkdir()
+            spare.symlink_to(tmp_path / "far")
+        case "of others":
+            spare.mkdir(mode=0o755)
+        case _:
+            spare.write_text("")
+    with pytest.raises(FileError, match="not yours alone"):
+        new_place().write_elsewhere(floor_alone())
+    assert left_behind() == ([], [])

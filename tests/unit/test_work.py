@@ -12,7 +12,8 @@ from under_lattice.colour.colour import contrast
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
-from under_lattice.files.storage import from_text, read, to_text, write
+from under_lattice.files.recipe import open_any
+from under_lattice.files.storage import from_text, to_text, write
 from under_lattice.geometry.profiles import profile_of
 from under_lattice.library import DEMOS, EMPTY, SINGLE, STARTS, blank, demo, start_layer
 from under_lattice.measure.facts import measure
@@ -154,8 +155,8 @@ def test_every_demo_goes_out_and_comes_back_the_same(name, tmp_path):
     work = demo(name)
     path = tmp_path / "work.lattice"
     write(work, path)
-    assert read(path) == work
-    assert to_text(read(path)) == path.read_text(encoding="utf-8")
+    assert open_any(path).work == work
+    assert to_text(open_any(path).work) == path.read_text(encoding="utf-8")
     assert all(result.problems == () for result in evaluate(work.design).values())
 
 
@@ -260,9 +261,9 @@ def test_other_files_are_refused(content, tmp_path):
     path = tmp_path / "other.lattice"
     path.write_bytes(content)
     with pytest.raises(FileError, match=r"other\.lattice"):
-        read(path)
+        open_any(path)
     with pytest.raises(FileError, match=r"gone\.lattice cannot be read"):
-        read(tmp_path / "gone.lattice")
+        open_any(tmp_path / "gone.lattice")
 
 
 # ---------------------------------------------------------------- facts

@@ -6,6 +6,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
 from tests.chains import floor_alone, work_of
+from under_lattice.files import unsaved
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.application import make_application
@@ -25,6 +26,7 @@ def own_state(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    monkeypatch.setattr(unsaved, "SPARE", tmp_path)
     recent.remember_tray(False)  # siblings are dealt where a test asks for them
 
 

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QMessageBox
 
 from under_lattice.core.errors import FileError
 from under_lattice.files.brought import kind_of, with_brought
+from under_lattice.files.saving import Seen
 from under_lattice.rules.copies.combine import Combine
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.repeats.lattice import Lattice
@@ -157,4 +158,4 @@ def test_a_drawing_on_the_first_page_begins_a_sheet(window, qtbot, tmp_path, mon
     assert len(design.layers) == 1
     assert window.document.modified  # nothing of it is in a file
     assert design.name == ("Pasted" if way == "paste" else "gull")
-    window.document.saved_as(tmp_path / "x.lattice", window.document.work)
+    window.document.saved_as(tmp_path / "x.lattice", window.document.work, Seen(""))

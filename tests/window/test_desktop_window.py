@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QApplication, QMenu
 
 from tests.chains import work_of
 from under_lattice.declare.frozen import edited
-from under_lattice.files.storage import read, write
+from under_lattice.files.recipe import open_any
+from under_lattice.files.storage import write
 from under_lattice.library import demo
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.polygon import Polygon
@@ -204,7 +205,7 @@ def test_an_export_is_remembered_with_the_work(hands, tmp_path):
     hands.bot.waitUntil(lambda: (tmp_path / "floor.png").exists() and not box.isVisible(), timeout=20_000)
     assert not hands.document.modified  # nothing that must be saved
     write(hands.document.work, tmp_path / "floor.lattice")
-    hands.window.show_work(read(tmp_path / "floor.lattice"))
+    hands.window.show_work(open_any(tmp_path / "floor.lattice").work)
     hands.do("export")
     box = [one for one in hands.window.findChildren(ExportDialog) if one.isVisible()][-1]
     assert box.format == "png"
@@ -217,5 +218,5 @@ def test_a_work_opens_on_the_layer_it_is_told_to(hands, tmp_path):
     hands.studio.choose_layer(rim.id)
     hands.do("main_layer")
     write(hands.document.work, tmp_path / "rings.lattice")
-    hands.window.show_work(read(tmp_path / "rings.lattice"))
+    hands.window.show_work(open_any(tmp_path / "rings.lattice").work)
     assert hands.studio.layer == rim.id

@@ -149,7 +149,7 @@ def test_the_strip_goes_out_with_its_numbers_and_the_command_writes_the_same(han
     strip.write(ours, 100)
     hands.bot.waitUntil(ours.exists, timeout=30_000)
     order = hands.document.work.strip.across
-    hands.window.files._write(work)
+    hands.window.files.saving.write(work)
     hands.bot.waitUntil(lambda: not hands.document.modified and work.exists(), timeout=10_000)
     assert main(["strip", str(work), "--across", order, "--width", "100", "-o", str(theirs)]) == 0
     if ending == "png":

@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
 from tests.chains import floor_alone
+from under_lattice.files import unsaved
 from under_lattice.files.unsaved import folder, left_behind, new_place
 from under_lattice.library import demo
 from under_lattice.ui.dialogs.recovery_dialog import RecoveryDialog
@@ -67,11 +68,13 @@ def test_undo_to_what_is_saved_needs_no_copy(hands, monkeypatch):
     hands.bot.waitUntil(lambda: not copies(), timeout=5000)
 
 
-def test_a_full_disk_is_told_once(hands, monkeypatch):
+@pytest.mark.parametrize("spare", [True, False])
+def test_a_full_disk_is_told_once_and_the_copy_goes_elsewhere(hands, monkeypatch, tmp_path, spare):
     folder().parent.mkdir(parents=True, exist_ok=True)
     folder().write_text("a file where the folder should be")
+    if not spare:
+        monkeypatch.setattr(unsaved, "SPARE", tmp_path / "nowhere")
     told = []
-    monkeypatch.setattr(hands.window.autosave, "_told", False)
     hands.window.autosave.failed.connect(told.append)
     for text in ("3", "4"):
         hands.type_in(hands.row("lattice", "gap").fields[0], text)
@@ -79,8 +82,13 @@ def test_a_full_disk_is_told_once(hands, monkeypatch):
     hands.bot.waitUntil(lambda: bool(told), timeout=5000)
     assert len(told) == 1
     assert "cannot be written" in told[0]
+    assert told[0].startswith("Copies of the unsaved work are kept in" if spare else "No copy")
     for box in hands.window.findChildren(QMessageBox):
         box.close()
+    if spare:
+        hands.window.autosave.place.let_go()
+        assert gap_in_copy() == 4
+        hands.window.autosave.place.claim()
 
 
 def offered(window, qtbot):

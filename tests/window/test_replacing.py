@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
-from under_lattice.files.storage import read
+from under_lattice.files.recipe import open_any
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 
 
@@ -48,7 +48,7 @@ def test_save_as_asks_before_it_replaces(hands, names, tmp_path, typed):
     answering(asked, "Replace")
     hands.do("save_as")
     hands.bot.waitUntil(lambda: old.read_text() != "precious", timeout=10_000)
-    assert read(old).design == hands.document.design
+    assert open_any(old).work.design == hands.document.design
 
 
 def test_another_name_is_taken_at_once(hands, names, tmp_path):
@@ -95,20 +95,20 @@ def test_a_fault_while_exporting_is_told_and_the_dialog_can_be_left(hands, tmp_p
 
 
 def test_saving_is_done_off_the_interface_thread_and_closing_waits_for_it(hands, names, tmp_path, monkeypatch):
-    from under_lattice.files import storage
+    from under_lattice.files import saving
 
-    threads, fsync = [], storage.os.fsync
+    threads, fsync = [], saving.os.fsync
 
     def slow(handle):
         threads.append(threading.current_thread())
         time.sleep(0.4)
         fsync(handle)
 
-    monkeypatch.setattr(storage.os, "fsync", slow)
+    monkeypatch.setattr(saving.os, "fsync", slow)
     names.append(str(tmp_path / "slow"))
     begun = time.perf_counter()
     hands.do("save_as")
     assert time.perf_counter() - begun < 0.3  # the window is free again at once
     assert hands.window.files.may_leave()
-    assert read(tmp_path / "slow.lattice").design == hands.document.design
+    assert open_any(tmp_path / "slow.lattice").work.design == hands.document.design
     assert threading.main_thread() not in threads

@@ -288,7 +288,7 @@ def test_a_kept_version_is_restored_to_the_byte_and_saved_in_the_work(hands, tmp
     hands.do("keep")
     kept = document.work.kept[0]
     gap(hands, 3.0)
-    hands.window.files._write(tmp_path / "floor.lattice")
+    hands.window.files.saving.write(tmp_path / "floor.lattice")
     hands.bot.waitUntil(lambda: not document.modified, timeout=10_000)
     hands.studio.tray.kept.restore(kept.id)
     assert to_text_of(document.design) == to_text_of(kept.design)
@@ -301,7 +301,7 @@ def test_a_kept_version_is_restored_to_the_byte_and_saved_in_the_work(hands, tmp
 
 
 def test_keeping_alone_makes_the_work_unsaved(hands, tmp_path):
-    hands.window.files._write(tmp_path / "floor.lattice")
+    hands.window.files.saving.write(tmp_path / "floor.lattice")
     hands.bot.waitUntil(lambda: not hands.document.modified, timeout=10_000)
     hands.do("keep")
     assert hands.document.modified

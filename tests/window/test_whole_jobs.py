@@ -38,7 +38,7 @@ def begun(qtbot, window):
 def saved_at(monkeypatch, hands, path):
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
     hands.do("save")
-    hands.bot.waitUntil(lambda: hands.window.files.saving is None, timeout=10_000)
+    hands.bot.waitUntil(lambda: hands.window.files.saving.job is None, timeout=10_000)
 
 
 # -- names -----------------------------------------------------------------------------------------
@@ -55,7 +55,7 @@ def test_an_untitled_work_is_called_after_its_first_file_and_undo_leaves_the_nam
     assert not hands.document.modified
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "another.lattice"), ""))
     hands.do("save_as")
-    hands.bot.waitUntil(lambda: hands.window.files.saving is None, timeout=10_000)
+    hands.bot.waitUntil(lambda: hands.window.files.saving.job is None, timeout=10_000)
     assert hands.document.design.name == "Ticket medal"
 
 

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDia
 
 from tests.chains import floor_alone
 from under_lattice.files.recipe import open_any
-from under_lattice.files.storage import read
 from under_lattice.library import DEMOS, demo
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.command_search import CommandSearch
@@ -288,7 +287,7 @@ def test_save_and_open_by_dialog(hands, tmp_path, monkeypatch):
     hands.do("save")
     saved = tmp_path / "my floor.lattice"
     hands.bot.waitUntil(lambda: hands.document.path == saved, timeout=10_000)
-    assert read(saved).design == hands.document.design
+    assert open_any(saved).work.design == hands.document.design
     assert not hands.window.windowTitle().startswith("*")
     assert recent.recent_works() == [saved]
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(saved), ""))

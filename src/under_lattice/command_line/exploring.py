@@ -13,7 +13,7 @@ from under_lattice.explore.dealing import COUNT, Sibling, Terms, deal
 from under_lattice.explore.looks import Looks
 from under_lattice.explore.movable import WHOLE, Scope
 from under_lattice.explore.strips import Strip, read_axis
-from under_lattice.files.storage import write_atomically
+from under_lattice.files.saving import write_atomically
 from under_lattice.library.palettes import PALETTES
 from under_lattice.output import Job
 from under_lattice.output.contact_sheet import ENDINGS, sheet_of

@@ -24,7 +24,7 @@ from under_lattice.evaluate.result import ChainResult
 from under_lattice.files.bounded import read_bytes
 from under_lattice.files.brought import as_drawn
 from under_lattice.files.recipe import open_any
-from under_lattice.files.storage import write_atomically
+from under_lattice.files.saving import write_atomically
 from under_lattice.library import DEMOS, demo
 from under_lattice.measure.facts import Facts, measure
 from under_lattice.output import BY_ENDING, Job

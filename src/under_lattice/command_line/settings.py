@@ -88,7 +88,7 @@ def _picture(design: Design, text: str) -> tuple[Design, str]:
 
 def _svg(path: Path) -> str:
     """The outlines of an SVG file."""
-    from under_lattice.files.svg_in import read_svg  # loads the reader of path data
+    from under_lattice.files.svg.shapes import read_svg  # loads the reader of path data
 
     try:
         return read_svg(read_bytes(path), path.name).text

@@ -19,7 +19,9 @@ from under_lattice.colour.colour import checked
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.core.plain import Name
 from under_lattice.declare.frozen import Frozen, first_sentence
-from under_lattice.files.storage import free_path, from_text, stem_of, text_of, to_data, write_atomically
+from under_lattice.files.bounded import read_bytes
+from under_lattice.files.saving import write_atomically
+from under_lattice.files.storage import free_path, from_text, stem_of, text_in, to_data
 from under_lattice.work.model import Work
 
 ENDING = ".leaf"
@@ -125,7 +127,7 @@ def read_leaf(path: Path) -> BookLeaf:
     ------
     FileError
     """
-    return from_leaf_text(text_of(path, "no leaf of a pattern book"), path.name)
+    return from_leaf_text(text_in(read_bytes(path), path.name, "no leaf of a pattern book"), path.name)
 
 
 def put_in(leaf: BookLeaf, where: Path | None = None) -> Path:

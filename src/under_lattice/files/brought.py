@@ -39,7 +39,7 @@ def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[
         width = _width(sheet, wide, high / wide)
         motif = motif_of_picture(picture.id, width)
         return _with_layer(with_picture(design, picture), motif, name), ()
-    from under_lattice.files.svg_in import WIDE, read_svg  # loads the reader of path data
+    from under_lattice.files.svg.shapes import WIDE, read_svg  # loads the reader of path data
 
     found = read_svg(data, name)
     low, top, right, bottom = motif_of_outline(found.text).shape().body().box()
@@ -59,7 +59,7 @@ def as_drawn(data: bytes, name: str) -> tuple[Work, tuple[str, ...]]:
     ------
     FileError
     """
-    from under_lattice.files.svg_in import read_svg
+    from under_lattice.files.svg.shapes import read_svg
 
     found = read_svg(data, name)
     mm = 25.4 / PX_PER_INCH

@@ -14,7 +14,8 @@ from PIL import Image, PngImagePlugin
 from under_lattice.core.errors import FileError
 from under_lattice.files.bounded import LARGEST, read_bytes
 from under_lattice.files.canonical import drawing_digest
-from under_lattice.files.storage import from_text, read
+from under_lattice.files.saving import Seen, whole_beside
+from under_lattice.files.storage import from_text, work_in
 from under_lattice.work.model import Work
 
 SPACE = "urn:under-lattice:recipe:1"
@@ -25,11 +26,20 @@ PngImagePlugin.MAX_TEXT_CHUNK = PngImagePlugin.MAX_TEXT_MEMORY = LARGEST  # byte
 
 @dataclass(frozen=True)
 class Opened:
-    """A work read from a file; `altered` when the drawing around its recipe was changed since."""
+    """A work read from a file.
+
+    Attributes
+    ----------
+    work : Work
+    altered : bool
+        Whether the drawing around its recipe was changed since it was exported.
+    seen : Seen or None
+        What its own file held when it was read.
+    """
 
     work: Work
     altered: bool = False
-    live: bool = True
+    seen: Seen | None = None
 
 
 def digest(drawing: bytes) -> str:
@@ -38,17 +48,24 @@ def digest(drawing: bytes) -> str:
 
 
 def open_any(path: Path) -> Opened:
-    """Read a ``.lattice`` file, or the recipe inside an SVG or PNG.
+    """Read a ``.lattice`` file, or the recipe inside an SVG or PNG; where writing one ended in the midst, what it was to hold.
 
     Raises
     ------
     FileError
     """
-    ending = path.suffix.lower()
-    if ending not in (".svg", ".png"):
-        return Opened(read(path))
-    data = read_bytes(path)
-    return from_svg(data, path.name) if ending == ".svg" else from_png(data, path.name)
+    ending, data = path.suffix.lower(), read_bytes(path)
+    if ending == ".svg":
+        return from_svg(data, path.name)
+    if ending == ".png":
+        return from_png(data, path.name)
+    try:
+        return Opened(work_in(data, path.name), seen=Seen.holding(data))
+    except FileError:
+        whole = whole_beside(path)
+        if not whole.exists():
+            raise
+        return Opened(work_in(read_bytes(whole), path.name), seen=Seen.holding(data))
 
 
 def from_svg(data: bytes, source: str = "this drawing") -> Opened:

@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 import base64
-import contextlib
 import json
 import math
-import os
 import re
-import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -16,8 +13,9 @@ from pydantic import ValidationError
 
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
-from under_lattice.files.bounded import LARGEST, read_bytes
+from under_lattice.files.bounded import LARGEST
 from under_lattice.files.migrations import VERSION, migrated
+from under_lattice.files.saving import Seen, write_atomically
 from under_lattice.rules.unknown import UnknownRule
 from under_lattice.work.model import UNTITLED, Design, ExportChoice, Kept, StripOrder, Work
 from under_lattice.work.named import retied
@@ -157,17 +155,17 @@ def _one_each(handles: list[str], what: str, noun: str = "handle") -> None:
         raise FileError(f"{what} have the same {noun} “{double}”; each needs its own")
 
 
-def read(path: Path) -> Work:
-    """Read a ``.lattice`` file.
+def work_in(data: bytes, source: str) -> Work:
+    """Read a work from the bytes of a ``.lattice`` file.
 
     Raises
     ------
     FileError
     """
-    return from_text(text_of(path, "not a work of Under Lattice"), path.name)
+    return from_text(text_in(data, source, "not a work of Under Lattice"), source)
 
 
-def text_of(path: Path, else_it_is: str) -> str:
+def text_in(data: bytes, source: str, else_it_is: str) -> str:
     """Return the text of a file, in UTF-8; `else_it_is` says what a file in no UTF-8 is.
 
     Raises
@@ -175,9 +173,9 @@ def text_of(path: Path, else_it_is: str) -> str:
     FileError
     """
     try:
-        return read_bytes(path).decode("utf-8")
+        return data.decode("utf-8")
     except UnicodeDecodeError:
-        raise FileError(f"{path.name} is {else_it_is}: it is not UTF-8 text") from None
+        raise FileError(f"{source} is {else_it_is}: it is not UTF-8 text") from None
 
 
 def stem_of(name: str) -> str:
@@ -201,35 +199,13 @@ def free_path(folder: Path, name: str, ending: str) -> Path:
     return path
 
 
-def write(work: Work, path: Path) -> None:
-    """Write a ``.lattice`` file atomically.
+def write(work: Work, path: Path, seen: Seen | None = None) -> Seen:
+    """Write a ``.lattice`` file atomically, and return what it holds; with `seen` only where it holds that.
 
     Raises
     ------
-    FileError
+    FileError, OthersWrote
     """
-    write_atomically(path, to_text(work).encode("utf-8"))
-
-
-def write_atomically(path: Path, data: bytes) -> None:
-    """Write beside the file, flush to disk, then take its place; on failure the old file stays as it was.
-
-    Raises
-    ------
-    FileError
-    """
-    temporary = ""
-    try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
-        with os.fdopen(handle, "wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o644
-        os.chmod(temporary, mode)
-        os.replace(temporary, path)
-    except OSError as error:
-        if temporary:
-            with contextlib.suppress(OSError):
-                os.unlink(temporary)
-        raise FileError(f"{path.name} cannot be written: {error.strerror}") from None
+    data = to_text(work).encode("utf-8")
+    write_atomically(path, data, seen)
+    return Seen.holding(data)

@@ -11,6 +11,7 @@ import contextlib
 import fcntl
 import json
 import os
+import stat
 import uuid
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -21,17 +22,39 @@ from typing import IO, Any
 import platformdirs
 
 from under_lattice.core.errors import FileError
-from under_lattice.files.storage import from_text, to_data, write_atomically
+from under_lattice.files.saving import Seen, write_atomically
+from under_lattice.files.storage import from_text, to_data
 from under_lattice.work.model import Work
 
 ENDING, LOCK = ".unsaved", ".lock"
 FORMAT, VERSION = "under-lattice-unsaved", 1
 OFFERED_MOST = 30
+SPARE = Path("/var/tmp")  # which stays when the machine begins anew
 
 
 def folder() -> Path:
     """Return the folder of the copies."""
     return Path(platformdirs.user_state_dir("under-lattice")) / "unsaved"
+
+
+def spare_folder() -> Path:
+    """Return where copies go as long as that folder cannot be written: on a disk that is full, in a home that is read-only.
+
+    Raises
+    ------
+    FileError
+        When someone else owns it.
+    """
+    spare = SPARE / f"under-lattice-{os.getuid()}"
+    with contextlib.suppress(OSError):
+        spare.mkdir(mode=0o700)
+    try:
+        found = spare.lstat()
+    except OSError as error:
+        raise FileError(f"{spare} cannot be made: {error.strerror}") from None
+    if not stat.S_ISDIR(found.st_mode) or found.st_uid != os.getuid() or found.st_mode & 0o077:
+        raise FileError(f"{spare} is not yours alone")
+    return spare
 
 
 @dataclass
@@ -79,7 +102,7 @@ class Place:
                     os.unlink(path)
         self.let_go()
 
-    def write(self, work: Work, own: Path | None = None, picture: bytes = b"") -> None:
+    def write(self, work: Work, own: Path | None = None, picture: bytes = b"", seen: Seen | None = None) -> None:
         """Put a work there; what pictures it holds are written once, each in a file beside it.
 
         Parameters
@@ -89,6 +112,8 @@ class Place:
             The file that holds an older state of it.
         picture : bytes
             A small PNG of it, or nothing.
+        seen : Seen or None
+            What that file held when it was last read or written.
 
         Raises
         ------
@@ -102,8 +127,23 @@ class Place:
                 self._pictures.add(one["id"])
             one["data"] = ""
         data: dict[str, Any] = {"format": FORMAT, "version": VERSION, "at": datetime.now(UTC).isoformat(timespec="seconds")}
-        data |= {"path": str(own) if own is not None else None, "picture": base64.b64encode(picture).decode("ascii")}
+        data |= {"path": os.fsdecode(own) if own is not None else None, "picture": base64.b64encode(picture).decode("ascii")}
+        data |= {"seen": seen.digest if seen is not None else None}
         write_atomically(self.path, json.dumps(data | {"work": stored}).encode())
+
+    def write_elsewhere(self, *copy: Any) -> None:
+        """Put a work into the spare folder, and stay there; the older copy goes once this one is written.
+
+        Raises
+        ------
+        FileError
+        """
+        spare = Place(spare_folder() / self.path.name)
+        if spare.path == self.path:
+            raise FileError("there is no other folder")
+        spare.write(*copy)
+        self.clear()
+        self.path, self._lock, self._pictures = spare.path, spare._lock, spare._pictures
 
     def picture(self, key: str) -> Path:
         """Return the file of one picture of the work."""
@@ -130,6 +170,8 @@ class Unsaved:
         When it was written.
     picture : bytes
         A small PNG, or nothing.
+    seen : Seen or None
+        What that file held when it was last read or written.
     """
 
     place: Place
@@ -137,6 +179,7 @@ class Unsaved:
     own: Path | None
     at: datetime
     picture: bytes
+    seen: Seen | None = None
 
 
 def left_behind() -> tuple[list[Unsaved], list[str]]:
@@ -156,7 +199,10 @@ def left_behind() -> tuple[list[Unsaved], list[str]]:
 
 def _free_places() -> Iterator[Place]:
     """Places whose lock is free, now held."""
-    for path in sorted(folder().glob(f"*{ENDING}"))[:OFFERED_MOST]:
+    paths = sorted(folder().glob(f"*{ENDING}"))
+    with contextlib.suppress(FileError, OSError):
+        paths += sorted(spare_folder().glob(f"*{ENDING}"))
+    for path in paths[:OFFERED_MOST]:
         place = Place(path)
         with contextlib.suppress(FileError):
             if place.claim():
@@ -177,7 +223,9 @@ def _read(place: Place) -> Unsaved:
     except ValueError:
         at, picture = datetime.fromtimestamp(0, UTC), b""
     own = Path(str(data["path"])) if data.get("path") else None
-    return Unsaved(place, from_text(json.dumps(_whole(place, data.get("work"))), name), own, at.astimezone(UTC), picture)
+    seen = Seen(str(data["seen"])) if data.get("seen") is not None else None
+    work = from_text(json.dumps(_whole(place, data.get("work"))), name)
+    return Unsaved(place, work, own, at.astimezone(UTC), picture, seen)
 
 
 def _whole(place: Place, stored: Any) -> Any:

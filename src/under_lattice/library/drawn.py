@@ -96,7 +96,7 @@ def changing_room_screen() -> Design:
 
 def tea_room_frieze() -> Design:
     """Scallops, brought in from a drawing, along a waving line, with pearls between two bands."""
-    from under_lattice.files.svg_in import read_svg  # loads the reader of path data
+    from under_lattice.files.svg.shapes import read_svg  # loads the reader of path data
 
     drawn = read_svg((files("under_lattice.library") / "scallop.svg").read_bytes(), "scallop.svg")
     shells = chain(

@@ -22,7 +22,8 @@ from under_lattice import output
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.files.storage import free_path, stem_of, write_atomically
+from under_lattice.files.saving import write_atomically
+from under_lattice.files.storage import free_path, stem_of
 from under_lattice.output import Format
 from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dialogs.option_rows import OptionRows

@@ -17,7 +17,7 @@ from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.background import background
 
 if TYPE_CHECKING:
-    from under_lattice.files.svg_in import BroughtIn
+    from under_lattice.files.svg.shapes import BroughtIn
 
 
 DRAWING = "drawing"  # wanted: the next drag on the sheet is a line
@@ -58,7 +58,7 @@ class OutlineRow(DialRow):
         """Read an SVG in the background and take its outlines."""
 
         def read() -> BroughtIn:
-            from under_lattice.files.svg_in import read_svg  # loads the reader of path data
+            from under_lattice.files.svg.shapes import read_svg  # loads the reader of path data
 
             return read_svg(read_bytes(path), path.name)
 

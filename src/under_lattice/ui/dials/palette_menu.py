@@ -15,7 +15,7 @@ from under_lattice.colour.palette_text import FORMS, palette_of_text, text_of_pa
 from under_lattice.core.errors import FileError
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.bounded import read_bytes
-from under_lattice.files.storage import write_atomically
+from under_lattice.files.saving import write_atomically
 from under_lattice.library.palettes import PALETTES
 from under_lattice.render.painter import paint_now
 from under_lattice.scene.tree import make_scene, whole_page

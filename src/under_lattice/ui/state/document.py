@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from under_lattice.declare.frozen import edited
+from under_lattice.files.saving import Seen
 from under_lattice.work.model import UNTITLED, Design, ExportChoice, Shelf, StripOrder, Work
 from under_lattice.work.shelf import with_those_since
 
@@ -43,10 +44,11 @@ class Document(QObject):
     status_changed = Signal()
     shelf_changed = Signal()
 
-    def __init__(self, work: Work, path: Path | None = None) -> None:
+    def __init__(self, work: Work, path: Path | None = None, seen: Seen | None = None) -> None:
         super().__init__()
         self.work = work
         self.path = path
+        self.seen = seen  # what its file held when it was opened or saved
         self.moments: list[Moment] = [Moment(OPENED, work.design)]
         self.at = 0  # the present one of the moments
         self._put_by: list[Moment] = []  # what could be done again before the last step
@@ -149,9 +151,9 @@ class Document(QObject):
         """Take note of how it was exported; no step of undo, and nothing that must be saved."""
         self.work = edited(self.work, export=choice)
 
-    def saved_as(self, path: Path, work: Work) -> None:
+    def saved_as(self, path: Path, work: Work, seen: Seen) -> None:
         """Take note that a file holds a work, the present one or one of before."""
-        self.path = path
+        self.path, self.seen = path, seen
         self._saved = work
         self.status_changed.emit()
 

@@ -9,7 +9,7 @@ from typing import Any
 import platformdirs
 
 from under_lattice.core.errors import FileError
-from under_lattice.files.storage import write_atomically
+from under_lattice.files.saving import write_atomically
 
 MOST = 8
 

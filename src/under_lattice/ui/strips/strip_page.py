@@ -16,7 +16,8 @@ from under_lattice.core.progress import Progress
 from under_lattice.declare.moving import mixed_evenly
 from under_lattice.explore.movable import Movables
 from under_lattice.explore.strips import Axis, Strip, number_axis, read_axis, suggested_axis
-from under_lattice.files.storage import stem_of, write_atomically
+from under_lattice.files.saving import write_atomically
+from under_lattice.files.storage import stem_of
 from under_lattice.library.palettes import PALETTES
 from under_lattice.output.contact_sheet import ENDINGS, sheet_of
 from under_lattice.ui.dials.carrying import FORM, brought

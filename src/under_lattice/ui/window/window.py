@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, 
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import ENDING as LEAF
+from under_lattice.files.saving import Seen
 from under_lattice.files.unsaved import Place, Unsaved, left_behind
 from under_lattice.ui.acts.book_actions import BookActions, is_leaf
 from under_lattice.ui.acts.bringing import BROUGHT, Bringing
@@ -42,6 +43,7 @@ from under_lattice.ui.window.work_files import ENDINGS, WorkFiles
 from under_lattice.ui.workers.autosave import Autosave
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import Engine
+from under_lattice.ui.workers.file_watch import FileWatch
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Work
 
@@ -64,6 +66,8 @@ class Window(Host):
         self.copying, self.desktop = Copying(self, self.bringing), Desktop(self, self.files, open_another)
         self.autosave = Autosave(lambda: self.studio.sheet.picture if self.studio is not None else None, self)
         self.autosave.failed.connect(self.complain)
+        self.file_watch = FileWatch(self)
+        self.file_watch.told.connect(self.say)
         self._make_actions()
         self.menu = self._make_menu()
         self.strip = CommandStrip(self.actions_by_key, self.menu)
@@ -87,7 +91,8 @@ class Window(Host):
     # -- commands --------------------------------------------------------------------------------
     def _make_actions(self) -> None:
         self._functions = {
-            "book": self.show_book, "open": self.files.ask_open, "save": self.files.save, "save_as": self.files.save_as,
+            "book": self.show_book, "open": self.files.ask_open, "save": self.files.saving.save,
+            "save_as": self.files.saving.save_as,
             "export": self.files.export, "sheet": self.open_sheet, "recolour": self.open_recolour,
             "rename_work": self.rename_work, "quit": self._quit,
             "recover": self.offer_unsaved, "full_screen": self._full_screen,
@@ -167,14 +172,18 @@ class Window(Host):
             self.engine.forget()
         self.studio = self.document = None
         self.autosave.watch(None)
+        self.file_watch.watch(None)
 
-    def show_work(self, work: Work, path: Path | None = None, altered: bool = False, copy: Place | None = None) -> None:
+    def show_work(
+        self, work: Work, path: Path | None = None, altered: bool = False, seen: Seen | None = None, copy: Place | None = None
+    ) -> None:
         """Show a work in the studio; `copy` is the place of the copy it was found in after a bad end."""
         self._close_work()
-        self.document = Document(work, path)
+        self.document = Document(work, path, seen)
         if altered:
             self.document.never_saved()
         self.autosave.watch(self.document, copy)
+        self.file_watch.watch(self.document)
         self.studio = Studio(self.document, self.engine)
         self.chain_actions = self.finding.acts = ChainActions(self.studio, self.pictures, self)
         self.layer_actions = LayerActions(self.studio, self.pictures, self)
@@ -283,7 +292,7 @@ class Window(Host):
 
     def _go_on_with(self, one: Unsaved) -> None:
         if self.files.may_leave():
-            self.show_work(one.work, one.own, True, one.place)
+            self.show_work(one.work, one.own, True, one.seen, one.place)
         else:
             one.place.let_go()
 

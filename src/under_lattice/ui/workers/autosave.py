@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 
 from under_lattice.core.errors import FileError
+from under_lattice.files.saving import Seen
 from under_lattice.files.unsaved import Place, new_place
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.workers.pictures import png_of
@@ -30,7 +31,7 @@ class Autosave(QObject):
         Returns the picture on the sheet, or None.
     """
 
-    failed = Signal(str)  # the sentence, once until a copy succeeds again
+    failed = Signal(str)  # the sentence, each once
 
     def __init__(self, picture: Callable[[], QImage | None], parent: QObject) -> None:
         super().__init__(parent)
@@ -40,7 +41,7 @@ class Autosave(QObject):
         self._writer = ThreadPoolExecutor(1, "autosave")
         self._writing: Future[None] | None = None
         self._since = 0.0
-        self._told = False
+        self._told: set[str] = set()
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self.write)
 
@@ -72,16 +73,25 @@ class Autosave(QObject):
             return
         self._timer.stop()
         self.place = self.place or new_place()
-        self._writing = self._writer.submit(self._write, self.place, document.work, document.path, self.picture())
+        self._writing = self._writer.submit(self._write, self.place, document.work, document.path, self.picture(), document.seen)
 
-    def _write(self, place: Place, work: Work, own: Path | None, picture: QImage | None) -> None:
+    def _write(self, place: Place, work: Work, own: Path | None, picture: QImage | None, seen: Seen | None) -> None:
+        copy = work, own, _small(picture), seen
         try:
-            place.write(work, own, _small(picture))
-            self._told = False
-        except FileError as error:
-            if not self._told:
-                self._told = True
-                self.failed.emit(f"No copy of the unsaved work could be kept: {error}")
+            place.write(*copy)
+        except FileError as why:
+            try:
+                place.write_elsewhere(*copy)
+            except FileError:
+                self._tell(f"No copy of the unsaved work could be kept: {why}")
+            else:
+                self._tell(f"Copies of the unsaved work are kept in {place.path.parent} for now: {why}")
+
+    def _tell(self, sentence: str) -> None:
+        """Say it once; a message every few seconds would stop the work it is about."""
+        if sentence not in self._told:
+            self._told.add(sentence)
+            self.failed.emit(sentence)
 
     def flush(self) -> None:
         """Write what no copy holds yet, and wait for it a little."""

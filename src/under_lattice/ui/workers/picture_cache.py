@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage
 
 from under_lattice import __version__
 from under_lattice.core.errors import FileError
-from under_lattice.files.storage import write_atomically
+from under_lattice.files.saving import write_atomically
 from under_lattice.ui.workers.pictures import png_of
 
 MOST = 400  # pictures; those not looked at for longest go first

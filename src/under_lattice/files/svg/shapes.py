@@ -13,11 +13,11 @@ from fontTools.svgLib.path.parser import parse_path
 
 from under_lattice.core.errors import FileError
 from under_lattice.declare.shape_list import Row
-from under_lattice.files.svg_cut import Clips
-from under_lattice.files.svg_paint import Paints
-from under_lattice.files.svg_style import local
-from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, view_box
-from under_lattice.files.svg_winding import with_winding
+from under_lattice.files.svg.cut import Clips
+from under_lattice.files.svg.paint import Paints
+from under_lattice.files.svg.style import local
+from under_lattice.files.svg.tree import NUMBER, Met, Tree, Viewport, view_box
+from under_lattice.files.svg.winding import with_winding
 from under_lattice.geometry.affine import IDENTITY, Array
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, flatten
 from under_lattice.geometry.path_text import PARTS_MOST, POINTS_MOST, Part, parts_of_text, text_of_parts

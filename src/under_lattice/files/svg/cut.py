@@ -9,9 +9,9 @@ import numpy as np
 import shapely
 from fontTools.misc.transform import Transform
 
-from under_lattice.files.svg_style import Style
-from under_lattice.files.svg_tree import Clip, Met, Tree, Viewport
-from under_lattice.files.svg_winding import with_winding
+from under_lattice.files.svg.style import Style
+from under_lattice.files.svg.tree import Clip, Met, Tree, Viewport
+from under_lattice.files.svg.winding import with_winding
 from under_lattice.geometry.arc_length import Walk
 from under_lattice.geometry.cutting import cubics_of, parts_between
 from under_lattice.geometry.fitting import smoothed

@@ -10,9 +10,9 @@ from tinycss2 import color4  # type: ignore[import-untyped]
 
 from under_lattice.colour.ramp import FOCUS_MOST, Ramp, Stop
 from under_lattice.declare.shape_list import Laid, Row
-from under_lattice.files.svg_cut import Clips, band_of, dashed
-from under_lattice.files.svg_style import HREF, Style, local, share_of
-from under_lattice.files.svg_tree import NUMBER, Met, Tree, Viewport, transform_of
+from under_lattice.files.svg.cut import Clips, band_of, dashed
+from under_lattice.files.svg.style import HREF, Style, local, share_of
+from under_lattice.files.svg.tree import NUMBER, Met, Tree, Viewport, transform_of
 from under_lattice.geometry.affine import Array, apply, compose, inverse
 from under_lattice.geometry.path_text import Part
 

@@ -13,7 +13,7 @@ from xml.etree import ElementTree
 from fontTools.misc.transform import Identity, Transform
 
 from under_lattice.core.errors import FileError
-from under_lattice.files.svg_style import HREF, ROOT, Style, Styles, local, share_of
+from under_lattice.files.svg.style import HREF, ROOT, Style, Styles, local, share_of
 
 ELEMENTS_MOST = 50_000
 DEPTH_MOST = 100

@@ -1,0 +1,1 @@
+"""Drawings of others: SVG files read as shapes."""
