@@ -5,7 +5,7 @@ import threading
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton
+from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton
 
 from tests.window.conftest import Hands
 from under_lattice.library import blank
@@ -62,7 +62,7 @@ def test_an_untitled_work_is_called_after_its_first_file_and_undo_leaves_the_nam
 def test_a_work_that_could_not_be_saved_has_no_name_yet(begun, monkeypatch, tmp_path):
     hands = begun("ring")
     told = []
-    monkeypatch.setattr(hands.window, "complain", told.append)
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: told.append(box.text()) or 0)
     saved_at(monkeypatch, hands, tmp_path / "missing" / "medal.lattice")
     assert told
     assert hands.document.design.name == "Untitled"
