@@ -111,3 +111,10 @@ def test_words_of_the_window_are_made_where_they_are_made_plain():
     named = {(m, text) for m, text in loose for node in ast.walk(ast.parse(text)) if getattr(node, "attr", "") in NAMES_OF_PEOPLE}
     assert not named
     assert len(tips - loose) > 15
+
+
+def test_rules_that_read_where_the_sheet_is_say_so():
+    """What they do not say is not worked out for them."""
+    for kind in RULES:
+        own = [MODULES[one.__module__].read_text(encoding="utf-8") for one in kind.__mro__ if one.__module__ in MODULES]
+        assert kind.sees_sheet or not any(".back" in text for text in own), kind.__name__

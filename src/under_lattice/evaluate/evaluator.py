@@ -31,7 +31,7 @@ from under_lattice.pattern.coats import bare_coat, with_thin
 from under_lattice.pattern.inked import joined, moved, own_coats, with_opacity
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
-from under_lattice.pattern.stage import Stage, placed
+from under_lattice.pattern.stage import Stage, limit_parts, placed
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ground import Filling, Ground, Standing
 from under_lattice.work.layers import AnyLayer, Chain
@@ -244,7 +244,10 @@ class Evaluator:
             here = above.rule if above is not None else ""
             marks = {layer: picture.marks for layer, picture in read.items()}
             named = progress.named(rule.shown_name())
-            return rule.acts(above, Ground(back, watched, repeat_below, marks, read, self.pixels, here, named))
+            stage = rule.acts(above, Ground(back, watched, repeat_below, marks, read, self.pixels, here, named))
+            if stage is not None:
+                limit_parts(stage)
+            return stage
 
         return self.cache.get(key, (rule, above, *read.values()), known, made)
 
@@ -313,7 +316,7 @@ class _Looked(Mapping[str, Brightness]):
 
 def _seen_back(rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: Sheet, place: Array) -> Array:
     """The map from a rule's place to the sheet, where what stands below, the layer's `place` included, brings all alike."""
-    if rule.family not in ("copies", "repeat") or above is None or not above.n:
+    if not rule.sees_sheet or above is None or not above.n:
         return IDENTITY
     whole: Array = IDENTITY
     motif = replace(

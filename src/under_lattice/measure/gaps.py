@@ -11,6 +11,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.measure.pairs import TOUCH, Pairs
 from under_lattice.pattern.drawn import Drawn
 
+POINTS_MOST = 20_000  # of one outline at the first look; one pair of finer ones takes seconds that nothing can stop
 NEAREST = 8  # neighbours by their middles; of marks of another size, the few nearest
 FEW = 3
 STARTS_MOST = 20_000  # marks whose neighbours are looked at
@@ -24,7 +25,7 @@ class Gaps:
     """The least distance of a copy to its nearest neighbour, and the greatest; below zero they overlap by so much.
 
     Lengths in the unit of the work. With `within` copies stand within others, with `cross` lines cross: then distances say nothing.
-    `corners` tells that those that touch do so in points only.
+    `corners` tells that those that touch do so in points only; `fine` that the outlines are too fine to be measured.
     """
 
     least: float | None = None
@@ -32,9 +33,12 @@ class Gaps:
     within: bool = False
     cross: bool = False
     corners: bool = False
+    fine: bool = False
 
     def words(self, unit: str) -> str:
         """Say it: touching, gap or overlap, in the given unit; a range where it varies."""
+        if self.fine:
+            return "too fine to measure gaps"
         if self.within:
             return "copies stand within copies"
         if self.cross:
@@ -62,6 +66,8 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
     ------
     GivenUp
     """
+    if drawn.points > POINTS_MOST:
+        return Gaps(fine=True)
     one, other, asked = _neighbours(drawn, progress)
     if not len(one):
         return Gaps()

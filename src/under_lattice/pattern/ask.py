@@ -31,18 +31,19 @@ class Varying(Protocol):
 
 
 Number = float | Varying
+PLAIN = (int, float)  # asked first: whether something is a protocol takes microseconds, thousands of times
 RAW = {"k": "step", "n": "step", "row": "row", "col": "column", "x": "x", "y": "y", "r": "distance", "a": "direction"}
 WAVES = 5.0  # of smooth chance over what copies span
 
 
 def rest(number: Number) -> float:
     """Return the value of a number at its start, in the unit of the number."""
-    return number.rest if isinstance(number, Varying) else float(number)
+    return float(number) if isinstance(number, PLAIN) else number.rest
 
 
 def largest(number: Number) -> float:
     """Return the greatest size a number may take anywhere, in the unit of the number."""
-    return number.largest if isinstance(number, Varying) else abs(float(number))
+    return abs(float(number)) if isinstance(number, PLAIN) else number.largest
 
 
 class Ask:
@@ -196,11 +197,11 @@ class Ask:
 
     def at(self, number: Number, points: Array) -> Array:
         """Return the number at own-place `points` (n, E, 2), as (n, E) or (1, 1) when it is the same everywhere."""
-        return number.over(self, points) if isinstance(number, Varying) else np.full((1, 1), float(number))
+        return np.full((1, 1), float(number)) if isinstance(number, PLAIN) else number.over(self, points)
 
     def each(self, number: Number) -> Array:
         """Return the number for each copy, (n,) or (1,) when it is the same for all."""
-        return number.over(self, None)[:, 0] if isinstance(number, Varying) else np.full(1, float(number))
+        return np.full(1, float(number)) if isinstance(number, PLAIN) else number.over(self, None)[:, 0]
 
 
 class StepAsk(Ask):
@@ -252,12 +253,12 @@ class StepAsk(Ask):
 
     def steps(self, number: Number) -> Array:
         """Return a number for each step and each copy above, (count or 1, n or 1), in the unit of the number."""
-        return number.over(self, None) if isinstance(number, Varying) else np.full((1, 1), float(number))
+        return np.full((1, 1), float(number)) if isinstance(number, PLAIN) else number.over(self, None)
 
 
 def moment(number: Number, known: Known) -> float:
     """Return what a number is now where there are no copies: of one that varies over the loop its value at this time."""
-    if not isinstance(number, Varying):
+    if isinstance(number, PLAIN):
         return float(number)
     return float(number.over(Ask(_NOWHERE, known), None)[0, 0])
 

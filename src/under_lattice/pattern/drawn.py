@@ -24,6 +24,7 @@ ROUGH, POINTS = (
     256,
 )  # straight pieces for each curve where a first look is enough, fewer where an outline would have more points
 AT_A_TIME = 100  # marks whose ends are looked at together
+DENSE = 2_000  # points of an outline; of finer ones the hull is asked
 SHORT = 0.02  # of a circle round an outline, by which it is then too small
 
 
@@ -329,15 +330,27 @@ class Drawn:
         most = middle + self.reach * (1 + SHORT)
         able = np.flatnonzero(most >= middle.max())
         able, best = able[np.argsort(-most[able], kind="stable")], -np.inf
+        dense = self.points > DENSE  # a first look at all of its points would cost as much as the hull it has
         for some in (able[at : at + AT_A_TIME] for at in range(0, len(able), AT_A_TIME)):
             if most[some[0]] <= best:
                 break
-            least = float(self._roughly(some, way).max())
-            some = some[self.at_most(some, way) >= max(best, least)]
+            if not dense:
+                least = float(self._roughly(some, way).max())
+                some = some[self.at_most(some, way) >= max(best, least)]
             for kind in np.unique(self.kind[some]):
-                own = some[self.kind[some] == kind]
-                best = max(best, float((apply(self.xform[own], self.ring(int(kind))[None]) @ way).max()))
+                own, ring = some[self.kind[some] == kind], self._hull(int(kind)) if dense else self.ring(int(kind))
+                best = max(best, float((apply(self.xform[own], ring[None]) @ way).max()))
         return best
+
+    def _hull(self, kind: int) -> Array:
+        """The corners of the convex hull of a distinct outline: nothing of it reaches farther in any direction."""
+        if kind not in self._hulls:
+            self._hulls[kind] = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(self.ring(kind))))
+        return self._hulls[kind]
+
+    @cached_property
+    def _hulls(self) -> dict[int, Array]:
+        return {}
 
     def _roughly(self, some: Array, way: Array) -> Array:
         """How far marks (k,) reach in a direction (2,) by a first look (k,)."""

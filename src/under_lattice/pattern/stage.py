@@ -17,6 +17,7 @@ from under_lattice.geometry.outline import CURVE, Outline, flatten, steps_for
 from under_lattice.pattern.findings import NOTHING_FOUND, Findings
 
 COPIES_MOST = 2_000_000
+SHAPES_MOST = 6_000_000  # parts of all copies together, about 130 bytes each
 DISC_STEPS = 12  # straight pieces for each curve of an outline without sides
 Fields = Callable[[Array], Mapping[str, Array]]  # points (..., 2) in a rule's place -> named readings (...)
 NOTHING: Mapping[str, Array] = MappingProxyType({})
@@ -219,6 +220,20 @@ def limit_copies(count: float, most: int = COPIES_MOST) -> None:
     """
     if count > most:
         raise LimitError(f"this would make {count:,.0f} copies; at most {most:,} are allowed. Use a larger pitch or fewer.")
+
+
+def limit_parts(stage: Stage) -> None:
+    """Refuse copies of so many parts that their shapes could not be held, before any is drawn.
+
+    Raises
+    ------
+    LimitError
+    """
+    parts = stage.shape.faces
+    every = stage.n * parts
+    if every > SHAPES_MOST:
+        fits = f"{SHAPES_MOST // parts:,} such copies fit" if parts <= SHAPES_MOST else "not one such copy fits"
+        raise LimitError(f"{stage.n:,} copies of {parts:,} parts are {every:,} shapes; at most {SHAPES_MOST:,} are allowed: {fits}")
 
 
 def repeat(

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from under_lattice.core.errors import LimitError
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE, CURVE, areas, contours, flatten, steps_for
 from under_lattice.pattern.marks import Marks
@@ -14,6 +15,9 @@ from under_lattice.pattern.stage import Family
 
 FLAT = 0.1  # px; no flattened curve strays further
 SMALL = 4.0  # px; only of shapes that are seen as small as this, or nearly, the area is needed
+POINTS_MOST = 12_000_000  # of all marks together, a few seconds of painting
+HELD_MOST = 40_000_000  # about 60 bytes each
+DENSE = 400  # points of an outline; of such ones, those that cannot be told apart are left out
 MANY = 32  # families; of more, those with the same verbs are flattened together
 LEVELS_MOST = 10  # of fineness, each for half the size of the one before
 
@@ -34,6 +38,8 @@ class Shapes:
         About the shape's own origin; area by the winding of its contours, only where copies may be tiny.
     dropped : int
         Contours of fewer than two points.
+    stride : int
+        Of so many points of a dense outline one was kept.
     """
 
     contour_of: Array
@@ -43,6 +49,7 @@ class Shapes:
     radius: Array
     area: Array
     dropped: int = 0
+    stride: int = 1
 
     def corners(self) -> Array:
         """Return the corners of the box round each shape (S, 4, 2), in its own place; a point for one that has none."""
@@ -65,8 +72,31 @@ def sizes_of(xform: Array) -> tuple[Array, Array]:
 
 
 def flat_shapes(marks: Marks, size: Array) -> tuple[Shapes, Array]:
-    """Flatten all variants of all families for marks seen at `size` px per unit; return also each mark's row (N,)."""
-    made = _Made()
+    """Flatten all variants of all families for marks seen at `size` px per unit; return also each mark's row (N,).
+
+    Where all marks together would have more points than can be drawn in a while, dense outlines keep one of so many.
+
+    Raises
+    ------
+    LimitError
+        When they have more than can be held, and none can be left out.
+    """
+    shapes, row = _flat(marks, size, 1)
+    points = np.diff(shapes.contours[shapes.contour_of])
+    every = float(points[row].sum()) if len(points) else 0.0
+    if every <= POINTS_MOST:
+        return shapes, row
+    if np.diff(shapes.contours).max() <= DENSE:  # many short contours: there is nothing to leave out
+        if every > HELD_MOST:
+            raise LimitError(f"the outlines have {every:,.0f} points in all; at most {HELD_MOST:,} are painted. Use fewer copies")
+        return shapes, row
+    stride = 2 * int(every / POINTS_MOST / 2) + 3  # odd: what goes to and fro does not stay on one side
+    shapes, row = _flat(marks, size, stride)
+    return replace(shapes, stride=stride), row
+
+
+def _flat(marks: Marks, size: Array, stride: int) -> tuple[Shapes, Array]:
+    made = _Made(stride)
     row = np.zeros(marks.count, np.int64)
     with np.errstate(invalid="ignore", over="ignore"):
         if len(marks.families) == 1:
@@ -95,10 +125,22 @@ def _alike(marks: Marks) -> Iterator[tuple[Family, Array, Array]]:
         yield Family(verbs, np.concatenate([marks.families[f].points for f in some]), variant), own, variant
 
 
+def _apart(ring: Array, near: float) -> Array:
+    """Which points (n, K) of a ring (n, K, 2) stay: the ends, and those in another cell of a fine grid than the one before.
+
+    No cell is wider than `near` from corner to corner, so what is left strays no further.
+    """
+    cell = np.floor(ring / (near / 2**0.5))
+    stay = np.ones(ring.shape[:2], bool)
+    stay[:, 1:-1] = (cell[:, 1:-1] != cell[:, :-2]).any(-1)
+    return stay
+
+
 class _Made:
     """Gathers flattened shapes."""
 
-    def __init__(self) -> None:
+    def __init__(self, stride: int) -> None:
+        self.stride = stride
         self.pieces: list[Array] = []
         self.lengths: list[Array] = []
         self.closed: list[Array] = []
@@ -112,7 +154,8 @@ class _Made:
         """Flatten one family for its marks; return their rows."""
         largest = float(size.max(initial=0.0)) or 1.0
         small = float(size.min(initial=np.inf) * np.abs(family.points).max(initial=0.0)) < SMALL
-        if CURVE not in family.verbs:
+        curved, dense = CURVE in family.verbs, family.points.shape[1] > DENSE
+        if not curved and not dense:
             return self._level(family, family.points, 1, small) + variant
         level = np.clip(np.log2(largest / np.maximum(size, 1e-12)), 0, LEVELS_MOST).astype(np.int64)
         row = np.zeros(len(variant), np.int64)
@@ -120,19 +163,27 @@ class _Made:
             at = np.flatnonzero(level == one)
             used, which = np.unique(np.maximum(variant[at], 0), return_inverse=True)
             points = family.points[used] if len(used) < len(family.points) else family.points
-            steps = steps_for(family.verbs, points, FLAT * 2.0**one / max(largest, 1e-9))
-            row[at] = self._level(family, points, steps, small) + which
+            near = FLAT * 2.0**one / max(largest, 1e-9)
+            steps = steps_for(family.verbs, points, near) if curved else 1
+            row[at] = self._level(family, points, steps, small, near if dense else 0.0) + which
         return row
 
-    def _level(self, family: Family, points: Array, steps: int, small: bool) -> int:
+    def _level(self, family: Family, points: Array, steps: int, small: bool, near: float = 0.0) -> int:
+        """Flatten at one fineness; of dense outlines, points that lie closer together than `near` are left out."""
         rings = flatten(family.verbs, points, steps)
+        if self.stride > 1:
+            rings = [ring[:, :: self.stride] if ring.shape[1] > DENSE else ring for ring in rings]
         kept = [k for k, ring in enumerate(rings) if ring.shape[1] >= 2]
         self.dropped += len(rings) - len(kept)
         ends = [int(verbs[-1] == CLOSE) for verbs, _ in contours(family.verbs)]
         many, first = len(points), self.count
         joined = np.concatenate([rings[k] for k in kept], 1) if kept else np.zeros((many, 0, 2))
-        self.pieces.append(joined.reshape(-1, 2))
-        self.lengths.append(np.tile([rings[k].shape[1] for k in kept], many))
+        stays = [_apart(rings[k], near) for k in kept] if near else []
+        self.pieces.append(joined[np.concatenate(stays, 1)] if stays else joined.reshape(-1, 2))
+        lengths = (
+            np.stack([stay.sum(1) for stay in stays], 1).ravel() if stays else np.tile([rings[k].shape[1] for k in kept], many)
+        )
+        self.lengths.append(lengths)
         self.closed.append(np.tile([ends[k] for k in kept], many))
         self.per_shape.append(np.full(many, len(kept)))
         self.radius.append(np.hypot(joined[..., 0], joined[..., 1]).max(1, initial=0.0))

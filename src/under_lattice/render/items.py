@@ -86,7 +86,9 @@ def items_of(picture: Picture, view: View, texture_of: TexturesOf | None = None)
     missing = int((marks.variant >= 0).sum()) - drawn, drawn - int(shown.sum())
     mark, kind, half, rgba = _in_order(rows)
     xform = np.concatenate(seats) if len(seats) > 1 else xform
-    return Items(mark, kind, half, rgba, xform, size, even, shapes, tuple(paints), dashes, _words(*missing, shapes.dropped))
+    return Items(
+        mark, kind, half, rgba, xform, size, even, shapes, tuple(paints), dashes, _words(*missing, shapes.dropped, shapes.stride)
+    )
 
 
 def _part_of(view: View, xform: Array, corners: Array, line: float) -> View:
@@ -109,8 +111,10 @@ def _in_pixels(xform: Array, view: View) -> Array:
     return out
 
 
-def _words(places: int, shapes: int, contours: int) -> str:
+def _words(places: int, shapes: int, contours: int, stride: int) -> str:
     said = []
+    if stride > 1:
+        said.append(f"outlines are drawn coarser than they are, by one of {stride} points: all together have too many")
     if places:
         said.append(f"{places:,} marks are not drawn: their place is not a number or too far away")
     if shapes:

@@ -54,6 +54,7 @@ class Rule(Declared):
     goes_beyond: ClassVar[bool] = False  # it is meant to pass the edge of the sheet
     pick_words: ClassVar[str] = ""  # of a kind that takes copies picked by hand: the command that adds one
     piecewise: ClassVar[bool] = False  # of a motif: it is a heap of pieces, which are counted
+    sees_sheet: ClassVar[bool] = False  # it reads where the sheet is, through what stands below it
     tiles: ClassVar[bool] = False  # of a motif: it is a cell of tiles that says how it is laid
 
     id: str = ""

@@ -89,6 +89,7 @@ class LeaveOut(CopyRule):
     title: ClassVar[str] = "Leave out"
     words: ClassVar[str] = "Take copies away: every k-th, by chance, outside a region or the sheet, overlapping ones, doubles."
     search: ClassVar[str] = "remove delete thin hide mask region cull duplicates"
+    sees_sheet: ClassVar[bool] = True
 
     pick_words: ClassVar[str] = "Leave this copy out"
 

@@ -31,6 +31,7 @@ class Trim(CopyRule):
     title: ClassVar[str] = "Trim"
     words: ClassVar[str] = "All copies are cut off at the edge of the sheet or of another layer; what is left stays closed."
     search: ClassVar[str] = "crop clip cut edge border mask inside stencil"
+    sees_sheet: ClassVar[bool] = True
 
     kind: Literal["trim"] = "trim"
     at: Annotated[

@@ -281,12 +281,27 @@ def _warped(verbs: bytes, own: Array, variant: Array, warp: Map, over: float, st
     longest = float(np.hypot(legs[..., 0], legs[..., 1]).max()) * (3 if CURVE in verbs else 1)
     pieces = min(2 ** int(np.ceil(np.log2(max(longest / over, 1.0)))), PIECES_MOST)
     while True:
+        _limit_points(verbs, len(own), pieces)
         step(np.log2(pieces) / np.log2(PIECES_MOST))
         made, points, miss = _cubics(verbs, own, pieces, warp, NEAR * size)
-        if miss <= ERROR * size or pieces >= PIECES_MOST or points.size > 2 * POINTS_MOST:
+        if miss <= ERROR * size or pieces >= PIECES_MOST:
             break
         pieces *= 2
     return Family(made, points, np.where(variant < 0, -1, np.arange(len(own))).astype(np.int32))
+
+
+def _limit_points(verbs: bytes, copies: int, pieces: int) -> None:
+    """Refuse outlines in so many pieces before they are made.
+
+    Raises
+    ------
+    LimitError
+    """
+    each = 3 * pieces * sum(verb != MOVE for verb in verbs) + verbs.count(MOVE)
+    if each * copies > POINTS_MOST:
+        fits = f"{POINTS_MOST // each:,} such copies fit" if each <= POINTS_MOST else "not one such copy fits"
+        told = f"bent so finely, outlines have {each:,} points each, {each * copies:,} in all"
+        raise LimitError(f"{told}; at most {POINTS_MOST:,} are allowed: {fits}")
 
 
 def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float) -> tuple[bytes, Array, float]:

@@ -47,6 +47,7 @@ class Repeat(CopyRule):
     """A rule that makes copies; a `level` that varies may decide which lie over which."""
 
     family: ClassVar[RuleFamily] = "repeat"
+    sees_sheet: ClassVar[bool] = True
     own_steps: ClassVar[tuple[str, ...]] = ("level",)
     turns_back: ClassVar[bool] = False  # `place` lays the last on top, whatever `stacking` says
 
