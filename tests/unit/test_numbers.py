@@ -42,6 +42,25 @@ def test_a_unit_binds_to_the_whole_product(text, unit, value):
 
 
 @pytest.mark.parametrize(
+    ("text", "point", "comma"),
+    [
+        ("1,000", 1000.0, 1.0), ("1.000", 1.0, 1000.0), ("12,345,678", 12345678.0, None), ("1.234,5", None, 1234.5),
+        ("1,234.5", 1234.5, None), ("0,500", 0.5, 0.5), ("0.125", 0.125, 0.125), ("1,50", 1.5, 1.5), ("1,0000", 1.0, 1.0),
+        ("1,000/4", 250.0, 0.25), ("1,000 + 1,5", 1001.5, 2.5), ("-1,000", -1000.0, -1.0), ("1.5", 1.5, 1.5),
+        ("1000", 1000.0, 1000.0),
+        ("2.500", 2.5, 2500.0), ("1,000 mm", 1000.0, 1.0),
+    ],
+)  # fmt: skip
+def test_thousands_in_groups_are_read_as_the_language_writes_them(text, point, comma):
+    for decimal, value in ((".", point), (",", comma)):
+        if value is None:
+            with pytest.raises(InputError):
+                typed(text, "mm", decimal=decimal)
+        else:
+            assert typed(text, "mm", decimal=decimal) == pytest.approx(value)
+
+
+@pytest.mark.parametrize(
     ("text", "unit", "now", "value"),
     [
         ("97 %", "mm", 200.0, 194.0), ("-3 %", "mm", 200.0, 194.0), ("+1 %", "cm", 50.0, 50.5), ("−3 %", "px", 100.0, 97.0),

@@ -424,3 +424,20 @@ def test_a_pivot_is_chosen_from_the_list_and_its_offset_follows_the_keys(hands):
     hands.studio.sheet.picked = "pivot"
     QTest.keyClick(hands.studio.sheet, Qt.Key.Key_Right)
     assert row.fields["dx"].value == hands.rule("lattice").pivot.dx != 0.0
+
+
+@pytest.mark.parametrize(
+    ("language", "value", "said"), [("en_GB", 1000.0, "1000.00 mm"), ("de_DE", 1.125, "1,125 mm"), ("de_DE", 1.0, "1,00 mm")]
+)
+def test_a_number_that_may_be_read_in_two_ways_says_at_once_which(hands, language, value, said):
+    QLocale.setDefault(QLocale(language))
+    try:
+        row = hands.row("lattice", "gap")
+        hands.type_in(row.fields[0], "1,125" if value == 1.125 else "1,000")
+        assert hands.rule("lattice").gap == value
+        assert row.hint.isVisible()
+        assert row.hint.text().lower() == f"read as {said}"
+        hands.type_in(row.fields[0], "12")
+        assert not row.hint.isVisible()
+    finally:
+        QLocale.setDefault(QLocale.c())

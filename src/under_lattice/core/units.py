@@ -27,6 +27,7 @@ _PARTS = re.compile(r";|,(?=\s)|\s+")
 _TIGHT = re.compile(
     r"\s+(?=(?:px|mm|cm|in|pt|deg|grad|rad|turn)(?![a-z])|[%°])|(?<=[*/+])\s+|\s+(?=[*/])|\s+(?=[+-]\s)|(?<=\s-)\s+", re.I
 )
+_GROUPS = (re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:,\d{3})+(?![\d,])"), re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:\.\d{3})+(?![\d.])"))
 LONGEST = 200
 
 
@@ -38,12 +39,13 @@ def convert(value: float, unit: str, to: str, resolution: float = PX_PER_INCH) -
     return inches * resolution if to == "px" else inches / INCHES[to]
 
 
-def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float | None = None) -> float:
+def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float | None = None, decimal: str = ".") -> float:
     """Read what a person typed as a number in `unit`.
 
-    Takes plain arithmetic (``41.57/2``) with a decimal point or comma; units of length (``1.2 cm``) where `unit` is one, each
-    for the whole product it stands in (``1/2 in`` is half an inch); and of an angle ``°``, ``deg``, ``grad``, ``rad`` and
-    ``turn``. Of a length
+    Takes plain arithmetic (``41.57/2``) with a decimal point or comma, and thousands in groups as the language writes them
+    (``1,000`` where its `decimal` sign is the point, ``1.000`` where it is the comma); units of length (``1.2 cm``) where
+    `unit` is one, each for the whole product it stands in (``1/2 in`` is half an inch); and of an angle ``°``, ``deg``,
+    ``grad``, ``rad`` and ``turn``. Of a length
     ``97 %`` is a part of what it is now, ``-3 %`` and ``+1 %`` change it. Of a ratio in per cent ``97 %`` and ``0.97`` are the
     ratio itself, ``+1 %`` and ``-3 %`` change it, and ``=-3 %`` is what it says.
 
@@ -56,13 +58,16 @@ def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float
         px per inch.
     now : float, optional
         The present value, for parts and changes of it.
+    decimal : str
+        The decimal sign of the person's language.
 
     Raises
     ------
     InputError
         When the text is not a number.
     """
-    plain = text.strip().replace("−", "-").replace("×", "*").replace(",", ".")  # noqa: RUF001
+    plain = _GROUPS[decimal == ","].sub(lambda groups: re.sub("[.,]", "", groups[0]), text.strip())
+    plain = plain.replace("−", "-").replace("×", "*").replace(",", ".")  # noqa: RUF001
     as_said, plain = plain.startswith("="), plain.removeprefix("=").strip()
     if not plain or len(plain) > LONGEST:
         raise InputError("a number is needed here, for instance 12.5 or 41.57/2")
@@ -75,6 +80,11 @@ def typed(text: str, unit: str = "", resolution: float = PX_PER_INCH, now: float
             return _part_of(plain, None if as_said else now)
         plain = _UNIT.sub(lambda m: f"*{convert(1.0, m[1].lower(), unit, resolution):.14g}", plain)
     return arithmetic(plain)
+
+
+def in_groups(text: str) -> bool:
+    """Tell whether a text may be read in two ways: with a decimal sign before three figures, or with thousands in groups."""
+    return any(groups.search(text) for groups in _GROUPS)
 
 
 def is_relative(text: str, unit: str) -> bool:

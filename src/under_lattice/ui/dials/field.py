@@ -9,9 +9,10 @@ from PySide6.QtGui import QAccessible, QFocusEvent, QKeyEvent, QMouseEvent, QPai
 from PySide6.QtWidgets import QWidget
 
 from under_lattice.core.errors import InputError
-from under_lattice.core.units import is_relative, typed
+from under_lattice.core.units import in_groups, is_relative, typed
 from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.line import Line
+from under_lattice.ui.look.numerals import decimal_sign
 from under_lattice.ui.look.tokens import colour, px
 
 PAUSE_MS = 700
@@ -132,7 +133,7 @@ class NumberField(Line):
         ------
         InputError
         """
-        value = typed(text, self.unit, self.resolution, self._before)
+        value = typed(text, self.unit, self.resolution, self._before, decimal_sign())
         value = float(self.dial.check(value))
         self.extra_check(value)
         return value
@@ -148,15 +149,22 @@ class NumberField(Line):
         self.entered.emit(value)
         if is_relative(text, self.unit):
             self._tell_meaning(text)
+        elif in_groups(text):
+            self._told_meaning = True
+            self.meant.emit(f"read as {self._said(self.value)}")
         else:
             self._mean_nothing()
 
     def _tell_meaning(self, text: str) -> None:
         """Say what a text in per cent is taken of."""
         self._told_meaning = True
-        unit, said = f" {self.unit}" if self.unit else "", text.strip().replace("-", "−")  # noqa: RUF001
-        before, after = (f"{shown(value, self.dial)}{unit}" for value in (self._before, self.value))
-        self.meant.emit(f"{before} {said[0]} {said[1:].strip()} is {after}" if unit == " %" else f"{said} of {before} is {after}")
+        before, after, said = self._said(self._before), self._said(self.value), text.strip().replace("-", "−")  # noqa: RUF001
+        ratio = self.unit == "%"
+        self.meant.emit(f"{before} {said[0]} {said[1:].strip()} is {after}" if ratio else f"{said} of {before} is {after}")
+
+    def _said(self, value: float) -> str:
+        """A number in a sentence, which is written as the desktop does where it is shown."""
+        return f"{shown(value, self.dial).replace(decimal_sign(), '.')} {self.unit}".rstrip()
 
     def _mean_nothing(self) -> None:
         if self._told_meaning:

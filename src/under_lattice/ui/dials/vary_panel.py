@@ -20,7 +20,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.picture_row import PicturePick
 from under_lattice.ui.dials.row import QuietCombo
-from under_lattice.ui.look.numerals import capital
+from under_lattice.ui.look.numerals import capital, decimal_sign
 from under_lattice.ui.look.words import Words
 from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
@@ -239,7 +239,7 @@ class VaryPanel(QFrame):
         InputError
         """
         unit = self.hand.unit_of(self.name)
-        return tuple(self.dial_check(typed(word, unit, self.hand.sheet.resolution, None)) for word in parted(text))
+        return tuple(self.dial_check(typed(word, unit, self.hand.sheet.resolution, None, decimal_sign())) for word in parted(text))
 
     def _typed_values(self, text: str) -> None:
         """Take values in turn as soon as all can be read."""

@@ -11,6 +11,11 @@ _THOUSANDS = re.compile(r"(?<=\d),(?=\d{3}(?!\d))")
 _POINT = re.compile(r"(?<=\d)\.(?=\d)")
 
 
+def decimal_sign() -> str:
+    """Return the decimal sign of the desktop's language."""
+    return QLocale().decimalPoint()
+
+
 def grouped(count: int) -> str:
     """Return a whole number with thin spaces between thousands."""
     return f"{count:,}".replace(",", "\u202f")
@@ -24,5 +29,5 @@ def capital(sentence: str) -> str:
 
 def as_written_here(text: str) -> str:
     """Return a text with the decimal sign of the desktop's language, true minus signs, and thin spaces between thousands."""
-    point, text = QLocale().decimalPoint(), _THOUSANDS.sub("\u202f", _MINUS.sub("−", text))  # noqa: RUF001
+    point, text = decimal_sign(), _THOUSANDS.sub("\u202f", _MINUS.sub("−", text))  # noqa: RUF001
     return text if point == "." else _POINT.sub(point, text)
