@@ -222,3 +222,12 @@ def test_what_others_do_to_the_file_is_said_when_it_happens(opened, qtbot, what)
         opened.path.unlink()
         qtbot.waitUntil(lambda: len(told) == 2, timeout=5000)
         assert "not there any more" in told[1]
+
+
+def test_what_happens_to_other_files_of_its_folder_is_not_looked_into(opened, qtbot, monkeypatch):
+    looked = []
+    monkeypatch.setattr("under_lattice.ui.workers.file_watch.what_happened", lambda *_: looked.append(1) or "")
+    for k in range(4):
+        (opened.path.parent / f"other {k}").write_text("")
+        qtbot.wait(500)
+    assert len(looked) == 1  # the first time, for it was not looked at before

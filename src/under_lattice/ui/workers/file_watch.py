@@ -24,6 +24,7 @@ class FileWatch(QObject):
         super().__init__(parent)
         self.document: Document | None = None
         self._said = AS_LEFT
+        self._looked: object = None  # how the file was when it was looked at last
         self._eyes = QFileSystemWatcher(self)
         self._pause = QTimer(self, singleShot=True, interval=PAUSE_MS)
         self._pause.timeout.connect(self._look)
@@ -55,6 +56,10 @@ class FileWatch(QObject):
         if document is None or document.path is None or document.seen is None:
             return
         path, seen = document.path, document.seen
+        self._turn()
+        if (now := (_outside(path), seen)) == self._looked:
+            return  # something else happened in its folder
+        self._looked = now
 
         def tell(sentence: str) -> None:
             if self.document is document and (document.path, document.seen) == (path, seen) and sentence != self._said:
@@ -62,8 +67,16 @@ class FileWatch(QObject):
                 if sentence:
                     self.told.emit(sentence)
 
-        self._turn()
         background(self, lambda: what_happened(path, seen), tell, lambda _: None)
+
+
+def _outside(path: Path) -> tuple[int, ...]:
+    """What tells a file that was written from one that was not, without reading it; nothing where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return ()
+    return found.st_ino, found.st_size, found.st_mtime_ns, found.st_mode
 
 
 def what_happened(path: Path, seen: Seen) -> str:
