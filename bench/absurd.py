@@ -1,6 +1,6 @@
 """Works of absurd sizes, each in a process of its own: how long each takes, what it takes of memory, what is refused and why.
 
-python -m bench.absurd [NAME]
+python bench/absurd.py [NAME]
 """
 
 import resource
@@ -101,7 +101,7 @@ def one(name: str) -> str:
 def main() -> None:
     """Print what each costs."""
     for name in CASES:
-        asked = [sys.executable, "-m", "bench.absurd", name]
+        asked = [sys.executable, __file__, name]
         try:
             found = subprocess.run(asked, timeout=LONGEST, capture_output=True, text=True, check=False)
             print(f"{name}: {found.stdout.strip() or found.stderr.strip()[-200:]}", flush=True)
