@@ -21,19 +21,20 @@ def opened(name: str, after: float) -> int:
     from PySide6.QtWidgets import QApplication
 
     from under_lattice.ui.window import application
+    from under_lattice.ui.window.window import Window
 
-    design, show = CASES[name](), application.Window.show
+    design, show = CASES[name](), Window.show
 
     def close() -> None:
         print(time.time(), flush=True)
         QApplication.closeAllWindows()
 
-    def shown(window: application.Window) -> None:
+    def shown(window: Window) -> None:
         show(window)
         QTimer.singleShot(200, lambda: window.show_work(Work(design=design)))
         QTimer.singleShot(round(1000 * after), close)
 
-    application.Window.show = shown  # type: ignore[method-assign]
+    Window.show = shown  # type: ignore[method-assign, assignment]
     return application.run([])
 
 
@@ -51,4 +52,6 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    sys.exit(opened(sys.argv[1], float(sys.argv[2])) if len(sys.argv) > 2 else main())
+    if len(sys.argv) > 2:
+        sys.exit(opened(sys.argv[1], float(sys.argv[2])))
+    main()
