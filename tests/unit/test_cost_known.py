@@ -13,7 +13,7 @@ from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.stage import SHAPES_MOST
 from under_lattice.render import flatten
 from under_lattice.render.flatten import DENSE, FLAT, flat_shapes
-from under_lattice.rules import Adjust, Ellipse, LeaveOut, Polygon, Split, Warp, WaveEdges
+from under_lattice.rules import Adjust, Ellipse, LeaveOut, Polygon, Spiral, Split, Warp, WaveEdges
 from under_lattice.rules.repeats.lattice import Lattice
 
 
@@ -80,6 +80,18 @@ def test_outlines_of_too_many_points_together_are_drawn_coarser_and_that_is_said
     plain = evaluated(Polygon(sides=6, size=1.0), squares(200))
     marks = Evaluator().marks(plain.last.stage, plain.known)
     assert flat_shapes(marks, np.full(marks.count, 9.0))[0].stride == 1  # nothing to leave out
+
+
+@pytest.mark.parametrize("turns", [60, 300])
+def test_an_open_line_that_is_drawn_coarser_keeps_its_ends(monkeypatch, turns):
+    spiral = evaluated(Spiral(turns=turns, width=50.0), squares(6, 60.0))
+    marks = Evaluator().marks(spiral.last.stage, spiral.known)
+    fine, _ = flat_shapes(marks, np.full(marks.count, 400.0))
+    monkeypatch.setattr(flatten, "POINTS_MOST", 5_000)
+    coarse, _ = flat_shapes(marks, np.full(marks.count, 400.0))
+    assert coarse.stride > 1
+    assert len(coarse.points) < len(fine.points) / 2
+    assert coarse.points[[0, -1]] == pytest.approx(fine.points[[0, -1]])
 
 
 def test_more_points_than_can_be_held_are_refused_before_they_are_placed(monkeypatch):

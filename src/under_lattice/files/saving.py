@@ -72,7 +72,7 @@ def write_atomically(path: Path, data: bytes, seen: Seen | None = None) -> None:
         When it cannot be written, is read-only, or its name is too long.
     """
     if len(os.fsencode(path.name)) > NAME_MOST:
-        raise FileError(f"{path.name[:40]}… is too long a name: a file may have {NAME_MOST} bytes of it, about {NAME_MOST} letters")
+        raise FileError(f"{path.name[:40]}… is too long a name: at most {NAME_MOST} bytes are allowed")
     try:
         target = Path(os.path.realpath(path))
         if seen is not None and (found := Seen.of(target)) != seen:

@@ -125,14 +125,17 @@ def _alike(marks: Marks) -> Iterator[tuple[Family, Array, Array]]:
         yield Family(verbs, np.concatenate([marks.families[f].points for f in some]), variant), own, variant
 
 
-def _apart(ring: Array, near: float) -> Array:
-    """Which points (n, K) of a ring (n, K, 2) stay: the ends, and those in another cell of a fine grid than the one before.
+def _staying(ring: Array, near: float, stride: int) -> Array:
+    """Which points (n, K) of a dense ring (n, K, 2) stay: its ends, and of the others one of `stride` that can be told apart.
 
-    No cell is wider than `near` from corner to corner, so what is left strays no further.
+    Told apart are those in another cell of a fine grid than the one before. No cell is wider than `near` from corner to corner,
+    so that what is left strays no further.
     """
-    cell = np.floor(ring / (near / 2**0.5))
-    stay = np.ones(ring.shape[:2], bool)
-    stay[:, 1:-1] = (cell[:, 1:-1] != cell[:, :-2]).any(-1)
+    stay = np.zeros(ring.shape[:2], bool)
+    kept = ring[:, ::stride]
+    cell = np.floor(kept / (near / 2**0.5))
+    stay[:, ::stride][:, 1:] = (cell[:, 1:] != cell[:, :-1]).any(-1)
+    stay[:, [0, -1]] = True
     return stay
 
 
@@ -154,7 +157,8 @@ class _Made:
         """Flatten one family for its marks; return their rows."""
         largest = float(size.max(initial=0.0)) or 1.0
         small = float(size.min(initial=np.inf) * np.abs(family.points).max(initial=0.0)) < SMALL
-        curved, dense = CURVE in family.verbs, family.points.shape[1] > DENSE
+        curved = CURVE in family.verbs
+        dense = family.points.shape[1] > DENSE or (curved and self.stride > 1)
         if not curved and not dense:
             return self._level(family, family.points, 1, small) + variant
         level = np.clip(np.log2(largest / np.maximum(size, 1e-12)), 0, LEVELS_MOST).astype(np.int64)
@@ -171,14 +175,12 @@ class _Made:
     def _level(self, family: Family, points: Array, steps: int, small: bool, near: float = 0.0) -> int:
         """Flatten at one fineness; of dense outlines, points that lie closer together than `near` are left out."""
         rings = flatten(family.verbs, points, steps)
-        if self.stride > 1:
-            rings = [ring[:, :: self.stride] if ring.shape[1] > DENSE else ring for ring in rings]
         kept = [k for k, ring in enumerate(rings) if ring.shape[1] >= 2]
         self.dropped += len(rings) - len(kept)
         ends = [int(verbs[-1] == CLOSE) for verbs, _ in contours(family.verbs)]
         many, first = len(points), self.count
         joined = np.concatenate([rings[k] for k in kept], 1) if kept else np.zeros((many, 0, 2))
-        stays = [_apart(rings[k], near) for k in kept] if near else []
+        stays = [self._stays(rings[k], near) for k in kept] if near else []
         self.pieces.append(joined[np.concatenate(stays, 1)] if stays else joined.reshape(-1, 2))
         lengths = (
             np.stack([stay.sum(1) for stay in stays], 1).ravel() if stays else np.tile([rings[k].shape[1] for k in kept], many)
@@ -190,6 +192,9 @@ class _Made:
         self.area.append(np.abs(areas(family.verbs, points)) if small else np.zeros(many))
         self.count += many
         return first
+
+    def _stays(self, ring: Array, near: float) -> Array:
+        return _staying(ring, near, self.stride if ring.shape[1] > DENSE else 1)
 
     def shapes(self) -> Shapes:
         """Return all of them."""

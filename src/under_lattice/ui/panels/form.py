@@ -62,7 +62,6 @@ class RuleForm(QWidget):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(8, 4, 8, 6)
         whole.setSpacing(0)
-        hand.rule.dials()
         self.whole = NoEffectLine()  # of the rule itself
         self.whole.cured.connect(hand.give_effect)
         whole.addWidget(self.whole)

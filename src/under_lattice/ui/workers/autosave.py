@@ -85,7 +85,7 @@ class Autosave(QObject):
             except FileError:
                 self._tell(f"No copy of the unsaved work could be kept: {why}")
             else:
-                self._tell(f"Copies of the unsaved work are kept in {place.path.parent} for now: {why}")
+                self._tell(f"Copies of the unsaved work are kept in {place.path.parent}: {why}")
 
     def _tell(self, sentence: str) -> None:
         """Say it once; a message every few seconds would stop the work it is about."""
