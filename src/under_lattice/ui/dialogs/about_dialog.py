@@ -7,9 +7,10 @@ from importlib.metadata import PackageNotFoundError, version
 
 from PySide6.QtCore import Qt, qVersion
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice import __version__
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.mark import Mark
 from under_lattice.ui.look.words import Words
 
@@ -31,7 +32,7 @@ def versions() -> list[str]:
     return lines
 
 
-class AboutDialog(QDialog):
+class AboutDialog(Dialog):
     """The sign, the versions, and a button that copies them."""
 
     def __init__(self, parent: QWidget) -> None:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.files.book import KINDS
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.words import Words
 
 WORDS = {
@@ -18,7 +19,7 @@ WORDS = {
 }
 
 
-class BookDialog(QDialog):
+class BookDialog(Dialog):
     """Asks for kind, name and words; `put` carries them."""
 
     put = Signal(str, str, str)

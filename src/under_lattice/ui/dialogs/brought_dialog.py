@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from PySide6.QtCore import QByteArray, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPixmap
 from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QDialog, QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.look.words import Words
 
@@ -41,7 +42,7 @@ def drawn_elsewhere(data: bytes) -> QImage:
     return image
 
 
-class BroughtDialog(QDialog):
+class BroughtDialog(Dialog):
     """Lists the files of which something was left out, or that were refused."""
 
     def __init__(self, found: list[Brought], count: int, parent: QWidget) -> None:

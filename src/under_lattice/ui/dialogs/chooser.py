@@ -10,7 +10,6 @@ from PySide6.QtCore import QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFont, QFontInfo, QFontMetrics, QImage, QKeyEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
-    QDialog,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.pictures import Pictures
@@ -129,7 +129,7 @@ def _short(words: str) -> str:
     return words.split(";")[0].split(":")[0].rstrip(".")
 
 
-class PictureChooser(QDialog):
+class PictureChooser(Dialog):
     """Choose one of several offers; `chosen` carries its payload, `number` what was typed behind its name."""
 
     chosen = Signal(object)

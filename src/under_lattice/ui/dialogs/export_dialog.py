@@ -9,7 +9,6 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QDialog,
     QFileDialog,
     QHBoxLayout,
     QProgressBar,
@@ -28,6 +27,7 @@ from under_lattice.output import Format
 from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import ExportChoice, Work
@@ -50,7 +50,7 @@ def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
 Several = tuple[tuple[str, Work], ...]  # works by their names
 
 
-class ExportDialog(QDialog):
+class ExportDialog(Dialog):
     """Choose a format and its options, then a file."""
 
     finished_with = Signal(str)

@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
@@ -20,6 +20,7 @@ from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.desk import Desk
@@ -37,7 +38,7 @@ SHOWN_MOST = 60
 ROW_HIGH, ROWS_HIGH = 28, 300  # px of a colour, and of the list before it scrolls
 
 
-class RecolourDialog(QDialog):
+class RecolourDialog(Dialog):
     """Every change shows on the sheet at once; all of them are one step of undo, and Cancel takes them back."""
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:

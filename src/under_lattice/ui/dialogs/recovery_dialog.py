@@ -6,9 +6,10 @@ from datetime import datetime
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QImage, QPixmap
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.files.unsaved import Unsaved
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.glyphs import true_icon
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.look.words import Words
@@ -16,7 +17,7 @@ from under_lattice.ui.look.words import Words
 PICTURE = QSize(96, 72)
 
 
-class RecoveryDialog(QDialog):
+class RecoveryDialog(Dialog):
     """Offers the works; `opened` carries the one to go on with. What is neither opened nor removed is offered again."""
 
     opened = Signal(object)

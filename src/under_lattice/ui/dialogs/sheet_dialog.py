@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import UNITS
@@ -15,6 +15,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.document import Document
@@ -27,7 +28,7 @@ DIVISIONS = Count("Divisions", "Parts of each spacing of the grid.", most=20)
 DOWN = Length("Spacing down", "Of the level lines of the grid.", least=0.001, most=1e5)
 
 
-class SheetDialog(QDialog):
+class SheetDialog(Dialog):
     """All that is said of the sheet."""
 
     def __init__(self, document: Document, grid_shown: QAction, parent: QWidget) -> None:

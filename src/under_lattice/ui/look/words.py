@@ -7,6 +7,8 @@ import html
 from PySide6.QtGui import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QWidget
 
+from under_lattice.ui.look.edged import Message
+
 
 class Words(QLabel):
     """A label that shows its text as it is."""
@@ -17,7 +19,7 @@ class Words(QLabel):
         self.setText(text)
 
 
-class Question(QMessageBox):
+class Question(Message):
     """A message or question of the program, and what follows from it."""
 
     def __init__(self, parent: QWidget, sentence: str, more: str = "") -> None:
