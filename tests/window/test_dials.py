@@ -437,6 +437,9 @@ def test_a_number_that_may_be_read_in_two_ways_says_at_once_which(hands, languag
         assert hands.rule("lattice").gap == value
         assert row.hint.isVisible()
         assert row.hint.text().lower() == f"read as {said}"
+        QTest.keyClick(row.fields[0], Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        assert not row.hint.isVisible()
+        hands.type_in(row.fields[0], "1,000")
         hands.type_in(row.fields[0], "12")
         assert not row.hint.isVisible()
     finally:

@@ -160,3 +160,17 @@ def test_no_digit_of_a_number_is_cut(hands, value):
 def assert_whole(field):
     room = field.width() - field.textMargins().left() - field.textMargins().right() - 10
     assert field.fontMetrics().horizontalAdvance(field.text()) <= room, (field.text(), room)
+
+
+@pytest.mark.parametrize("text", ["-26.6", "5/", "50 ells"])
+def test_undo_of_a_text_that_is_refused_brings_the_number_back_and_is_no_step(hexagon, text):
+    choice = hexagon.row("lattice", "spacing")
+    hexagon.bot.waitUntil(choice.shown.isVisible, timeout=10_000)
+    followed = choice.shown.text()
+    hexagon.type_in(choice.shown, text)
+    QTest.keyClick(choice.shown, *UNDO)
+    hexagon.settle()
+    assert hexagon.rule("lattice").spacing == "touching"
+    assert choice.shown.text() == followed
+    assert not hexagon.document.can_undo
+    assert not hexagon.document.can_redo

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import in_groups, is_relative, typed
 from under_lattice.declare.dials import NumberDial
-from under_lattice.ui.dials.line import Line
+from under_lattice.ui.dials.line import UNDO, Line
 from under_lattice.ui.look.numerals import decimal_sign
 from under_lattice.ui.look.tokens import colour, px
 
@@ -113,6 +113,7 @@ class NumberField(Line):
             self._before = value
         if not (self.isModified() and self._means(value)):
             self._write()
+            self._mean_nothing()
 
     def _means(self, value: float) -> bool:
         try:
@@ -269,7 +270,7 @@ class NumberField(Line):
             self.nudge(1 if key == Qt.Key.Key_Up else -1, size)
         elif not held and (key == Qt.Key.Key_L or (key == Qt.Key.Key_V and self.dial.vary)) and not self.half_typed():
             event.ignore()  # no number has these; the row takes them
-        elif key == Qt.Key.Key_Escape:
+        elif key == Qt.Key.Key_Escape or (event.matches(UNDO) and self.half_typed()):  # the number of before, which frees nothing
             self.setModified(False)
             self.abandoned.emit()
             self._write()
