@@ -1,15 +1,16 @@
 """Dials as a person turns them."""
 
 import pytest
-from PySide6.QtCore import QLocale, QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QLocale, QPoint, QPointF, Qt
 from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QMenu
+from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
 
 from tests.chains import work_of
 from under_lattice.rules import Polygon, Progression
 from under_lattice.ui.dialogs.command_search import CommandSearch
 from under_lattice.ui.dials.curve import VaryMark
+from under_lattice.ui.window.commands import COMMANDS
 from under_lattice.vary.numbers import SENTENCES, Varied
 
 
@@ -444,3 +445,24 @@ def test_a_number_that_may_be_read_in_two_ways_says_at_once_which(hands, languag
         assert not row.hint.isVisible()
     finally:
         QLocale.setDefault(QLocale.c())
+
+
+LETTERS = {keys[5] for command in COMMANDS for keys in command.shortcut.split() if len(keys) == 6 and keys[5].isalpha()}
+
+
+@pytest.mark.parametrize("letter", sorted(LETTERS - {"Y", "Z"}))  # undo and redo have tests of their own
+def test_keys_of_commands_are_heard_from_within_a_number(hands, monkeypatch, letter):
+    def takes_every_key(field, event):  # some desktops give fields of text keys such as Ctrl+E and Ctrl+K, to edit with
+        if event.type() == QEvent.Type.ShortcutOverride:
+            event.accept()
+            return True
+        return whole(field, event)
+
+    done, whole = [], QLineEdit.event
+    monkeypatch.setattr(QLineEdit, "event", takes_every_key)
+    key = next(one.key for one in COMMANDS if f"Ctrl+{letter}" in one.shortcut.split())
+    monkeypatch.setitem(hands.window._functions, key, lambda: done.append(key))
+    row = hands.row("lattice", "gap")
+    row.fields[0].setFocus()
+    QTest.keyClick(row.fields[0], getattr(Qt.Key, f"Key_{letter}"), Qt.KeyboardModifier.ControlModifier)
+    assert bool(done) == (letter not in "ACVX")

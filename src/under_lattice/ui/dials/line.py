@@ -1,13 +1,15 @@
-"""A line of text that leaves undo and redo to the work, as long as no half-typed text stands in it."""
+"""A line of text that leaves the keys of commands to the window, and undo and redo as long as no half-typed text stands in it."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+EDITS = (Qt.Key.Key_A, Qt.Key.Key_C, Qt.Key.Key_V, Qt.Key.Key_X)  # with Ctrl
+STEPS = (Qt.Key.Key_Y, Qt.Key.Key_Z)
 UNDO, REDO = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
 
 
@@ -31,8 +33,14 @@ class Line(QLineEdit):
     def _steps(self, event: QEvent) -> bool:
         return isinstance(event, QKeyEvent) and (event.matches(UNDO) or event.matches(REDO)) and not self.half_typed()
 
+    def _is_command(self, event: QEvent) -> bool:
+        """Whether a key with Ctrl is no editing of text; the toolkit has more of these than a field of a number needs."""
+        if not isinstance(event, QKeyEvent) or event.modifiers() != Qt.KeyboardModifier.ControlModifier:
+            return False
+        return Qt.Key.Key_A <= event.key() <= Qt.Key.Key_Z and event.key() not in (*EDITS, *(STEPS if self.half_typed() else ()))
+
     def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and self._steps(event):
+        if event.type() == QEvent.Type.ShortcutOverride and (self._steps(event) or self._is_command(event)):
             event.ignore()  # the window's command takes it
             return False
         return super().event(event)
