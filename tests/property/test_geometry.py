@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.chains import last_stage
 from under_lattice.core.errors import LimitError
 from under_lattice.geometry.affine import IDENTITY, about, apply, compose, frozen, inverse, linear, moves, turns
-from under_lattice.geometry.body import clearance, edges_of, grown, half_planes, hull, inside, meeting, within
+from under_lattice.geometry.body import EDGES_MOST, clearance, edges_of, grown, half_planes, hull, inside, meeting, together, within
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, Outline, areas, contours, flatten, polygon, steps_for
 from under_lattice.pattern.stage import limit_copies, repeat, share, start
 from under_lattice.rules.ground import Ground
@@ -210,3 +210,16 @@ def test_what_lies_within_half_planes_is_what_lies_within_each(corners, slack, r
     each = (points @ normal.T < height - slack).all(1)
     near = (np.abs(points @ normal.T - (height - slack)) < 1e-9).any(1)
     assert (within(points, normal, height, slack) == each)[~near].all()
+
+
+@given(st.integers(0, 2**32 - 1), st.integers(1, 400), st.integers(3, 40), st.floats(0, 50), st.booleans())
+def test_the_hull_of_copies_is_that_of_all_their_corners(seed, copies, corners, spread, alike):
+    """Copies far apart, over each other, in a line, of one size or of many; few corners are given back as bodies."""
+    dice = np.random.default_rng(seed)
+    ring = dice.normal(size=(corners, 2))
+    xform = np.tile(np.eye(2, 3), (copies, 1, 1)) if alike else dice.normal(size=(copies, 2, 3))
+    xform[:, :, 2] = spread * dice.normal(size=(copies, 2)) * [1, dice.integers(0, 2)]
+    bodies, found = apply(xform, ring[None]), together(xform, ring)
+    assert found.shape[1:] == bodies.shape[1:] if copies * corners <= EDGES_MOST else found.shape[0] == 1
+    one, other = (shapely.Polygon(hull(some.reshape(-1, 2))) for some in (found, bodies))
+    assert one.symmetric_difference(other).area <= 1e-9 * other.area

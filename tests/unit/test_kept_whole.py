@@ -88,7 +88,7 @@ def test_deep_settings_are_kept_or_refused_when_they_are_opened(deep, brace):
         assert from_text(to_text(work)) == work
 
 
-@pytest.mark.parametrize("number", ["1e400", "-1e999", "NaN", "Infinity"])
+@pytest.mark.parametrize("number", ["1e400", "-1e999", "NaN", "Infinity", "9" * 400])
 def test_a_number_that_cannot_be_written_is_refused(number):
     with pytest.raises(FileError, match="no number that can be kept"):
         from_text(with_later().replace('"kind": "whirlpool"', f'"kind": "whirlpool", "far": {number}'))

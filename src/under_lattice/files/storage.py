@@ -63,7 +63,7 @@ def from_text(text: str, source: str = "this file") -> Work:
         raise FileError(f"{source} is larger than {LARGEST // 1_000_000} MB")
 
     try:
-        data = json.loads(text, parse_constant=_finite, parse_float=_finite)
+        data = json.loads(text, parse_constant=_finite, parse_float=_finite, parse_int=_whole)
         _not_too_deep(data)
     except (ValueError, RecursionError) as error:
         raise FileError(f"{source} is not a work of Under Lattice: {_plain(error)}") from None
@@ -97,6 +97,11 @@ def _finite(figures: str) -> float:
     if not math.isfinite(number):
         raise ValueError(f"{figures[:40]} is no number that can be kept")
     return number
+
+
+def _whole(figures: str) -> int:
+    _finite(figures)
+    return int(figures)
 
 
 def _not_too_deep(data: Any) -> None:

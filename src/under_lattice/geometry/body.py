@@ -5,12 +5,14 @@ A body is given by its straight edges (E, 2, 2) or its corners (V, 2). All of it
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import shapely
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
-from under_lattice.geometry.affine import Array, linear
+from under_lattice.geometry.affine import Array, apply, linear
 
 STRAIGHT = 1e-8  # of the size of a ring, by which a corner may lie beside the line between its neighbours
 EDGES_MOST = 600
@@ -30,9 +32,33 @@ def edges_of(rings: Array) -> Array:
     return np.stack([rings, np.roll(rings, -1, 1)], 2).reshape(-1, 2, 2)
 
 
+def together(xform: Array, ring: Array) -> Array:
+    """Return the copies (n, 2, 3) of a body (V, 2) as bodies (n, V, 2); of very many corners the hull alone (1, H, 2)."""
+    if len(xform) * len(ring) <= EDGES_MOST:
+        return apply(xform, ring[None])
+    ring = hull(ring)
+    middle = (ring.min(0) + ring.max(0)) / 2
+    at = apply(xform, middle[None, None])[:, 0]
+    reach = float(np.hypot(*(ring - middle).T).max()) * np.sqrt(np.einsum("nij,nij->n", xform[:, :, :2], xform[:, :, :2]))
+    left = np.argsort(-np.hypot(*(at - at.mean(0)).T) - reach, kind="stable")  # those that stand out farthest tell most
+    corners, at_once = np.zeros((0, 2)), max(1, AT_A_TIME // len(ring) // 8)
+    while len(left):
+        corners = hull(np.concatenate([corners, apply(xform[left[:at_once]], ring[None]).reshape(-1, 2)]))
+        left, at_once = left[at_once:], min(2 * at_once, max(1, 10 * AT_A_TIME // len(ring)))
+        if len(corners) > 2:  # a circle that crosses no side lies within
+            normal, height = half_planes(corners)
+            out = np.zeros(len(left), bool)
+            for n, h in zip(normal, height, strict=True):
+                out |= at[left] @ n + reach[left] > h
+            left = left[out]
+    return corners[None]
+
+
 def hull(points: Array) -> Array:
     """Corners (V, 2) of the convex hull, clockwise as seen (y down), without doubled corners."""
-    shape = shapely.MultiPoint(points).convex_hull
+    shape: Any = shapely.convex_hull(
+        shapely.linestrings(points if len(points) > 1 else points[[0, 0]])
+    )  # one line costs less than many points
     if shape.geom_type != "Polygon":
         return np.asarray(shapely.get_coordinates(shape))
     return np.asarray(shapely.get_coordinates(shapely.orient_polygons(shape))[:-1])

@@ -12,6 +12,7 @@ import numpy as np
 
 from under_lattice.core.errors import LimitError
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose
+from under_lattice.geometry.body import together
 from under_lattice.geometry.chance import ODD
 from under_lattice.geometry.outline import CURVE, Outline, flatten, steps_for
 from under_lattice.pattern.findings import NOTHING_FOUND, Findings
@@ -170,6 +171,11 @@ class Stage:
     def bodies(self, index: Array | slice = slice(None)) -> Array:
         """Bodies of the copies `index` in this rule's place (k, V, 2)."""
         return apply(self.xform[index], self.body_ring[None])
+
+    @cached_property
+    def together(self) -> Array:
+        """The bodies of all copies (n, V, 2); where they have very many corners, their hull alone (1, H, 2)."""
+        return together(self.xform, self.body_ring)
 
 
 FIELD_CHANNELS = frozenset({"row", "column"})  # read continuously where a rule can

@@ -7,6 +7,7 @@ of `FUNCTIONS` and the names of `NAMES`, and nothing else. Nothing of it is ever
 from __future__ import annotations
 
 import ast
+import warnings
 from collections.abc import Callable, Mapping
 from functools import lru_cache
 
@@ -66,6 +67,9 @@ _TEST: dict[type[ast.AST], Callable[[Array, Array], Array]] = {
     ast.Eq: np.equal,
     ast.NotEq: np.not_equal,
 }
+
+
+warnings.filterwarnings("ignore", "invalid .* literal", SyntaxWarning)  # "3or" is refused with a sentence, not told on a terminal
 
 
 class Formula:

@@ -170,7 +170,7 @@ class Lattice(Repeat):
         order = self._order(net, i, j, group)
         i, j, group, counted = i[order], j[order], group[order], None if counted is None else counted[order]
         steps = self._steps(net, i, j, group, offset, home, whole)
-        refuses = self._refusal(net, bodies)
+        refuses = self._refusal(net, bodies) if ragged or above.n == 1 else ""
         pitch, row_pitch = self.shown_pitch(net)
         columns, rows = (int(np.ptp(one)) + 1 if len(one) else 0 for one in (i, j))
         found = nets.LatticeFound(
@@ -212,8 +212,8 @@ class Lattice(Repeat):
         return np.argsort(-away if self.stacking == "middle on top" else away, kind="stable")
 
     def bodies(self, above: Stage, ragged: bool) -> Array:
-        """Return the bodies (n, V, 2) that are laid: all that stand above, or the motif where each copy gets its own."""
-        bodies = above.bodies(np.array([above.origin])) if ragged else above.bodies()
+        """Return the bodies (n, V, 2) that are laid: all above (of very many, the hull), or the motif where each gets its own."""
+        bodies = above.bodies(np.array([above.origin])) if ragged else above.together
         if self.turn_each:
             bodies = apply(turns(self.turn_each, above.xform[above.origin, :, 2]), bodies)
         return bodies
@@ -342,7 +342,7 @@ class Lattice(Repeat):
         return compose(whole[None], steps) if self.turn else steps
 
     def _refusal(self, net: nets.Net, bodies: Array) -> str:
-        if len(bodies) > 1 or bodies.shape[1] > 60 or self.form == nets.AS_TILES:
+        if bodies.shape[1] > 60 or self.form == nets.AS_TILES:
             return ""
         i, j = (v.ravel() for v in np.mgrid[-2:3, -2:3])
         home = (i == 0) & (j == 0)

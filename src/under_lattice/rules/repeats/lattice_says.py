@@ -60,11 +60,13 @@ def _gap(rule: Any, placed: Placed, site: Site) -> Iterator[Warn]:
 def _corners_only(rule: Any, placed: Placed) -> Iterator[Warn]:
     """Convex bodies that meet at corners and leave much bare, though turned, or laid otherwise, they would tile."""
     assert placed.above is not None
+    if placed.above.n > 1:
+        return
     bodies = rule.bodies(placed.above, False)
     found = placed.stage.found
     assert isinstance(found, LatticeFound)
     net, area = found.net, float(shapely.area(shapely.polygons(bodies)).sum())
-    if len(bodies) > 1 or area < CONVEX * float(shapely.convex_hull(shapely.polygons(bodies))[0].area):
+    if area < CONVEX * float(shapely.convex_hull(shapely.polygons(bodies))[0].area):
         return
     cell = abs(float(net.a[0, 0] * net.b[0, 1] - net.a[0, 1] * net.b[0, 0]))
     bare = 1 - area / cell

@@ -241,7 +241,7 @@ class Progression(Repeat):
 
     def _touching(self, above: Stage, ask: StepAsk, rest_of: Array, own: Array) -> Array:
         """The least moves at which each copy clears the one before, measured on bodies."""
-        bodies = above.bodies()
+        bodies = above.together
         edges = edges_of(bodies)
         angle = ask.steps(self.direction)[:, 0]
         steps = len(rest_of)

@@ -65,7 +65,7 @@ def reached(run: Any, whole: Array, own: Array, above: Stage, ground: Ground) ->
         slack = REACHED * run.until
         inside = size >= run.until - slack if run.until < 100 else size <= run.until + slack
     else:
-        inside = meets_sheet(steps, above.bodies(), ground)
+        inside = meets_sheet(steps, above.together, ground)
     out = np.flatnonzero(~inside)
     if not len(out):
         raise RuleRefused(f"more than {len(steps):,} copies would stand on the sheet; give their number instead")
@@ -74,7 +74,7 @@ def reached(run: Any, whole: Array, own: Array, above: Stage, ground: Ground) ->
 
 def _covers(steps: Array, above: Stage, ground: Ground) -> Array:
     """Which of the steps (K, 2, 3) lay a body over all corners of the sheet; (K,) bool. What is hollow counts as full."""
-    corners = hull(above.bodies().reshape(-1, 2))
+    corners = hull(above.together.reshape(-1, 2))
     if len(corners) < 3:
         return np.zeros(len(steps), bool)
     back = compose(ground.back[None], steps)

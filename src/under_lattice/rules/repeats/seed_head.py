@@ -139,7 +139,7 @@ class SeedHead(Repeat):
         own = np.array(np.broadcast_to(own, (count, own.shape[1], 2, 3)))
         own[..., 2] += (at + pivot - home)[:, None]
         if self.extent == "covers the sheet":
-            keep = meets_sheet(own[:, 0], above.bodies(), ground)
+            keep = meets_sheet(own[:, 0], above.together, ground)
             own, at, count = own[keep], at[keep], int(keep.nonzero()[0].max(initial=0)) + 1
             if not len(own):
                 raise RuleRefused("no copy meets the sheet")
@@ -160,7 +160,7 @@ class SeedHead(Repeat):
 
     def _covering(self, above: Stage, ground: Ground, pivot: Array) -> int:
         corners = apply(inverse(ground.back), ground.sheet())
-        bodies = above.bodies().reshape(-1, 2)
+        bodies = above.together.reshape(-1, 2)
         far = float(np.hypot(*(corners - pivot).T).max()) + float(np.hypot(*np.ptp(bodies, 0)))
         power = {"even density": 0.5, "linear": 1.0, "power": self.power / 100}[self.law]
         count = (far / rest(self.spacing)) ** (1 / power) - self.skip + 2

@@ -113,7 +113,7 @@ class Symmetry(Repeat):
         key = np.stack([j * order + np.arange(len(i)) % order, i], 1) if self.over != "a point" else np.stack([0 * i, i], 1)
         channels = {"row": j.astype(float), "column": i.astype(float), "step": np.arange(len(i)) % order * 1.0}
         steps = compose(compose(whole[None], steps), own)
-        keep = meets_sheet(steps, above.bodies(), ground)
+        keep = meets_sheet(steps, above.together, ground)
         if self.over == "a point" or not keep.any():
             keep = np.ones(len(steps), bool)
         found = Findings(said=dict.fromkeys(("group", "strip"), f"{order} in each cell"))
@@ -175,7 +175,7 @@ class Symmetry(Repeat):
             return np.arange(len(maps)), np.zeros(len(maps), np.int64), maps
         cell = self.cell()
         corners = apply(inverse(compose(ground.back, whole)), ground.sheet())
-        bodies = apply(own, above.bodies().reshape(-1, 2))
+        bodies = apply(own, above.together.reshape(-1, 2))
         reach = float(np.hypot(*np.abs(bodies).max(0)))
         low, high = corners.min(0) - reach, corners.max(0) + reach
         box = np.array([(low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1])])

@@ -40,6 +40,7 @@ LEVEL = Ratio(
     vary=True,
     when=(When(field="stacking", values=(BY_LEVEL,), reason="only for stacking by level"),),
 )
+FEW = 200  # bodies up to which the shape of all is exact, not their hull
 ROUNDS = 60
 
 
@@ -132,12 +133,14 @@ def keys_of(k: Array) -> tuple[Array, dict[str, Array]]:
 
 def ring_bodies(above: Stage, ragged: bool) -> Array:
     """Corners (n, V, 2) of what a step repeats: all that stands above, or the motif where each copy goes its own way."""
-    return above.bodies(np.array([above.origin])) if ragged else above.bodies()
+    if ragged:
+        return above.bodies(np.array([above.origin]))
+    return above.together if above.n > FEW else above.bodies()
 
 
 def union_of(bodies: Array) -> Any:
     """Bodies as one shape; their hull where there are very many, in their unit."""
-    if len(bodies) > 200:
+    if len(bodies) > FEW:
         return shapely.Polygon(hull(bodies.reshape(-1, 2)))
     return shapely.union_all(shapely.polygons(bodies))
 

@@ -47,7 +47,7 @@ class Compare(QObject):
     changed = Signal()
 
     def __init__(self, canvas: Shown) -> None:
-        super().__init__()
+        super().__init__(canvas if isinstance(canvas, QObject) else None)  # hears nothing after it is gone
         self.canvas = canvas
         self.name = ""
         self.how: How = "wipe"

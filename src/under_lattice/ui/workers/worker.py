@@ -20,6 +20,7 @@ from shiboken6 import isValid
 
 from under_lattice.core.errors import GivenUp, LatticeError
 from under_lattice.core.progress import Progress
+from under_lattice.ui.workers.freed import give_back
 
 log = logging.getLogger(__name__)
 
@@ -164,6 +165,8 @@ class Worker(QObject):
                 self._brought.emit(job, sentence, answer)
             except RuntimeError:  # the application is gone
                 return
+            del job, answer  # not held while waiting
+            give_back()
 
     def _outcome(self, job: Job) -> tuple[str | None, Any]:
         """A sentence if it failed, and the answer."""

@@ -1,0 +1,23 @@
+"""Works, drawings, recipes, pictures, formulas, `--set` words, lists and palettes spoilt at random: read, refused, or a fault.
+
+python -m bench.fuzz [TIMES] [KIND]
+"""
+
+import resource
+import sys
+
+from tests.mutating import KINDS, Trials, tried
+
+
+def main(times: int, kinds: tuple[str, ...]) -> None:
+    """Print the counts of each kind, and what went wrong."""
+    trials = Trials()
+    for kind in kinds:
+        met, wrong = tried(trials, kind, times, seed=1)
+        most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
+        print(f"{kind}: {times} spoilt: {dict(met)}, at most {most} MB so far", flush=True)
+        print("\n".join(f"  {one}" for one in wrong[:60]), flush=True)
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else 1000, (sys.argv[2],) if len(sys.argv) > 2 else KINDS)

@@ -1,0 +1,28 @@
+"""Spoilt files, drawings, pictures and words are read or refused with a sentence: the short form of `bench/fuzz.py`."""
+
+import pytest
+
+from tests.mutating import KINDS, Trials, tried
+from under_lattice.core.errors import FileError
+from under_lattice.files.storage import from_text, to_text
+from under_lattice.library import demo
+
+
+@pytest.fixture(scope="module")
+def trials():
+    return Trials()
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_what_is_spoilt_is_read_or_refused(trials, kind):
+    times = 40 if kind in ("file", "drawing") else 120
+    met, wrong = tried(trials, kind, times)
+    assert met["faults"] == met["without end"] == 0, wrong
+    assert met["refused"] > times / 10
+    assert met["read"] > 0
+
+
+def test_a_whole_number_too_large_for_a_dial_is_refused():
+    text = to_text(demo())
+    with pytest.raises(FileError, match="no number that can be kept"):
+        from_text(text.replace('"turn": 0.0', f'"turn": {"9" * 400}', 1))
