@@ -31,19 +31,20 @@ class StallMeter:
     def __init__(self) -> None:
         self.held: list[tuple[float, str]] = []
         self.after = ""
+        self.lived = 0.0  # s, in passes
 
     def passes(self, seconds: float) -> None:
         """Let the window live for so long."""
-        app, end = QApplication.instance(), time.perf_counter() + seconds
-        while time.perf_counter() < end:
-            begun = time.perf_counter()
+        app, came = QApplication.instance(), time.perf_counter()
+        while (begun := time.perf_counter()) < came + seconds:
             app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 1)
             app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-            self.note(begun)
+            self.note(time.perf_counter() - begun)
             time.sleep(0.0005)
+        self.lived += time.perf_counter() - came
 
-    def note(self, begun: float) -> None:
-        self.held.append((time.perf_counter() - begun, self.after))
+    def note(self, held: float) -> None:
+        self.held.append((held, self.after))
 
     def over(self, ms: float) -> int:
         return sum(1000 * held > ms for held, _ in self.held)
@@ -67,9 +68,9 @@ class Soak:
             self.open_work()
         act = self.dice.choices(list(self.acts), list(self.acts.values()))[0]
         self.meter.after = act.__name__
-        begun = time.perf_counter()
+        begun, lived = time.perf_counter(), self.meter.lived
         act()
-        self.meter.note(begun)
+        self.meter.note(time.perf_counter() - begun - (self.meter.lived - lived))
         self.done[act.__name__] += 1
         self.meter.passes(settle)
         self.put_away()

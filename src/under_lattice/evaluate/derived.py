@@ -9,12 +9,12 @@ from under_lattice.evaluate.result import ChainResult
 from under_lattice.work.model import Design
 
 
-def derived_values(design: Design, layer: str, rule: str) -> Mapping[str, float]:
+def derived_values(design: Design, layer: str, rule: str, evaluator: Evaluator | None = None) -> Mapping[str, float]:
     """Return the numbers of a rule that follow from a choice, by dial; none where the layer is no chain or the rule cannot act."""
     chain = next((one for one in design.chains() if one.id == layer), None)
     if chain is None:
         return {}
-    result = Evaluator().design(design)[layer]
+    result = (evaluator or Evaluator()).design(design, only={layer})[layer]
     return values_of(result).get(rule, {})
 
 

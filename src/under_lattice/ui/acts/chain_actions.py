@@ -8,11 +8,9 @@ from functools import partial
 from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
-from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules.base import Rule
-from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.choosers import group_chooser, motif_chooser, rule_chooser, start_chooser
 from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
@@ -84,8 +82,7 @@ class ChainActions:
         chooser.chosen.connect(lambda kind: self.add(kind, after, chooser.number))
         design = self.studio.document.design
         for key, tile in chooser.tiles.items():
-            rule = suggested(tile.offer.payload, chain, design.sheet)
-            self._picture_for(chooser, key, partial(edits.add_rule, design, chain.id, rule, after), chain.id, after, design)
+            self._picture_for(key, partial(_with_new, design, chain, tile.offer.payload, after), chain.id, after, design)
         chooser.open()
 
     def choose_start(self, name: str) -> None:
@@ -101,7 +98,7 @@ class ChainActions:
         chooser.chosen.connect(lambda start: self.studio.edit(f"Preset: {start.name}", lambda now: begun(now, layer, name, start)))
         above = chain.rules[[one.id for one in chain.rules].index(name) - 1].id
         for key, tile in chooser.tiles.items():
-            self._picture_for(chooser, key, partial(begun, design, layer, name, tile.offer.payload), layer, above)
+            self._picture_for(key, partial(begun, design, layer, name, tile.offer.payload), layer, above)
         chooser.open()
 
     def choose_motif(self) -> None:
@@ -113,7 +110,7 @@ class ChainActions:
         chooser.chosen.connect(lambda kind: self.exchange_motif(kind, chooser.number))
         design, last = self.studio.document.design, chain.rules[-2].id if len(chain.rules) > 1 else ""
         for key, tile in chooser.tiles.items():
-            self._picture_for(chooser, key, partial(self._exchanged, design, chain, tile.offer.payload), chain.id, last)
+            self._picture_for(key, partial(self._exchanged, design, chain, tile.offer.payload), chain.id, last)
         chooser.open()
 
     def choose_group(self, name: str) -> None:
@@ -131,19 +128,12 @@ class ChainActions:
         )
         above = chain.rules[[one.id for one in chain.rules].index(name) - 1].id
         for key, tile in chooser.tiles.items():
-            self._picture_for(chooser, key, partial(edits.set_dial, design, layer, name, dial, tile.offer.payload), layer, above)
+            self._picture_for(key, partial(edits.set_dial, design, layer, name, dial, tile.offer.payload), layer, above)
         chooser.open()
 
-    def _picture_for(
-        self, chooser: PictureChooser, key: str, change: Callable[[], Design], layer: str, after: str, before: Design | None = None
-    ) -> None:
-        """Ask for the picture of a trial, or say why there is none; with the design `before`, also that nothing changes."""
-        try:
-            trial = change()
-        except LatticeError as error:
-            chooser.show_problem(key, str(error))
-            return
-        self.pictures.want(key, partial(rule_picture, trial, layer, after, 400, 272, before))
+    def _picture_for(self, key: str, change: Callable[[], Design], layer: str, after: str, before: Design | None = None) -> None:
+        """Ask for the picture of a trial, or to be told why there is none; with the design `before`, also that nothing changes."""
+        self.pictures.want(key, lambda: rule_picture(change(), layer, after, 400, 272, before))
 
     def add(self, kind: type[Rule], after: str, number: float | None = None) -> None:
         """Add a rule of a kind after another, with a count that was typed, open it, and put the focus on its first dial."""
@@ -272,3 +262,8 @@ class ChainActions:
                 picture = design.pictures[0] if design.pictures else sample_picture("fish")
                 design, motif = edits.with_picture(design, picture), edited(motif, **{name: picture.id})
         return edits.exchange_motif(design, chain.id, motif)
+
+
+def _with_new(design: Design, chain: Chain, kind: type[Rule], after: str) -> Design:
+    """Return a design with a rule of a kind after another, as it would be added."""
+    return edits.add_rule(design, chain.id, suggested(kind, chain, design.sheet), after)

@@ -7,7 +7,9 @@ from typing import Any
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.derived import derived_values
+from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import EVERY, Rule
 from under_lattice.rules.findings import NoEffect
@@ -146,7 +148,7 @@ class Hand:
         """The numbers that follow from a choice now: as measured, if that was of the work as it is, else worked out."""
         if self.facts.of is self.owner:
             return self.facts.values.get(rule, {})
-        return derived_values(design, layer, rule)
+        return derived_values(design, layer, rule, Evaluator(SHARED))  # mostly worked out for the picture already
 
     def bring(self, picture: StoredPicture, visit: object) -> None:
         """Add a picture to the work, as part of a visit that goes on to use it."""

@@ -46,22 +46,28 @@ class StripView(QWidget):
         if self.chosen is not None and not (self.chosen[0] < strip.columns and self.chosen[1] < strip.rows):
             self.chosen = None
         focused = next((at for at, tile in self.tiles.items() if tile.hasFocus()), None)
-        for tile in self.tiles.values():
+        before, self.strip = self.tiles, strip
+        size = self.cell_size()
+        places = [(column, row) for row in range(strip.rows) for column in range(strip.columns)]
+        self.tiles = {at: before[at] for at in places if at in before and before[at].size() == size}
+        gone = [tile for at, tile in before.items() if at not in self.tiles]
+        for tile in gone:
             tile.blockSignals(True)  # the focus wanders over them while they go
-        for tile in self.tiles.values():
+        for tile in gone:
             tile.hide()
             tile.deleteLater()
-        self.strip, self.tiles = strip, {}
-        size = self.cell_size()
-        for row in range(strip.rows):
-            for column in range(strip.columns):
+        for column, row in places:
+            if (column, row) not in self.tiles:
                 tile = self.tiles[column, row] = Tile(size.width(), size.height(), self)
                 tile.move(self._corner(column, row, size))
-                tile.setAccessibleName(self._words(column, row))
-                tile.show_picture(None)
-                tile.setEnabled(True)
                 self._connect(tile, column, row)
                 tile.show()
+            tile = self.tiles[column, row]
+            tile.word, tile.always = "", False
+            tile.setToolTip("")
+            tile.setAccessibleName(self._words(column, row))
+            tile.show_picture(None)
+            tile.setEnabled(True)
         self._mark()
         if focused is not None and focused in self.tiles:
             self.tiles[focused].setFocus(Qt.FocusReason.OtherFocusReason)
