@@ -2,6 +2,7 @@
 
 import time
 from collections import Counter
+from collections.abc import Callable
 from random import Random  # noqa: TID251 (each has its own, by a seed)
 
 from PySide6.QtCore import QEvent, QEventLoop, QPoint, Qt
@@ -46,6 +47,12 @@ class StallMeter:
     def note(self, held: float) -> None:
         self.held.append((held, self.after))
 
+    def event(self, act: Callable[..., object], *given: object) -> None:
+        """One event, as a press of a key."""
+        begun, lived = time.perf_counter(), self.lived
+        act(*given)
+        self.note(time.perf_counter() - begun - (self.lived - lived))
+
     def over(self, ms: float) -> int:
         return sum(1000 * held > ms for held, _ in self.held)
 
@@ -58,6 +65,7 @@ class Soak:
 
     def __init__(self, window: Window, seed: int = 0) -> None:
         self.window, self.dice, self.meter = window, Random(seed), StallMeter()
+        self.event = self.meter.event
         self.done: Counter[str] = Counter()
         self.acts = {self.nudge: 30, self.type: 15, self.open_card: 15, self.command: 14, self.choose: 8, self.undo: 8}
         self.acts |= {self.add: 4, self.point: 4, self.drag: 6, self.open_work: 2}
@@ -68,9 +76,7 @@ class Soak:
             self.open_work()
         act = self.dice.choices(list(self.acts), list(self.acts.values()))[0]
         self.meter.after = act.__name__
-        begun, lived = time.perf_counter(), self.meter.lived
         act()
-        self.meter.note(time.perf_counter() - begun - (self.meter.lived - lived))
         self.done[act.__name__] += 1
         self.meter.passes(settle)
         self.put_away()
@@ -85,7 +91,7 @@ class Soak:
                 one.close()
         for chooser in self.window.findChildren(PictureChooser):
             if chooser.isVisible():
-                QTest.keyClick(chooser, Qt.Key.Key_Escape)
+                self.event(QTest.keyClick, chooser, Qt.Key.Key_Escape)
 
     def some(self, kind):
         """One of the widgets of a kind that are seen, or None."""
@@ -98,7 +104,7 @@ class Soak:
             field.setFocus()
             key = self.dice.choice(KEYS)
             for _ in range(self.dice.randint(1, 4)):
-                QTest.keyClick(field, key)
+                self.event(QTest.keyClick, field, key)
             self.tell(field.accessibleName())
 
     def type(self):
@@ -111,8 +117,9 @@ class Soak:
             field.setFocus()
             field.selectAll()
             text = self.dice.choice([f"{self.dice.uniform(low, high):.3g}", "", "x", "1e99", "97 %", "3 + 4"])
-            QTest.keyClicks(field, text)
-            QTest.keyClick(field, self.dice.choice([Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape]))
+            for letter in text:
+                self.event(QTest.keyClicks, field, letter)
+            self.event(QTest.keyClick, field, self.dice.choice([Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape]))
             self.tell(f"{row.name} {text}")
 
     def form(self):
@@ -122,36 +129,36 @@ class Soak:
         cards = [card for card in self.window.studio.chain.cards.values() if card.head.isVisible()]
         if cards:
             card = self.dice.choice(cards)
-            QTest.mouseClick(card.head, Qt.MouseButton.LeftButton)
+            self.event(QTest.mouseClick, card.head, Qt.MouseButton.LeftButton)
             self.tell(card.head.accessibleName())
 
     def command(self):
         key = self.dice.choice(COMMANDS)
         action = self.window.actions_by_key[key]
         if action.isEnabled():
-            action.trigger()
+            self.event(action.trigger)
         self.tell(key)
 
     def choose(self):
         combo = self.some(QComboBox)
         if combo is not None:
             combo.setFocus()
-            QTest.keyClick(combo, self.dice.choice([Qt.Key.Key_Up, Qt.Key.Key_Down]))
+            self.event(QTest.keyClick, combo, self.dice.choice([Qt.Key.Key_Up, Qt.Key.Key_Down]))
             self.tell(combo.accessibleName())
 
     def undo(self):
         for _ in range(self.dice.randint(1, 5)):
-            self.window.actions_by_key[self.dice.choice(["undo", "undo", "redo"])].trigger()
+            self.event(self.window.actions_by_key[self.dice.choice(["undo", "undo", "redo"])].trigger)
 
     def add(self):
-        self.window.actions_by_key["add_rule"].trigger()
+        self.event(self.window.actions_by_key["add_rule"].trigger)
         self.meter.passes(0.1)
         chooser = next((one for one in self.window.findChildren(PictureChooser) if one.isVisible()), None)
         if chooser is not None:
             word = self.dice.choice(WORDS)
             for letter in word:
-                QTest.keyClicks(QApplication.focusWidget() or chooser, letter)
-            QTest.keyClick(QApplication.focusWidget() or chooser, Qt.Key.Key_Return)
+                self.event(QTest.keyClicks, QApplication.focusWidget() or chooser, letter)
+            self.event(QTest.keyClick, QApplication.focusWidget() or chooser, Qt.Key.Key_Return)
             self.tell(word)
 
     def spot(self):
@@ -160,22 +167,22 @@ class Soak:
 
     def point(self):
         sheet, at = self.window.studio.sheet, self.spot()
-        QTest.mouseMove(sheet, at)
+        self.event(QTest.mouseMove, sheet, at)
         self.meter.passes(0.05)
-        QTest.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
+        self.event(QTest.mouseClick, sheet, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
 
     def drag(self):
         sheet = self.window.studio.sheet
         handles = sheet.handles.handles if sheet.handles is not None else ()
         begin = sheet.points_of(self.dice.choice(handles).at)[0].toPoint() if handles else self.spot()
-        QTest.mousePress(sheet, Qt.MouseButton.LeftButton, pos=begin)
+        self.event(QTest.mousePress, sheet, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, begin)
         for _ in range(6):
             begin += QPoint(self.dice.randint(-9, 9), self.dice.randint(-9, 9))
-            QTest.mouseMove(sheet, begin)
+            self.event(QTest.mouseMove, sheet, begin)
             self.meter.passes(0.01)
-        QTest.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=begin)
+        self.event(QTest.mouseRelease, sheet, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, begin)
 
     def open_work(self) -> None:
         name = self.dice.choice(sorted(DEMOS))
-        self.window.show_work(demo(name))
+        self.event(self.window.show_work, demo(name))
         self.tell(name)

@@ -137,7 +137,9 @@ class Clipped(Over):
         return self.of.reach()
 
     def draw(self, ask: Ask) -> tuple[Family, ...]:
-        """Return the faces, each variant clipped once for each region it is seen in."""
+        """Return the faces, each variant clipped once for each region it is seen in; by itself the shape is whole."""
+        if ask.stage(self.rule) is None:
+            return self.of.draw(ask)
         index = ask.ancestors(self.rule)
         return tuple(self._family(family, index) for family in self.of.draw(ask))
 
