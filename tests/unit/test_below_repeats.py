@@ -1,5 +1,7 @@
 """Every shape rule below every repeat, as each of its choices has it: it acts or refuses with a sentence."""
 
+from typing import Any
+
 import pytest
 
 from tests.chains import evaluated
@@ -10,10 +12,10 @@ from under_lattice.pattern.stage import Stage
 from under_lattice.rules import RULES, Interlace, JoinEnds, Lattice, Polygon, Split
 
 REPEATS = [kind for kind in RULES if kind.family == "repeat" and kind not in (Interlace, JoinEnds)]  # which take lines alone
-SHAPES = [kind for kind in RULES if kind.family == "shape"]
+SHAPES: list[Any] = [kind for kind in RULES if kind.family == "shape"]
 
 
-def choices(kind):
+def choices(kind: Any) -> Any:
     """The rule as it comes, and with each option of each choice that is not the first."""
     yield kind()
     for name, dial in kind.dials().items():
@@ -29,7 +31,7 @@ def test_a_shape_rule_below_a_repeat_acts_or_refuses(repeat):
     small = {"columns": 3, "rows": 2, "extent": "by number"} if repeat is Lattice else {}
     for laid in choices(repeat):
         for shape in SHAPES:
-            chain = (Polygon(sides=6, size=20.0), Split(), edited(laid, **small), shape())
+            chain: tuple[Any, ...] = (Polygon(sides=6, size=20.0), Split(), edited(laid, **small), shape())
             result = evaluated(*chain, evaluator=evaluator)
             stage = result.last.stage
             assert isinstance(stage, Stage)

@@ -118,7 +118,7 @@ def places_by_angle(cubics: Array, middle: Array, angles: Array) -> Array:
     """Return the places where rays from `middle` at angles (n,), degrees clockwise from straight up, last meet a contour."""
     t = np.arange(SAMPLES) / SAMPLES
     where = np.concatenate([k + t for k in range(len(cubics))])
-    line = np.array([at_of(cubics, one) for one in where])
+    line = points_of(cubics, where)
     found = []
     for angle in np.radians(angles):
         ray = np.array([np.sin(angle), -np.cos(angle)])

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from under_lattice.core.errors import InputError
+from under_lattice.core.errors import GivenUp, InputError
+from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.derived import derived_values
@@ -22,6 +24,8 @@ from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import StoredPicture
 from under_lattice.work.suggest import sources_of
 from under_lattice.work.turning import turned, turned_together
+
+SOON = 0.05  # s, that a number may be waited for
 
 
 class Hand:
@@ -145,10 +149,17 @@ class Hand:
         return getattr(dials[self.joined[name]], "both", "") if name in self.joined else dials[name].label
 
     def _derived(self, design: Design, layer: str, rule: str) -> Mapping[str, float]:
-        """The numbers that follow from a choice now: as measured, if that was of the work as it is, else worked out."""
+        """The numbers that follow from a choice now: as measured, if that was of the work as it is, else worked out.
+
+        Mostly that is done for the picture already; where it would take long, those last measured.
+        """
+        measured, until = self.facts.values.get(rule, {}), time.monotonic() + SOON
         if self.facts.of is self.owner:
-            return self.facts.values.get(rule, {})
-        return derived_values(design, layer, rule, Evaluator(SHARED))  # mostly worked out for the picture already
+            return measured
+        try:
+            return derived_values(design, layer, rule, Evaluator(SHARED), Progress(lambda: time.monotonic() > until))
+        except GivenUp:
+            return measured
 
     def bring(self, picture: StoredPicture, visit: object) -> None:
         """Add a picture to the work, as part of a visit that goes on to use it."""

@@ -154,9 +154,8 @@ def dress(app: QApplication) -> None:
     with as_file(files("under_lattice") / "fonts" / "arrow.svg") as arrow:
         sizes = {"body": round(13 * scale), "small": round(12 * scale), "title": round(22 * scale), "heading": round(14 * scale)}
         sizes |= {"under": px(77), "line_high": px(20)}
-        sheet = SHEET.format(
-            **{name: f"palette({role})" for name, role in ROLES.items()}, face=FACE, arrow=arrow.as_posix(), **sizes
-        )
+        colours = {name: f"palette({role})" for name, role in ROLES.items()}
+        sheet = SHEET.format(**colours, **sizes, face=FACE, arrow=arrow.as_posix())
     if sheet != app.styleSheet():  # another theme changes the palette alone: a new sheet takes several times as long
         app.setStyleSheet(sheet)
 
