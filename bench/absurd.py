@@ -18,11 +18,14 @@ from under_lattice.render.paint import paint
 from under_lattice.render.warm import warm
 from under_lattice.rules import (
     Adjust,
+    Combine,
     Dash,
     Ellipse,
     Lattice,
     Offset,
     Polygon,
+    PushEdges,
+    Spiral,
     Split,
     Warp,
     WaveEdges,
@@ -64,6 +67,9 @@ CASES: dict[str, Callable[[], Design]] = {
     "weave 200 x 200 in a lattice": lambda: of(Weave(columns=200, rows=200), grid(20, 100.0)),
     "500 adjusts": lambda: of(SQUARE, grid(30), *(Adjust(turn=0.5) for _ in range(500))),
     "10,000 layers": lambda: Design(layers=tuple(chain(f"Layer {k}", Ellipse(width=4.0)) for k in range(10_000))),
+    "a spiral of 200 turns, touching": lambda: of(Spiral(turns=200.0), Lattice()),
+    "half a million pushed edges": lambda: of(Polygon(sides=6, size=1.0), grid(289, 2.0), PushEdges(amount=0.2)),
+    "exclusion of 900 discs": lambda: of(Ellipse(width=30.0), grid(30, 9.0), Combine(how="exclusion")),
     "a million points at 0.001": lambda: of(Ellipse(width=0.001), grid(1000, 0.001)),
 }
 

@@ -18,6 +18,7 @@ FILES = {
     "document types": b"<!DOCTYPE" * 60_000,
     "brackets in a document type": b"<!DOCTYPE svg [" + b"[" * 500_000,
     "digits in a width": HEAD + b' width="' + b"1" * 100_000 + b'">' + SHAPE,
+    "a page without end": HEAD + b' viewBox="0 0 1e400 1"><path transform="scale(1)" d="M0 0H5V5Z"/></svg>',
     "brackets in a transform": HEAD + b'><path transform="' + b"(" * 200_000 + b'" d="M0 0H5V5Z"/></svg>',
     "words in a transform": HEAD + b'><path transform="' + b"scale(" * 40_000 + b'" d="M0 0H5V5Z"/></svg>',
     "letters in a transform": HEAD + b'><path transform="' + b"a" * 300_000 + b'" d="M0 0H5V5Z"/></svg>',

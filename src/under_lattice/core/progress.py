@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 from under_lattice.core.errors import GivenUp
+
+Thing = TypeVar("Thing")
+AT_A_TIME = 64  # things, between two questions
 
 
 @dataclass(frozen=True)
@@ -45,6 +49,18 @@ class Progress:
         """
         if self.stop():
             raise GivenUp
+
+    def each(self, things: Iterable[Thing]) -> Iterator[Thing]:
+        """Go through things as long as they are wanted.
+
+        Raises
+        ------
+        GivenUp
+        """
+        for k, thing in enumerate(things):
+            if k % AT_A_TIME == 0:
+                self.check()
+            yield thing
 
     def step(self, share: float) -> None:
         """Say how far the work is, from 0 to 1, and go on only if it is still wanted.

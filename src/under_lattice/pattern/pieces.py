@@ -9,6 +9,7 @@ from typing import Any, ClassVar
 import numpy as np
 import shapely
 
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array, apply, compose, inverse, moves
 from under_lattice.geometry.body import needless
 from under_lattice.geometry.fitting import smoothed
@@ -29,10 +30,15 @@ def stage_of_pieces(
     found: Findings = NOTHING_FOUND,
     chords: Chords | None = None,
     smooth: bool = False,
+    progress: Progress = QUIET,
 ) -> Stage:
     """Return the stage of areas, row by row: each a copy at its own middle, named by row and column.
 
     With `chords` the curves their edges come of are found again; where they are `smooth`, runs of short pieces become curves.
+
+    Raises
+    ------
+    GivenUp
     """
     pieces = [piece for row in rows for piece in row]
     row = np.repeat(np.arange(len(rows)), [len(one) for one in rows])
@@ -45,7 +51,7 @@ def stage_of_pieces(
     elif chords is None:
         outlines = of_rings([rings_of(_plain(piece), size) for piece in pieces], np.arange(n, dtype=np.int32))
     else:
-        outlines = of_contours(contours_of_areas(pieces, chords), np.arange(n, dtype=np.int32))
+        outlines = of_contours(contours_of_areas(pieces, chords, progress), np.arange(n, dtype=np.int32))
     middle = (outlines.points.min(1) + outlines.points.max(1)) / 2
     shape = OwnOutlines(rule, (outlines._replace(points=outlines.points - middle[:, None]),))
     channels = {"row": row.astype(float), "column": column.astype(float), "step": np.arange(n, dtype=float)}

@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import shapely
 
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.body import needless
 from under_lattice.geometry.cutting import within_cubics
@@ -119,16 +120,21 @@ def _curves(verbs: bytes, points: Array) -> Array:
     return np.array(out)
 
 
-def contours_of_areas(areas: Sequence[Any], chords: Chords) -> list[list[Array]]:
-    """Return the rings of polygons as cubics (S, 4, 2), outer ones first; edges of no curve have their handles at the thirds."""
+def contours_of_areas(areas: Sequence[Any], chords: Chords, progress: Progress = QUIET) -> list[list[Array]]:
+    """Return the rings of polygons as cubics (S, 4, 2), outer ones first; edges of no curve have their handles at the thirds.
+
+    Raises
+    ------
+    GivenUp
+    """
     rings = []
     for area in shapely.orient_polygons(np.array(areas, object)):
         rings.append([np.asarray(ring.coords) for ring in (area.exterior, *area.interiors)])  # noqa: PERF401
     flat = [ring for own in rings for ring in own]
-    cubic, begin, end = _edges(np.concatenate([r[:-1] for r in flat]), np.concatenate([r[1:] for r in flat]), chords)
+    cubic, begin, end = _edges(np.concatenate([r[:-1] for r in flat]), np.concatenate([r[1:] for r in flat]), chords, progress)
     stops = np.cumsum([len(ring) - 1 for ring in flat])[:-1]
     parts = zip(flat, np.split(cubic, stops), np.split(begin, stops), np.split(end, stops), strict=True)
-    runs = [_runs(*part) for part in parts]
+    runs = [_runs(*part) for part in progress.each(parts)]
     which, low, high, first, last = (np.concatenate(column) for column in zip(*runs, strict=True))
     _meet(chords.cubics, which, low, high, first, last, np.array([len(run[0]) for run in runs]))
     straight = _carrier(chords.cubics, np.full(len(which), -1), first, last)
@@ -211,7 +217,7 @@ def _runs(ring: Array, cubic: Array, begin: Array, end: Array) -> tuple[Array, .
     return which, low, high, first, last
 
 
-def _edges(one: Array, other: Array, chords: Chords) -> tuple[Array, Array, Array]:
+def _edges(one: Array, other: Array, chords: Chords, progress: Progress) -> tuple[Array, Array, Array]:
     """For edges from `one` to `other` (E, 2) the cubic each lies on, or -1, and from where to where on it."""
     whole = np.rint(one / chords.grid), np.rint(other / chords.grid)
     corner, ends = (_key(whole[0]), _key(whole[1])), _key(chords.ends)
@@ -232,7 +238,7 @@ def _edges(one: Array, other: Array, chords: Chords) -> tuple[Array, Array, Arra
     begin, end = np.where(forward, at, at + wide), np.where(forward, at + wide, at)
     cut = np.flatnonzero(~whole_chord)
     near = _chords_at(np.concatenate([corner[0][cut], corner[1][cut]]), ends)
-    for k in cut:
+    for k in progress.each(cut):
         for side in (0, 1):
             a, b = (one[k], other[k]) if side == 0 else (other[k], one[k])
             hit = _cut_chord(a.tolist(), b.tolist(), chords, near.get(int(corner[side][k]), ()))

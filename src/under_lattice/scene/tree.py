@@ -133,6 +133,7 @@ class _Making:
 
     def _node(self, layer: AnyLayer, asked: bool) -> SceneLayer | SceneGroup | None:
         """The same as it is painted in the end."""
+        self.progress.check()
         if (layer.hidden or layer.source_only) and not asked:
             return None
         how = self._how(layer)

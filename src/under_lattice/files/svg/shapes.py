@@ -109,6 +109,8 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
     rows = tuple(row.through(onto) for row in painted)
     unit = _unit(root)
     box = view_box(root) or (0.0, 0.0, *(Viewport(0.0, 0.0).length(root.get(side, "")) for side in ("width", "height")))
+    if not np.isfinite([unit, *box]).all():
+        raise FileError(f"{name} gives its page a size that is no number")
     away = (middle - np.array([box[0] + box[2] / 2, box[1] + box[3] / 2])) * unit
     back = np.array([[unit / scale, 0.0, away[0]], [0.0, unit / scale, away[1]]])
     return BroughtIn(text, wide * unit, _told(missing), rows, back, (box[2] * unit, box[3] * unit))

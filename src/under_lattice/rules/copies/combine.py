@@ -94,7 +94,8 @@ class Combine(CopyRule):
         if not any(rows):
             raise RuleRefused(f"nothing is left: the {self.how} of these areas is empty")
         count = sum(map(len, rows))
-        return stage_of_pieces(self.id, rows, Findings(said={"how": self._said(count)}), chords_of(grid, *overlaid))
+        found = Findings(said={"how": self._said(count)})
+        return stage_of_pieces(self.id, rows, found, chords_of(grid, *overlaid), progress=ground.progress)
 
     def _said(self, count: int) -> str:
         """How many pieces there are, and whose ink they have."""

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.core.progress import Progress
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, LayerChoice, Length, When
 from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse
@@ -72,7 +73,7 @@ class Trim(CopyRule):
         faces = len(marks.families)
         chords = chords_of(grid, marks, *edge)
         whole = of_rings if chords is None else of_contours
-        rings = [rings_of(one, size) for one in left] if chords is None else _contours(left, size, chords)
+        rings = [rings_of(one, size) for one in left] if chords is None else _contours(left, size, chords, ground.progress)
         kept = np.flatnonzero(np.array([bool(ring) for ring in rings]).reshape(-1, faces).any(1))
         if not len(kept):
             raise RuleRefused(f"nothing is left {self.keeps} the edge")
@@ -109,9 +110,9 @@ class Trim(CopyRule):
         return f"{self.keeps} {self.at}" + (f", inset {describe(self.inset, unit)}" if self.at == "the sheet" else "")
 
 
-def _contours(areas: Array, size: float, chords: Chords) -> list[list[Array]]:
+def _contours(areas: Array, size: float, chords: Chords, progress: Progress) -> list[list[Array]]:
     """The contours of each area, the curves its edges come of found again; next to nothing is left out."""
     pieces = [[p for p in shapely.get_parts(one) if p.geom_type == "Polygon" and p.area > 1e-12 * size * size] for one in areas]
     flat = [piece for own in pieces for piece in own]
-    made = iter(contours_of_areas(flat, chords) if flat else [])
+    made = iter(contours_of_areas(flat, chords, progress) if flat else [])
     return [[contour for _ in own for contour in next(made)] for own in pieces]
