@@ -12,6 +12,7 @@ from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.beyond import goes_on, larger
 from under_lattice.evaluate.cache import Cache
+from under_lattice.evaluate.finishing import finishes_above_others
 from under_lattice.evaluate.placing import common_place, place_of
 from under_lattice.evaluate.result import (
     NONE,
@@ -219,7 +220,7 @@ class Evaluator:
             chain,
             tuple(steps),
             known,
-            problems + gone_sources(chain, known) + refused_on_tiles(chain, steps),
+            problems + gone_sources(chain, known) + refused_on_tiles(chain, steps) + finishes_above_others(chain),
             others,
             self._placed(chain.end.id, stage, place),
         )

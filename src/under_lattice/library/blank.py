@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from under_lattice.colour.colour import contrast
 from under_lattice.core.units import convert
 from under_lattice.declare.frozen import edited
-from under_lattice.library.layers import chain
+from under_lattice.library.layers import chain, veil
 from under_lattice.rules import (
     AlongCurve,
     ContactLines,
@@ -25,13 +25,14 @@ from under_lattice.rules import (
     Split,
     Symmetry,
     Tiling,
+    Tone,
     WaveLine,
 )
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.grouping import with_new_ids
-from under_lattice.work.layers import Chain
+from under_lattice.work.layers import Chain, Veil
 from under_lattice.work.model import Design, Sheet, Work
 
 NATURAL = 36.0  # mm; a start's unit is about a ninth of the sheet's shorter side
@@ -202,6 +203,11 @@ def start_layer(name: str, sheet: Sheet, share: float = 9.0) -> Chain:
     rules = [_tidied(_standing_out(rule, sheet.background)) for rule in made]
     layer = chain("start", *rules)
     return with_new_ids(edited(layer, name=rules[0].called()))
+
+
+def start_veil() -> Veil:
+    """Return a new veil that makes what lies beneath a little stronger."""
+    return with_new_ids(veil("Veil", Tone()))
 
 
 def _tidied(rule: Rule) -> Rule:

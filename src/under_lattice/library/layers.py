@@ -4,9 +4,16 @@ from __future__ import annotations
 
 from under_lattice.rules import LayerEnd
 from under_lattice.rules.base import Rule
-from under_lattice.work.layers import Chain
+from under_lattice.work.layers import Chain, Veil
 
 COMMISSION = "Tern Harbour Bathhouse"
+
+
+def veil(name: str, *rules: Rule) -> Veil:
+    """Return a veil whose finishes have ids and handles made from its name and their kinds."""
+    handle = name.lower().replace(" ", "-")
+    named = tuple(rule.model_copy(update={"id": f"{handle}-{rule.kind}", "handle": rule.kind}) for rule in rules)
+    return Veil(id=handle, handle=handle, name=name, rules=named)
 
 
 def chain(name: str, *rules: Rule, end: LayerEnd | None = None) -> Chain:

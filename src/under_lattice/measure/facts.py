@@ -47,6 +47,7 @@ class Facts:
     derived: dict[str, dict[str, str]] = field(default_factory=dict)
     values: dict[str, dict[str, float]] = field(default_factory=dict)
     steps: dict[str, int] = field(default_factory=dict)
+    veils: bool = False  # of a veil, which has no copies
 
 
 def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: Progress = QUIET) -> Facts:

@@ -14,6 +14,7 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Count
 from under_lattice.declare.option_dials import Switch
+from under_lattice.evaluate.finishing import effects_of
 from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
@@ -25,12 +26,16 @@ from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_
 from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
 from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
+from under_lattice.render.finish.closing import has_finishes
+from under_lattice.render.paint import without_finishes
 from under_lattice.scene.along import pieced
-from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, leaves
+from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneVeil, leaves, whole_page
 from under_lattice.work.model import Design, Sheet, Work
 
 NOT_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")  # what no XML file may hold
 PLUS = "Plus-lighter is known to browsers; other readers lay such layers on as normal ones."
+PICTURE_PX = 2400  # px of the longer side of what goes out as a picture
+FINISHED = f"Layers with a finish, and all beneath a veil, stand in it as pictures, the sheet {PICTURE_PX} px long."
 TURNING = "Ramps round a point stand in it as pictures: SVG has no such ramp."
 FINER = 4  # decimals more where an outline is shown more than once: neighbours may share corners, or meet a side
 
@@ -56,7 +61,8 @@ class Svg(Format):
         rules = [rule for _, rule in design.every_rule() if rule.on]
         plus = any(getattr(rule, "blend", "") == "plus-lighter" for rule in rules)
         turning = any(getattr(rule, "inside", "") == "turning ramp" for rule in rules)
-        return (PLUS,) * plus + (TURNING,) * turning
+        finished = any(effects_of(layer) for layer in design.all_layers() if not layer.hidden)
+        return (PLUS,) * plus + (TURNING,) * turning + (FINISHED,) * finished
 
     def write(self, job: Job) -> bytes:
         """Return the SVG.
@@ -75,6 +81,10 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
     ------
     GivenUp
     """
+    if has_finishes(scene.layers):
+        if options.plain:
+            raise InputError("finishes are pixels, which plain paths cannot say; switch them off, or write a PNG")
+        scene = without_finishes(scene, whole_page(scene, round(PICTURE_PX * min(1.0, scene.width / scene.height))), progress)
     w = Writer(options.digits, progress)
     w.hairline, w.mark, w.plain, w.seals = hairline(sheet), _mark_of(scene), options.plain, options.seals
     w.half = np.array([scene.width, scene.height]) / 2
@@ -137,7 +147,8 @@ def _real(w: Writer, value: float, sheet: Sheet) -> str:
     return f"{w.number(value)}{sheet.unit}"
 
 
-def _layer(w: Writer, layer: SceneLayer | SceneGroup) -> None:
+def _layer(w: Writer, layer: Node) -> None:
+    assert not isinstance(layer, SceneVeil)  # those are pictures by now
     styles = [f"mix-blend-mode:{layer.blend}"] if layer.blend != "normal" else []
     if layer.isolated:
         styles.append("isolation:isolate")

@@ -16,7 +16,7 @@ from under_lattice.pattern.marks import Marks, Picture
 from under_lattice.pattern.pieces import areas_of_marks
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.shared.touches import Place, places_of
-from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneLayer, SceneVeil, View
 
 RINGS_MOST = 1500
 Clips = tuple[Picture, ...]
@@ -90,10 +90,10 @@ def _colour_of(picture: Picture, mark: int) -> str:
     return ""
 
 
-def _clipped(layers: Iterable[SceneLayer | SceneGroup], clips: Clips = (), masked: bool = False) -> Iterator[Found]:
+def _clipped(layers: Iterable[Node], clips: Clips = (), masked: bool = False) -> Iterator[Found]:
     """Yield the chains' pictures from front to back, each with the clips it is seen through and whether a mask is over it."""
     for layer in layers:
-        if layer.opacity <= 0:
+        if layer.opacity <= 0 or isinstance(layer, SceneVeil):
             continue
         through = (*clips, layer.clip) if layer.clip is not None else clips
         under = masked or layer.mask is not None

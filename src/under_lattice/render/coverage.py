@@ -12,7 +12,7 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.marks import Coat, Picture
 from under_lattice.render.painter import paint_now
-from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneLayer, SceneVeil, View
 
 SIDE = 240  # px of the longer side of the picture
 
@@ -66,7 +66,7 @@ def shares_in_scene(scene: Scene, colours: Sequence[str], progress: Progress = Q
     for at in range(0, len(colours), 3):
         some = wanted[at : at + 3]
         ground = ["FF" if scene.background == colour else "00" for colour in (*colours[at : at + 3], "", "")][:3]
-        layers = tuple(_layer_told_apart(layer, some) for layer in scene.layers)
+        layers = _told_apart_in(scene.layers, some)
         told = replace(scene, background="#" + "".join(ground) if scene.background else "", layers=layers)
         pixels = paint_now(told, view, progress)
         for k, colour in enumerate(colours[at : at + 3]):
@@ -75,11 +75,15 @@ def shares_in_scene(scene: Scene, colours: Sequence[str], progress: Progress = Q
 
 
 def _layer_told_apart(layer: SceneLayer | SceneGroup, some: Array) -> SceneLayer | SceneGroup:
-    """A layer or group whose marks of some colours (k, 3) are of one channel each."""
+    """A layer or group whose marks of some colours (k, 3) are of one channel each; finishes are left aside."""
     if isinstance(layer, SceneGroup):
-        return replace(layer, members=tuple(_layer_told_apart(one, some) for one in layer.members), blend="normal")
+        return replace(layer, members=_told_apart_in(layer.members, some), blend="normal")
     coats = tuple(_told_apart(coat, some) for coat in layer.picture.coats)
-    return replace(layer, picture=replace(layer.picture, coats=coats), blend="normal")
+    return replace(layer, picture=replace(layer.picture, coats=coats), blend="normal", effects=())
+
+
+def _told_apart_in(layers: tuple[Node, ...], some: Array) -> tuple[SceneLayer | SceneGroup, ...]:
+    return tuple(_layer_told_apart(one, some) for one in layers if not isinstance(one, SceneVeil))
 
 
 def _told_apart(coat: Coat, some: Array) -> Coat:

@@ -20,12 +20,13 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render import kernels
+from under_lattice.render.finish.closing import Closing, has_finishes
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
 from under_lattice.scene.along import pieced
 from under_lattice.scene.painted import over_sheet
-from under_lattice.scene.tree import Mask, Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneLayer, SceneVeil, View
 
 PIXELS_MOST = 400_000_000
 FEATHER_MOST = 600.0  # px of deviation; beyond it nothing more is seen
@@ -84,7 +85,10 @@ def _wait(begun: Sequence[Future[Any]], flag: Array, progress: Progress) -> None
 
 def _job(scene: Scene, view: View, flag: Array, depth: str, progress: Progress) -> _Job:
     ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
-    prepared = tuple(_prepare(layer, view, flag, progress) for layer in reversed(scene.layers))
+    layers = scene.layers
+    if has_finishes(layers):
+        layers = Closing(view, partial(_for_finish, flag=flag), progress).layers(layers, scene.background)
+    prepared = tuple(_prepare(layer, view, flag, progress) for layer in reversed(layers))
     out = np.zeros((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
     return _Job(prepared, ground, _page_rows(scene, view), out, tiles_of(view)[1])
 
@@ -188,10 +192,11 @@ class _Job:
         return desk
 
 
-def _prepare(layer: SceneLayer | SceneGroup, view: View, flag: Array, progress: Progress) -> _Prepared:
+def _prepare(layer: Node, view: View, flag: Array, progress: Progress) -> _Prepared:
     if flag[0]:
         raise GivenUp
     what: Ready | tuple[_Prepared, ...]
+    assert not isinstance(layer, SceneVeil)  # those are closed before
     if isinstance(layer, SceneGroup):
         what = tuple(_prepare(member, view, flag, progress) for member in reversed(layer.members))
         isolated = layer.isolated or layer.blend != "normal"
@@ -242,10 +247,32 @@ def texture_of(plate: Plate, scale: float, exact: bool, part: View, flag: Array)
     return Texture(pixels, _seen_by(view), of_marks=plate.of_marks, shrinks=not exact)
 
 
-def _floats(layers: tuple[SceneLayer | SceneGroup, ...], view: View, beyond: float, flag: Array) -> Array:
+def without_finishes(scene: Scene, view: View, progress: Progress = QUIET) -> Scene:
+    """Return a scene in which layers with finishes, and all beneath a veil, are pictures as large as they are in a view.
+
+    Raises
+    ------
+    GivenUp
+    """
+    if not has_finishes(scene.layers):
+        return scene
+    flag = np.zeros(1, np.uint8)
+    with ThreadPoolExecutor(1) as pool:
+        closing = Closing(view, partial(_for_finish, flag=flag), progress)
+        _wait([job := pool.submit(closing.layers, scene.layers, scene.background)], flag, progress)
+    return replace(scene, layers=job.result())
+
+
+def _for_finish(layers: Sequence[Node], view: View, ground: str, flag: Array) -> Array:
+    """Layers on a ground that goes on beyond the page, as premultiplied floats (H, W, 4)."""
+    beyond = float(np.hypot(view.width, view.height) + abs(view.left) + abs(view.top)) / view.scale
+    return _floats(tuple(layers), view, beyond, flag, ground)
+
+
+def _floats(layers: tuple[Node, ...], view: View, beyond: float, flag: Array, ground: str = "") -> Array:
     """Layers as premultiplied floats (H, W, 4) on a page that ends beyond a view, and so far from its middle, in one thread."""
     side = 4 * max(view.width, view.height) / view.scale + 2 * beyond
-    job = _job(Scene(side, side, "", layers), view, flag, "float", QUIET)
+    job = _job(Scene(side, side, ground, layers), view, flag, "float", QUIET)
     desk = None
     for at in range(job.tiles):
         desk = job.tile(at, desk)

@@ -15,7 +15,7 @@ from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render.items import Items, items_of, paint_maps
 from under_lattice.scene.along import pieced
 from under_lattice.scene.aside import left_aside
-from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View
+from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneLayer, SceneVeil, View
 
 OVER = 2
 PLATE_MOST = 600  # px of the longer side of what shapes are filled with
@@ -61,7 +61,9 @@ def _on(scene: Scene, ground: str, view: View, progress: Progress, over: int) ->
     return np.asarray(picture.resize((view.width, view.height), Image.Resampling.BOX))
 
 
-def _layer(picture: Image.Image, layer: SceneLayer | SceneGroup, view: View, progress: Progress) -> None:
+def _layer(picture: Image.Image, layer: Node, view: View, progress: Progress) -> None:
+    if isinstance(layer, SceneVeil):
+        return
     if layer.blend not in MIXED:
         _painted(picture, layer, view, progress)
         return

@@ -14,6 +14,10 @@ from under_lattice.rules.copies.touch_up import TouchUp
 from under_lattice.rules.copies.trim import Trim
 from under_lattice.rules.copies.warp import Warp
 from under_lattice.rules.ends.layer_end import LayerEnd
+from under_lattice.rules.finishes.blur import Blur
+from under_lattice.rules.finishes.shadow import Shadow
+from under_lattice.rules.finishes.tone import Tone
+from under_lattice.rules.finishes.tone_map import TonesToColours
 from under_lattice.rules.motifs.arc import Arc
 from under_lattice.rules.motifs.bar_strip import BarStrip
 from under_lattice.rules.motifs.drawn_curve import DrawnCurve
@@ -78,6 +82,7 @@ FAMILIES: tuple[tuple[str, tuple[type[Rule], ...]], ...] = (  # as they are offe
         (Split, JoinFaces, PushEdges, WaveEdges, Bow, InnerPolygon, InnerLines, ContactLines, Morph, Cut, Offset, StrokeToShape),
     ),
     ("Arrange, cut and join copies", (Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash, JoinEnds)),
+    ("Finish", (Blur, Shadow, Tone, TonesToColours)),
     ("", (LayerEnd,)),
 )
 RULES: tuple[type[Rule], ...] = tuple(kind for _, kinds in FAMILIES for kind in kinds)
@@ -91,6 +96,7 @@ __all__ = [
     "AlongCurve",
     "Arc",
     "BarStrip",
+    "Blur",
     "Bow",
     "Combine",
     "ConstructionOnly",
@@ -132,6 +138,7 @@ __all__ = [
     "Rosette",
     "Roulette",
     "SeedHead",
+    "Shadow",
     "SheetMotif",
     "Spiral",
     "Split",
@@ -141,6 +148,8 @@ __all__ = [
     "Superellipse",
     "Symmetry",
     "Tiling",
+    "Tone",
+    "TonesToColours",
     "TouchUp",
     "Triangle",
     "Trim",

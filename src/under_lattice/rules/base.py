@@ -23,7 +23,7 @@ from under_lattice.rules.surroundings import Start, Surroundings
 from under_lattice.vary.numbers import Varied
 
 EVERY = "*"  # among the locked dials of a rule: all of them
-RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "end", "unknown"]
+RuleFamily = Literal["motif", "shape", "copies", "repeat", "paint", "finish", "end", "unknown"]
 
 
 class Rule(Declared):

@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Self
 
 import numpy as np
 
+from under_lattice.colour.effects import Effect
 from under_lattice.core.errors import InputError, RuleRefused
 from under_lattice.declare.dials import Length
 from under_lattice.geometry.affine import Array, compose, moves
@@ -109,6 +110,20 @@ class ShapeRule(Rule):
     def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
         """Return the same copies with another shape."""
         return above if above is None else reshaped(above, self.as_it_lies(above).reshape(above.shape, ground))
+
+
+class FinishRule(Rule):
+    """Changes the pixels of all that stands above together; copies and shapes stay as they are."""
+
+    family: ClassVar[RuleFamily] = "finish"
+
+    def effect(self) -> Effect:
+        """Return what it does to pixels."""
+        raise InputError("a finish changes pixels")
+
+    def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
+        """Return what stands above."""
+        return above
 
 
 class CopyRule(Rule):

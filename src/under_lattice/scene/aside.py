@@ -5,15 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Literal
 
-from under_lattice.scene.tree import SceneGroup, SceneLayer
+from under_lattice.scene.tree import Node, SceneGroup, SceneVeil
 
-Special = Literal["blend modes", "opacity of groups", "clips", "masks"]
+Special = Literal["blend modes", "opacity of groups", "clips", "masks", "finishes"]
 
 
-def specials_of(layers: Iterable[SceneLayer | SceneGroup]) -> set[Special]:
+def specials_of(layers: Iterable[Node]) -> set[Special]:
     """Return what stands in a tree beyond shapes with their coats."""
     found: set[Special] = set()
     for layer in layers:
+        if layer.effects:
+            found.add("finishes")
+        if isinstance(layer, SceneVeil):
+            continue
         if layer.clip is not None:
             found.add("clips")
         if layer.mask is not None:
@@ -29,7 +33,7 @@ def specials_of(layers: Iterable[SceneLayer | SceneGroup]) -> set[Special]:
     return found
 
 
-def left_aside(who: str, layers: Iterable[SceneLayer | SceneGroup], can: Iterable[Special] = ()) -> str:
+def left_aside(who: str, layers: Iterable[Node], can: Iterable[Special] = ()) -> str:
     """Return in a sentence what `who` cannot do of a tree, or nothing."""
     rest = sorted(specials_of(layers) - set(can))
     return f"{who} leaves {', '.join(rest)} aside" if rest else ""

@@ -8,7 +8,7 @@ import numpy as np
 
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.marks import Coat, Marks, Picture
-from under_lattice.scene.tree import Scene, SceneGroup, SceneLayer, View, leaves
+from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneVeil, View, leaves, reach_of
 
 ACROSS = 14  # copies that stand side by side in a close-up
 INSIDE = 0.8  # of half the page: what keeps within it is a figure on the page, not a cover that goes on beyond
@@ -65,10 +65,14 @@ def only_seen(scene: Scene, view: View) -> Scene:
     """Return the scene without marks that lie wholly outside a view."""
     middle = np.array([view.width / 2 - view.left, view.height / 2 - view.top]) / view.scale
     half = np.array([view.width, view.height]) / view.scale / 2
+    half = half + reach_of(scene.layers)
     return replace(scene, layers=tuple(_only_seen(layer, middle, half) for layer in scene.layers))
 
 
-def _only_seen(layer: SceneLayer | SceneGroup, middle: Array, half: Array) -> SceneLayer | SceneGroup:
+def _only_seen(layer: Node, middle: Array, half: Array) -> Node:
+    if isinstance(layer, SceneVeil):
+        return layer
+    half = half + sum(effect.reach for effect in layer.effects)
     if isinstance(layer, SceneGroup):
         return replace(layer, members=tuple(_only_seen(member, middle, half) for member in layer.members))
     picture = layer.picture

@@ -19,10 +19,16 @@ from under_lattice.pattern.stage import Family
 RINGS = 32  # strokes of different widths that make one soft edge
 
 
-def over_sheet(width: float, height: float, paint: Ramp | Texture | None = None, colour: str = "#FFFFFF") -> Picture:
-    """Return the whole sheet in one colour, or filled with a ramp or a picture."""
+def over_sheet(
+    width: float,
+    height: float,
+    paint: Ramp | Texture | None = None,
+    colour: str = "#FFFFFF",
+    middle: tuple[float, float] = (0.0, 0.0),
+) -> Picture:
+    """Return the whole sheet in one colour, or filled with a ramp or a picture; or as much of it about another middle."""
     x, y = width / 2, height / 2
-    points = np.array([[(-x, -y), (x, -y), (x, y), (-x, y)]])
+    points = np.array([[(-x, -y), (x, -y), (x, y), (-x, y)]]) + np.array(middle)
     one = np.zeros(1, np.int32)
     marks = Marks((Family(polygon_verbs(4), points, one),), one, one, IDENTITY[None], one)
     return Picture(marks, (Coat(bytes_of((colour,)), np.zeros((1, 4), np.uint8), np.zeros(1), paint=paint),))

@@ -9,9 +9,11 @@ from typing import Any, Literal
 import numpy as np
 
 from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.effects import Effect
 from under_lattice.colour.texture import Texture, covering, premultiplied
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.finishing import effects_of
 from under_lattice.evaluate.placing import place_of
 from under_lattice.evaluate.result import ChainResult
 from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
@@ -34,7 +36,7 @@ class Mask:
     With `feather`, in the unit of the work, what it says goes over evenly (a Gaussian of half as much deviation).
     """
 
-    layers: tuple[SceneLayer | SceneGroup, ...]
+    layers: tuple[Node, ...]
     by: Literal["opacity", "lightness"] = "opacity"
     inverted: bool = False
     feather: float = 0.0
@@ -55,6 +57,7 @@ class SceneLayer:
     isolated: bool = False
     clip: Picture | None = None
     mask: Mask | None = None
+    effects: tuple[Effect, ...] = ()  # on its pixels, one after the other
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,12 +68,28 @@ class SceneGroup:
     """
 
     name: str
-    members: tuple[SceneLayer | SceneGroup, ...]
+    members: tuple[Node, ...]
     opacity: float = 1.0
     blend: str = "normal"
     isolated: bool = True
     clip: Picture | None = None
     mask: Mask | None = None
+    effects: tuple[Effect, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class SceneVeil:
+    """Effects on all that lies beneath in the same group, or on the sheet with its ground; as far as it is clear, that stays."""
+
+    name: str
+    effects: tuple[Effect, ...]
+    opacity: float = 1.0
+    blend: str = "normal"
+    clip: Picture | None = None
+    mask: Mask | None = None
+
+
+Node = SceneLayer | SceneGroup | SceneVeil
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,10 +99,16 @@ class Scene:
     width: float
     height: float
     background: str
-    layers: tuple[SceneLayer | SceneGroup, ...]
+    layers: tuple[Node, ...]
 
 
-def leaves(layers: Iterable[SceneLayer | SceneGroup]) -> Iterator[SceneLayer]:
+def reach_of(layers: Iterable[Node]) -> float:
+    """Return how far the veils of a tree carry what lies beneath them, in the unit of the work."""
+    own = sum(effect.reach for layer in layers if isinstance(layer, SceneVeil) for effect in layer.effects)
+    return own + sum(reach_of(layer.members) for layer in layers if isinstance(layer, SceneGroup))
+
+
+def leaves(layers: Iterable[Node]) -> Iterator[SceneLayer]:
     """Yield the chains' pictures of a tree, from back to front; what is wholly clear is passed over."""
     for layer in reversed(tuple(layers)):
         if layer.opacity > 0 and isinstance(layer, SceneGroup):
@@ -121,22 +146,26 @@ class _Making:
     progress: Progress
     mask_of: str = ""
 
-    def node(self, layer: AnyLayer, asked: bool = False) -> SceneLayer | SceneGroup | None:
+    def node(self, layer: AnyLayer, asked: bool = False) -> Node | None:
         """Return what is painted of a layer, if anything; with `asked` also where it is hidden or a source only."""
         made = self._node(layer, asked)
-        if made is None or made.mask is None or layer.id != self.mask_of:
+        if made is None or made.mask is None or layer.id != self.mask_of or isinstance(made, SceneVeil):
             return made
         hidden = replace(made.mask, inverted=not made.mask.inverted)
         sheet = self.design.sheet
         veil = SceneLayer("", over_sheet(sheet.width, sheet.height, colour=VEIL), opacity=VEILED, mask=hidden)
         return SceneGroup(layer.name, (veil, replace(made, mask=None)), isolated=False)
 
-    def _node(self, layer: AnyLayer, asked: bool) -> SceneLayer | SceneGroup | None:
+    def _node(self, layer: AnyLayer, asked: bool) -> Node | None:
         """The same as it is painted in the end."""
         self.progress.check()
         if (layer.hidden or layer.source_only) and not asked:
             return None
+        effects = () if self.bones else effects_of(layer)
         how = self._how(layer)
+        if layer.noun == "veil":
+            how.pop("isolated")
+            return SceneVeil(layer.name, effects, **how) if effects else None
         if layer.members:
             members = tuple(made for made in map(self.node, layer.members) if made)
             return SceneGroup(layer.name, members, **how)
@@ -151,7 +180,7 @@ class _Making:
             (line,) = as_bones(picture, sheet.background, thin).coats
             stroke = line.stroke * picture.thin[:, None].astype(np.uint8)
             picture = replace(picture, coats=(*picture.coats, line._replace(stroke=stroke)))
-        return SceneLayer(layer.name, picture, layer=layer.id, **how)
+        return SceneLayer(layer.name, picture, layer=layer.id, effects=effects, **how)
 
     def _how(self, layer: AnyLayer) -> dict[str, Any]:
         """How a layer lies over what is beneath."""
@@ -190,7 +219,7 @@ class _Making:
         return (*painted(lies.strokes), over_sheet(*beyond)) if lies.strokes else ()
 
 
-def _brought(node: SceneLayer | SceneGroup, through: Array) -> SceneLayer | SceneGroup:
+def _brought(node: Node, through: Array) -> Node:
     """A layer or group brought through a map (2, 3) of the sheet, with its clips and masks."""
     if np.array_equal(through, IDENTITY):
         return node
@@ -198,6 +227,8 @@ def _brought(node: SceneLayer | SceneGroup, through: Array) -> SceneLayer | Scen
     mask = None if node.mask is None else replace(node.mask, layers=tuple(_brought(one, through) for one in node.mask.layers))
     if isinstance(node, SceneGroup):
         return replace(node, members=tuple(_brought(one, through) for one in node.members), clip=clip, mask=mask)
+    if isinstance(node, SceneVeil):
+        return replace(node, clip=clip, mask=mask)
     return replace(node, picture=moved(node.picture, through), clip=clip, mask=mask)
 
 

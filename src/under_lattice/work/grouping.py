@@ -214,6 +214,12 @@ def put_before(design: Design, layer_id: str, front: AnyLayer, behind: AnyLayer)
     return _with_siblings(design, layer_id, (*siblings[:at], front, behind, *siblings[at + 1 :]))
 
 
+def put_in_front(design: Design, layer_id: str, front: AnyLayer) -> tuple[Design, str]:
+    """Return the design with a new layer right in front of another, in the same group, and its id; ids inside are made anew."""
+    fresh = _fresh(design, edited(front, name=free_name(design, front.name)))
+    return put_before(design, layer_id, fresh, design.layer(layer_id)), fresh.id
+
+
 def moved_to(design: Design, layer_id: str, to: int) -> Design:
     """Return the design with a layer moved among its siblings to place `to` of all layers that are shown in a row, or near it.
 

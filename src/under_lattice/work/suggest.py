@@ -33,8 +33,20 @@ def surroundings(chain: Chain, sheet: Sheet, source: str = "") -> Surroundings:
     return Surroundings(corners, size, sheet.width, sheet.height, spread, motif.tiles, source)
 
 
-def suggested(kind: type[Rule], chain: Chain, sheet: Sheet) -> Rule:
+def place_for(kind: type[Rule], layer: AnyLayer, after: str) -> str:
+    """Return the rule after which a new one of a kind stands best: finishes below all others, and no other below a finish."""
+    rules = layer.own_rules
+    finishes = {rule.id for rule in rules if rule.family == "finish"}
+    if kind.family == "finish":
+        return after if after in finishes or not rules else rules[-1].id
+    return next((rule.id for rule in reversed(rules) if rule.id not in finishes), after) if after in finishes else after
+
+
+def suggested(kind: type[Rule], layer: AnyLayer, sheet: Sheet) -> Rule:
     """Return a rule of a kind, its lengths in proportion to the motif and its form as the motif suggests."""
+    chain = next(iter(layer.chains()), None)
+    if chain is None:
+        return _fresh(kind)
     fresh, changes = _fresh(kind), kind.suggested(surroundings(chain, sheet))
     return edited(fresh, **changes) if changes else fresh
 

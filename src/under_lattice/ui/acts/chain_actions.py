@@ -15,14 +15,14 @@ from under_lattice.ui.dialogs.choosers import group_chooser, motif_chooser, rule
 from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
-from under_lattice.ui.workers.small_pictures import rule_picture
+from under_lattice.ui.workers.small_pictures import picture_of, rule_picture
 from under_lattice.work import edits
 from under_lattice.work.address import Address
-from under_lattice.work.layers import Chain
+from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.locks import lock_rule
 from under_lattice.work.model import Design
 from under_lattice.work.reading import may_read
-from under_lattice.work.suggest import begun, motif_of_size, starts_of, suggested, with_count
+from under_lattice.work.suggest import begun, motif_of_size, place_for, starts_of, suggested, with_count
 
 
 class ChainActions:
@@ -43,12 +43,18 @@ class ChainActions:
         return next((one for one in self.studio.document.design.chains() if one.id == self.studio.layer), None)
 
     @property
+    def owner(self) -> AnyLayer | None:
+        """The chosen layer, if it has rules of its own: a chain or a veil."""
+        chosen = self.studio.chosen
+        return chosen if chosen is not None and not chosen.members else None
+
+    @property
     def rule(self) -> Rule | None:
         """The open rule, if one is open."""
-        chain = self.chain
-        if chain is None:
+        owner = self.owner
+        if owner is None:
             return None
-        return next((rule for rule in chain.rules if rule.id == self.studio.chain.open_rule), None)
+        return next((rule for rule in owner.own_rules if rule.id == self.studio.chain.open_rule), None)
 
     def commands(self) -> dict[str, Callable[[], None]]:
         """Return the functions of the commands about rules."""
@@ -74,15 +80,20 @@ class ChainActions:
     # -- rules -----------------------------------------------------------------------------------
     def choose_rule(self, after: str) -> None:
         """Open the chooser with a picture of what each rule would do after the rule `after`."""
-        chain = self.chain
-        if chain is None:
+        owner = self.owner
+        if owner is None:
             return
-        after = after or chain.rules[-1].id
-        chooser = rule_chooser(self.window, self.pictures)
+        after = after or next((rule.id for rule in reversed(owner.own_rules)), "")
+        chooser = rule_chooser(self.window, self.pictures, finishes_only=self.chain is None)
         chooser.chosen.connect(lambda kind: self.add(kind, after, chooser.number))
         design = self.studio.document.design
         for key, tile in chooser.tiles.items():
-            self._picture_for(key, partial(_with_new, design, chain, tile.offer.payload, after), chain.id, after, design)
+            place = place_for(tile.offer.payload, owner, after)
+            change = partial(_with_new, design, owner, tile.offer.payload, place)
+            if self.chain is None:
+                self.pictures.want(key, lambda change=change: picture_of(change(), 400, 272))  # type: ignore[misc]
+            else:
+                self._picture_for(key, change, owner.id, place, design)
         chooser.open()
 
     def choose_start(self, name: str) -> None:
@@ -137,12 +148,13 @@ class ChainActions:
 
     def add(self, kind: type[Rule], after: str, number: float | None = None) -> None:
         """Add a rule of a kind after another, with a count that was typed, open it, and put the focus on its first dial."""
-        chain = self.chain
-        if chain is None:
+        owner = self.owner
+        if owner is None:
             return
-        rule = with_count(suggested(kind, chain, self.studio.document.design.sheet), number)
-        if self.studio.edit(f"Add {kind.title}", lambda design: edits.add_rule(design, chain.id, rule, after)):
-            rules = self.studio.document.design.chain(chain.id).rules
+        after = place_for(kind, owner, after)
+        rule = with_count(suggested(kind, owner, self.studio.document.design.sheet), number)
+        if self.studio.edit(f"Add {kind.title}", lambda design: edits.add_rule(design, owner.id, rule, after)):
+            rules = self.studio.document.design.layer(owner.id).own_rules
             at = next((k for k, one in enumerate(rules) if one.id == after), len(rules) - 2)
             self.studio.chain.open(rules[at + 1].id)
             QTimer.singleShot(0, self.studio.chain, self.studio.chain.focus_form)  # once it is laid out
@@ -176,14 +188,14 @@ class ChainActions:
     def move_rule(self, name: str, to: int) -> None:
         """Move a rule to a place in the chain."""
         layer = self.studio.layer
-        chain = self.chain
-        if chain is not None and 0 < to < len(chain.rules):
+        owner = self.owner
+        if owner is not None and (0 if self.chain is None else 1) <= to < len(owner.own_rules):
             self.studio.edit("Move rule", lambda design: edits.move_rule(design, layer, name, to))
 
     def _shift(self, name: str, way: int) -> None:
-        chain = self.chain
-        if chain is not None:
-            self.move_rule(name, [rule.id for rule in chain.rules].index(name) + way)
+        owner = self.owner
+        if owner is not None:
+            self.move_rule(name, [rule.id for rule in owner.own_rules].index(name) + way)
 
     def remove_rule(self, name: str) -> None:
         """Remove a rule."""
@@ -195,12 +207,12 @@ class ChainActions:
     def _rule_menu(self, name: str, at: QPoint) -> None:
         rule = next(one for one in self._rules() if one.id == name)
         menu = QMenu(self.window)
-        chain, motif = self.chain, rule.family == "motif"
-        if rule.family == "end" or chain is None:
+        chain, owner, motif = self.chain, self.owner, rule.family == "motif"
+        if rule.family == "end" or owner is None:
             menu.addAction("Rename…", lambda: self.rename_rule(name))
             menu.popup(at)
             return
-        layer, locked = chain.id, bool(rule.locked)
+        layer, locked = owner.id, bool(rule.locked)
         menu.addAction("Add a rule after it…", lambda: self.choose_rule(name))
         menu.addAction("Siblings of this", lambda: self.studio.desk.asked.emit("siblings", Address(layer, name, "")))
         menu.addAction(
@@ -213,13 +225,14 @@ class ChainActions:
             menu.addAction("Duplicate", lambda: self.duplicate_rule(name))
             up = menu.addAction("Move up", lambda: self._shift(name, -1))
             down = menu.addAction("Move down", lambda: self._shift(name, 1))
-            up.setEnabled(chain.rules[1].id != name)
-            down.setEnabled(chain.rules[-1].id != name)
-            if starts_of(rule, chain, self.studio.document.design.sheet):
+            up.setEnabled(owner.own_rules[0 if chain is None else 1].id != name)
+            down.setEnabled(owner.own_rules[-1].id != name)
+            if chain is not None and starts_of(rule, chain, self.studio.document.design.sheet):
                 menu.addAction("Presets, by picture…", lambda: self.choose_start(name))
             if rule.by_picture():
                 menu.addAction("Choose the group by its picture…", lambda: self.choose_group(name))
-            self._copy_menu(menu, chain, name)
+            if chain is not None:
+                self._copy_menu(menu, chain, name)
             menu.addSeparator()
             menu.addAction("Remove", lambda: self.remove_rule(name))
         if motif:
@@ -264,6 +277,6 @@ class ChainActions:
         return edits.exchange_motif(design, chain.id, motif)
 
 
-def _with_new(design: Design, chain: Chain, kind: type[Rule], after: str) -> Design:
+def _with_new(design: Design, owner: AnyLayer, kind: type[Rule], after: str) -> Design:
     """Return a design with a rule of a kind after another, as it would be added."""
-    return edits.add_rule(design, chain.id, suggested(kind, chain, design.sheet), after)
+    return edits.add_rule(design, owner.id, suggested(kind, owner, design.sheet), after)

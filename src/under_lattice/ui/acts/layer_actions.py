@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.library import EMPTY, SINGLE, STARTS, WORDS, start_layer
+from under_lattice.library import EMPTY, SINGLE, STARTS, WORDS, start_layer, start_veil
 from under_lattice.pattern.known import Known
 from under_lattice.ui.acts.several_actions import SeveralActions
 from under_lattice.ui.dialogs.choosers import blend_chooser
@@ -31,6 +31,7 @@ from under_lattice.work.grouping import (
     group_with_next,
     made_compound,
     moved_to,
+    put_in_front,
     stands_aside,
     taken_out,
     ungroup,
@@ -75,6 +76,7 @@ class LayerActions:
             "choose_blend": lambda: self._with_layer(self.choose_blend),
             "main_layer": lambda: self._with_layer(self.open_on),
             "add_shape": lambda: self.add_layer(SINGLE),
+            "add_veil": lambda: self._with_layer(self.add_veil),
             "add_words": lambda: self.add_layer(WORDS),
             "freeze": lambda: self._with_layer(self.freeze_layer),
         }
@@ -286,6 +288,13 @@ class LayerActions:
             if key not in (SINGLE, EMPTY):
                 menu.addAction(f"{start.title}: {start.words}", partial(self.add_layer, key))
         menu.popup(at if isinstance(at, QPoint) else at.toPoint())
+
+    def add_veil(self, name: str) -> None:
+        """Put a veil right in front of a layer, choose it, and open its first finish."""
+        made = self._make("Add a veil", lambda design: put_in_front(design, name, start_veil()))
+        if made:
+            self.studio.chain.open(self._layer(made).every_rule[0].id)
+            self.studio.facts_line.tell("It changes all that lies beneath it: turn its numbers, add finishes, drag it elsewhere")
 
     def add_layer(self, start: str) -> None:
         """Add a layer in front from a blank start and choose it."""

@@ -24,13 +24,13 @@ def motifs() -> tuple[type[Rule], ...]:
     return tuple(kind for _, kinds in FAMILIES for kind in kinds if kind.family == "motif")
 
 
-def rule_chooser(parent: QWidget, pictures: Pictures) -> PictureChooser:
-    """Return the chooser of rules; the keys are ``rule:`` and the kind."""
+def rule_chooser(parent: QWidget, pictures: Pictures, finishes_only: bool = False) -> PictureChooser:
+    """Return the chooser of rules, or of finishes alone; the keys are ``rule:`` and the kind."""
     offers = [
         Offer(f"rule:{kind.model_fields['kind'].default}", kind.title, kind.words, kind, heading, kind.search)
         for heading, kinds in FAMILIES
         for kind in kinds
-        if kind in ADDABLE
+        if kind in ADDABLE and (kind.family == "finish" or not finishes_only)
     ]
     words = "What each rule would do to this work, here in the chain"
     return PictureChooser(parent, pictures, "Add a rule", words, offers, 8, QSize(136, 104))

@@ -36,6 +36,7 @@ FORMS = {
     "copies": "round",
     "shape": "square",
     "paint": "drop",
+    "finish": "drop",
     "end": "weight",
     "unknown": "round",
 }
@@ -273,7 +274,9 @@ class Card(QFrame):
         elif self._shown is not None and self._shown[0] is rule and self._shown[1:] == shown[1:]:
             return
         self._shown = shown
-        head.title = f"{owner.noun.capitalize()} {owner.name}" if rule.family == "end" and not rule.name else rule.shown_name()
+        noun = owner.noun.capitalize()
+        called = owner.name if owner.name.startswith(noun) else f"{noun} {owner.name}"
+        head.title = called if rule.family == "end" and not rule.name else rule.shown_name()
         line = rule.key_line(self.hand.sheet.unit)
         if motif is not None and "" in rule.without_effect(motif):
             line = "has no say: the motif keeps its own colours"

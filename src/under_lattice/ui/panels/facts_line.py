@@ -121,7 +121,8 @@ class FactsLine(QWidget):
         warnings = ((Warn(problem),) if problem else ()) + facts.warnings
         pieces = f"{grouped(facts.pieces)} {'piece' if facts.pieces == 1 else 'pieces'}" if facts.pieces else ""
         of_pieces = f", {pieces}" if facts.copies > 1 and pieces else ""
-        self._set(self.copies, f"{pieces} in all" if pieces and facts.copies == 1 else f"{grouped(facts.copies)} in all{of_pieces}")
+        in_all = f"{pieces} in all" if pieces and facts.copies == 1 else f"{grouped(facts.copies)} in all{of_pieces}"
+        self._set(self.copies, "" if facts.veils else in_all)
         shapes = f"{grouped(facts.distinct)} distinct {'shape' if facts.distinct == 1 else 'shapes'}"
         self._set(self.shapes, shapes if facts.of is not None else "")
         self._set(self.pitch, f"{facts.pitch:.2f} {unit} pitch" if facts.pitch is not None else "")

@@ -186,7 +186,7 @@ class LayerTree(QWidget):
             self.rows.setCurrentItem(chosen)
         elif chosen is not None and self.rows.currentItem() is None:  # the rows were built anew
             self.rows.setCurrentItem(chosen, NAME, QItemSelectionModel.SelectionFlag.NoUpdate)
-        self.count.setText(f"{len(design.chains())} layers, the front one first")
+        self.count.setText(f"{sum(not layer.members for layer in design.all_layers())} layers, the front one first")
         self.rows.setFixedHeight(px(ROW) * min(len(layers), ROWS_MOST) + 4)
         self._filling = False
         self._show_bar()

@@ -79,6 +79,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("add_layer", "Add a layer…", "Layer", "", "new"),
     Command("add_shape", "Add a single shape", "Layer", "", "new one disc rectangle plain"),
     Command("add_words", "Add a line of lettering", "Layer", "", "new text words type"),
+    Command("add_veil", "Add a veil", "Layer", "", "new adjustment tone blur finish over everything beneath"),
     Command("fill_layer", "Fill this shape with a layer…", "Layer", "", "clip inside stencil window"),
     Command("duplicate_layer", "Duplicate layer", "Layer", "", "copy"),
     Command("link_layer", "Duplicate layer, linked", "Layer", "", "copy follow clone instance same"),

@@ -15,6 +15,7 @@ from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.evaluate.finishing import effects_down_to
 from under_lattice.evaluate.result import ChainResult, Step
 from under_lattice.measure.facts import Facts, measure, measure_together
 from under_lattice.picking.picker import Picked, Picker
@@ -22,7 +23,7 @@ from under_lattice.render.coverage import coverage, shares_of_colours
 from under_lattice.render.painter import paint_now
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
 from under_lattice.scene.tree import View, make_scene
-from under_lattice.ui.workers.small_pictures import Seen, sheet_image, step_image, to_image
+from under_lattice.ui.workers.small_pictures import THUMB, Seen, picture_of, sheet_image, step_image, to_image
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.colours import colours_of_rules
 from under_lattice.work.model import Design, Sheet
@@ -257,9 +258,10 @@ class Engine(QObject):
             pass
         elif request.layer in results:
             facts = self._facts(results[request.layer], request.design.sheet, later)
-        else:
-            own = request.design.layer(request.layer).chains()
+        elif (own := request.design.layer(request.layer).chains()) or request.design.layer(request.layer).noun == "group":
             facts = measure_together([results[one.id] for one in own if one.id in results])
+        else:
+            facts = Facts(gap_words="changes what lies beneath it", veils=True)
         self.thumbs.emit(Thumbs(request, facts))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
@@ -277,6 +279,10 @@ class Engine(QObject):
             seen = self._measurer.seen_as(layer, results, later) if layer.members else None
             if seen is not None and seen.marks.count:
                 layers[layer.id] = self._kept((layer.id, "group"), seen, partial(sheet_image, seen, request.design))
+            if layer.noun == "veil":
+                made = partial(picture_of, request.design, THUMB, THUMB)
+                layers[layer.id] = self._kept((layer.id, "veil"), request.design, made)
+                steps |= {rule.id: layers[layer.id] for rule in layer.own_rules if layer.id == request.layer}
         self.thumbs.emit(Thumbs(request, facts, steps, layers))
 
     def _facts(self, result: ChainResult, sheet: Sheet, progress: Progress) -> Facts:
@@ -302,7 +308,8 @@ class Engine(QObject):
     ) -> QImage:
         progress.check()
         sheet = request.design.sheet
-        key = (step.stage, tuple(ink for ink, _ in step.inks), sheet.background, sheet.width, sheet.height)
+        finishes = effects_down_to(result.chain, step.rule)
+        key = (step.stage, tuple(ink for ink, _ in step.inks), finishes, sheet.background, sheet.width, sheet.height)
         slot = (result.chain.id, kind or step.rule.id)
 
         def made() -> QImage:

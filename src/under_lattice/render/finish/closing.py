@@ -1,0 +1,129 @@
+"""Finishes in a scene: a layer that has them, and a veil with all beneath it, become a picture that lies on the sheet."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from under_lattice.colour.effects import Effect
+from under_lattice.colour.texture import Texture
+from under_lattice.core.progress import Progress
+from under_lattice.geometry.affine import Array
+from under_lattice.pattern.marks import Picture
+from under_lattice.render.finish import finished
+from under_lattice.render.items import MODE_OF
+from under_lattice.render.kernel_blend import fade, lay_layer
+from under_lattice.scene.painted import over_sheet
+from under_lattice.scene.tree import Node, SceneGroup, SceneLayer, SceneVeil, View
+
+PIXELS_MOST = 24_000_000  # of a picture that is finished; a larger one is painted coarser
+Painted = Callable[[Sequence[Node], View, str], Array]  # layers, front first, in a view, on a ground: premultiplied floats
+
+
+def has_finishes(layers: Iterable[Node]) -> bool:
+    """Tell whether anything of a tree has a finish."""
+    return any(
+        isinstance(layer, SceneVeil) or bool(layer.effects) or (isinstance(layer, SceneGroup) and has_finishes(layer.members))
+        for layer in layers
+    )
+
+
+class Closing:
+    """Paints what has finishes, for one view.
+
+    Parameters
+    ----------
+    view : View
+    paint : callable
+        Paints layers without finishes.
+    progress : Progress
+        Told what is painted coarser.
+    """
+
+    def __init__(self, view: View, paint: Painted, progress: Progress) -> None:
+        self.view, self.paint, self.progress = view, paint, progress
+
+    def layers(self, layers: Sequence[Node], ground: str = "") -> tuple[SceneLayer | SceneGroup, ...]:
+        """Return layers, front first, without finishes: those beneath a veil are one picture, with the `ground` they lie on."""
+        out: list[SceneLayer | SceneGroup] = []  # from the back
+        for layer in reversed(layers):
+            if isinstance(layer, SceneVeil):
+                out = [self._veiled(layer, tuple(reversed(out)), ground)]
+            else:
+                out.append(self.layer(layer))
+        return tuple(reversed(out))
+
+    def layer(self, layer: SceneLayer | SceneGroup) -> SceneLayer | SceneGroup:
+        """Return a layer without finishes."""
+        mask = layer.mask
+        if mask is not None and has_finishes(mask.layers):
+            mask = replace(mask, layers=self.layers(mask.layers))
+        if isinstance(layer, SceneGroup):
+            return (
+                replace(layer, members=self.layers(layer.members), mask=mask)
+                if has_finishes((layer,)) or mask is not layer.mask
+                else layer
+            )
+        if not layer.effects:
+            return replace(layer, mask=mask) if mask is not layer.mask else layer
+        large = self._larger(layer.effects, layer.name)
+        pixels = finished(self.paint((SceneLayer("", layer.picture),), large, ""), layer.effects, large.scale)
+        return replace(layer, picture=_on_sheet(pixels, large), effects=(), mask=mask)
+
+    def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
+        """What lies beneath a veil as it is seen through it."""
+        large = self._larger(veil.effects, veil.name)
+        seen = self.paint(beneath, large, ground)
+        through = finished(seen, veil.effects, large.scale)
+        share = self._share(veil, large)
+        if veil.blend == "normal":
+            seen = seen + (through - seen) * (
+                np.float32(veil.opacity) if share is None else share[..., None] * np.float32(veil.opacity)
+            )
+        else:
+            through, seen = np.ascontiguousarray(through, np.float32), np.ascontiguousarray(seen, np.float32)
+            if share is not None:
+                fade(through, share)
+            lay_layer(seen, through, veil.opacity, MODE_OF[veil.blend])
+        return SceneLayer(veil.name, _on_sheet(seen, large))
+
+    def _share(self, veil: SceneVeil, view: View) -> Array | None:
+        """How much of each pixel clip and mask of a veil let through (H, W), or None for all."""
+        if veil.clip is None and veil.mask is None:
+            return None
+        stencil = SceneLayer("", over_sheet(*2 * (_side(view),)), clip=veil.clip, mask=veil.mask)
+        return self.paint((self.layer(stencil),), view, "")[..., 3]
+
+    def _larger(self, effects: Iterable[Effect], name: str) -> View:
+        """The view with as much round it as finishes reach; coarser where it would have too many pixels."""
+        view, reach = self.view, sum(effect.reach for effect in effects)
+        high = max(view.width, view.height)
+        room = min(math.ceil(reach * view.scale) + 1, 4 * high)
+        wide, tall = view.width + 2 * room, view.height + 2 * room
+        large = replace(view, width=wide, height=tall, left=view.left + room, top=view.top + room)
+        share = min(1.0, (PIXELS_MOST / (wide * tall)) ** 0.5)
+        if share == 1.0:
+            return large
+        self.progress.note(f"{name}: painted coarser, its finish reaches far")
+        return View(max(1, int(wide * share)), max(1, int(tall * share)), view.scale * share, large.left * share, large.top * share)
+
+
+def _side(view: View) -> float:
+    """More than all that a view shows, in units."""
+    return float(np.hypot(view.width, view.height) + abs(view.left) + abs(view.top)) / view.scale
+
+
+def _on_sheet(pixels: Array, view: View) -> Picture:
+    """A picture of a view as it lies on the sheet."""
+    to_picture = np.array(
+        [(view.scale / view.width, 0.0, view.left / view.width), (0.0, view.scale / view.height, view.top / view.height)]
+    )
+    (left, top), (wide, high) = (
+        (-view.left / view.scale, -view.top / view.scale),
+        (view.width / view.scale, view.height / view.scale),
+    )
+    texture = Texture(np.ascontiguousarray(pixels, np.float32), to_picture, of_marks=False, shrinks=False)
+    return over_sheet(wide, high, texture, middle=(left + wide / 2, top + high / 2))

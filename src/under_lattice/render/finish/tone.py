@@ -1,0 +1,78 @@
+"""Tone: each pixel's colour by itself, on the coded values of sRGB; light alone is changed in linear light."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from under_lattice.colour.colour import companded, linear_of
+from under_lattice.colour.effects import Tone, ToneMap
+from under_lattice.geometry.affine import Array
+
+LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)  # Rec. ITU-R BT.709
+STEPS = 4096
+
+
+def toned(pixels: Array, tone: Tone) -> Array:
+    """Return premultiplied pixels (H, W, 4) with other tones; their alpha stays."""
+    straight, alpha = _straight(pixels)
+    if tone.exposure:
+        straight = companded(np.clip(linear_of(straight) * 2.0**tone.exposure, 0.0, 1.0)).astype(np.float32)
+    if (tone.black, tone.white) != (0.0, 1.0):
+        straight = np.clip((straight - tone.black) / (tone.white - tone.black), 0.0, 1.0)
+    if tone.mid != 1.0:
+        straight = straight ** np.float32(1 / tone.mid)
+    if tone.contrast != 1.0:
+        straight = np.clip(tone.about + (straight - tone.about) * tone.contrast, 0.0, 1.0)
+    if tone.saturation != 1.0 or tone.hue:
+        straight = _coloured(straight, tone.saturation, tone.hue)
+    if tone.invert:
+        straight = 1.0 - straight
+    return np.concatenate([straight.astype(np.float32) * alpha, alpha], -1)
+
+
+def mapped(pixels: Array, tone: ToneMap) -> Array:
+    """Return premultiplied pixels (H, W, 4) in the colours a ramp has at their lightness; what the ramp lets through is clearer."""
+    straight, alpha = _straight(pixels)
+    place = (straight @ LUMA) * tone.cycles
+    if tone.cycles > 1 and tone.by == "there and back":
+        place = 1.0 - np.abs(place % 2.0 - 1.0)
+    elif tone.cycles > 1:
+        place = np.where((place > 0) & (place % 1.0 == 0), 1.0, place % 1.0)
+    table = tone.ramp.table(STEPS).astype(np.float32)
+    at = np.clip(place, 0.0, 1.0) * (STEPS - 1)
+    low = np.minimum(at.astype(int), STEPS - 2)
+    share = (at - low)[..., None].astype(np.float32)
+    return np.asarray((table[low] + (table[low + 1] - table[low]) * share) * alpha)
+
+
+def _straight(pixels: Array) -> tuple[Array, Array]:
+    """Colours (H, W, 3), not premultiplied, and alpha (H, W, 1)."""
+    alpha = pixels[..., 3:]
+    straight = np.divide(pixels[..., :3], alpha, out=np.zeros_like(pixels[..., :3]), where=alpha > 0)
+    return np.clip(straight, 0.0, 1.0), alpha
+
+
+def _coloured(rgb: Array, saturation: float, hue: float) -> Array:
+    """Colours (H, W, 3) with the saturation of HSL multiplied and the hue turned (CSS Color 4, section 7)."""
+    high, low = rgb.max(-1), rgb.min(-1)
+    light, spread = (high + low) / 2, high - low
+    room = 1 - np.abs(2 * light - 1)
+    full = np.divide(spread, room, out=np.zeros_like(spread), where=room > 0)
+    half = np.clip(full * saturation, 0.0, 1.0) * room / 2
+    away = rgb - light[..., None]  # between minus and plus half the spread
+    unit = np.divide(2 * away, spread[..., None], out=np.zeros_like(away), where=spread[..., None] > 0)
+    if hue:
+        unit = _turned(unit, hue)
+    return np.clip(light[..., None] + unit * half[..., None], 0.0, 1.0)
+
+
+def _turned(unit: Array, degrees: float) -> Array:
+    """Pure hues (H, W, 3), each channel from -1 to 1, turned round the hexagon."""
+    red, green, blue = (unit[..., k] for k in range(3))
+    top = unit.argmax(-1)
+    sides = np.stack([(green - blue) / 2, (blue - red) / 2 + 2, (red - green) / 2 + 4], -1)
+    angle = np.take_along_axis(sides, top[..., None], -1)[..., 0] + degrees / 60.0
+    offset = np.array([0.0, 4.0, 2.0])  # CSS Color 4: of red, green and blue
+    k = (angle[..., None] + offset) % 6.0
+    turned = np.clip(np.abs(k - 3.0) - 1.0, 0.0, 1.0) * 2 - 1
+    return np.where(np.abs(unit).max(-1, keepdims=True) > 0, turned, 0.0).astype(np.float32)

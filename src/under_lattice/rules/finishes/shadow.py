@@ -1,0 +1,60 @@
+"""Rule: Shadow, beneath all copies together or within them; with no distance it is a glow."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+
+from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.effects import Shadow as ShadowEffect
+from under_lattice.declare.colour_dials import Colour
+from under_lattice.declare.dials import Angle, Choice, Length, Ratio
+from under_lattice.rules.base import describe
+from under_lattice.rules.families import FinishRule
+
+
+class Shadow(FinishRule):
+    """A shadow of what stands above."""
+
+    title: ClassVar[str] = "Shadow"
+    words: ClassVar[str] = "Lays a shadow beneath all that stands above it, or within it; with no distance it is a glow."
+    search: ClassVar[str] = "drop cast glow halo depth inner light"
+
+    kind: Literal["shadow"] = "shadow"
+    distance: Annotated[float, Length("Distance", "How far it falls.", least=0.0, most=10_000.0, step=0.1, slides=(0.0, 20.0))] = (
+        3.0
+    )
+    direction: Annotated[float, Angle("Direction", "In which it falls, clockwise from the right.")] = 60.0
+    soft: Annotated[
+        float,
+        Length(
+            "Soft", "How soft it is: the standard deviation of its blur.", least=0.0, most=10_000.0, step=0.1, slides=(0.0, 20.0)
+        ),
+    ] = 2.0
+    colour: Annotated[str, Colour("Colour", "Of the shadow or glow.")] = "#1C1C1C"
+    opacity: Annotated[float, Ratio("Opacity", "How dense it is.")] = 50.0
+    falls: Annotated[
+        Literal["outside", "inside"],
+        Choice("Falls", "Beneath what stands above, or within it from its edge.", options=("outside", "inside")),
+    ] = "outside"
+
+    def effect(self) -> ShadowEffect:
+        """Return what it does to pixels."""
+        angle = np.radians(self.direction)
+        red, green, blue, _ = (float(v) / 255 for v in bytes_of((self.colour,))[0])
+        opacity = self.opacity / 100 if self.colour else 0.0
+        return ShadowEffect(
+            float(self.distance * np.cos(angle)),
+            float(self.distance * np.sin(angle)),
+            self.soft,
+            (red, green, blue),
+            opacity,
+            self.falls == "inside",
+        )
+
+    def key_line(self, unit: str) -> str:
+        """Return how far and how soft."""
+        if not self.distance:
+            return f"a glow, soft {describe(self.soft, unit)}"
+        return f"{describe(self.distance, unit)} at {self.direction:g}°, soft {describe(self.soft, unit)}"
