@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.library import coloured, drawn, filled, lines, linked, rounds, seen
+from under_lattice.library import coloured, drawn, filled, finished, lines, linked, rounds, seen
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.library.versions import STRIPS, versions_of
 from under_lattice.rules import (
@@ -151,6 +151,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "deck-chair-canvas": deck_chair,
     "lobby-panel": coloured.lobby_panel,
     "locker-tiles": coloured.locker_tiles,
+    "terrace-screen": finished.terrace_screen,
     "tide-board": filled.tide_board,
     "harbour-window": filled.harbour_window,
 }

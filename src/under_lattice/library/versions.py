@@ -214,6 +214,17 @@ VERSIONS: dict[str, dict[str, Changes]] = {
             "stripes.wave-edges.wavelength": 32.0,
         },
     },
+    "terrace-screen": {
+        "A clear night": {"damp.blur.size": 0.5, "damp.tone.exposure": 110.0},
+        "Fog": {"damp.blur.size": 11.0, "damp.tone.exposure": 320.0, "damp.tone.saturation": 70.0, GROUND: "#26303E"},
+        "Verdigris": {
+            "damp.tone.hue": -60.0,
+            "screen.ink.palette": ("#12211E",),
+            "screen.ink.stroke_colour": "#5FA08E",
+            "frame.ink.palette": ("#12211E",),
+            "frame.ink.stroke_colour": "#5FA08E",
+        },
+    },
     "lobby-panel": {
         "Aurora": {
             "amber-lamps.ink.ramp": "0 #74E0B0; 38 #74E0B0 62% (60); 100 #74E0B0 0%",

@@ -13,7 +13,7 @@ from under_lattice.colour.colour import companded, linear_of
 from under_lattice.colour.effects import WIDE
 from under_lattice.geometry.affine import Array
 
-FINE = 6.0  # px of deviation; for twice as much a picture half as fine will do
+FINE = 4.0  # px of deviation; for twice as much a picture half as fine will do
 SEEN = 0.02  # px of deviation, below which nothing is seen
 
 

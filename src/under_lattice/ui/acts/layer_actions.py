@@ -57,7 +57,7 @@ class LayerActions:
         return {
             "add_layer": lambda: self._layer_starts(QCursor.pos()),
             "duplicate_layer": lambda: self._with_layer(self.duplicate_layer),
-            "link_layer": lambda: self._with_layer(self.link_layer),
+            "link_layer": lambda: self._with_shapes(self.link_layer),
             "unlink_layer": lambda: self._with_layer(self.unlink_layer),
             "rename_layer": lambda: self._with_layer(self.rename_layer),
             "hide_layer": lambda: self._with_layer(self.hide_layer),
@@ -69,21 +69,28 @@ class LayerActions:
             "group_layer": lambda: self._with_layer(self.group_layer),
             "ungroup_layer": lambda: self._with_layer(self.ungroup_layer),
             "take_out_layer": lambda: self._with_layer(self.take_out),
-            "compound": lambda: self._with_layer(self.make_compound),
-            "source_layer": lambda: self._with_layer(self.source_layer),
-            "fill_layer": lambda: self._with_layer(self.ask_fill),
+            "compound": lambda: self._with_shapes(self.make_compound),
+            "source_layer": lambda: self._with_shapes(self.source_layer),
+            "fill_layer": lambda: self._with_shapes(self.ask_fill),
             "show_mask": lambda: self._with_layer(self.show_mask),
             "choose_blend": lambda: self._with_layer(self.choose_blend),
             "main_layer": lambda: self._with_layer(self.open_on),
             "add_shape": lambda: self.add_layer(SINGLE),
             "add_veil": lambda: self._with_layer(self.add_veil),
             "add_words": lambda: self.add_layer(WORDS),
-            "freeze": lambda: self._with_layer(self.freeze_layer),
+            "freeze": lambda: self._with_shapes(self.freeze_layer),
         }
 
     def _with_layer(self, act: Callable[[str], None]) -> None:
         if self.studio.chosen is not None:
             act(self.studio.chosen.id)
+
+    def _with_shapes(self, act: Callable[[str], None]) -> None:
+        chosen = self.studio.chosen
+        if chosen is not None and chosen.noun == "veil":
+            self.studio.facts_line.tell("a veil has no shapes of its own; choose another layer for this")
+        else:
+            self._with_layer(act)
 
     def _layer(self, name: str) -> AnyLayer:
         return self.studio.document.design.layer(name)
@@ -199,31 +206,33 @@ class LayerActions:
 
     def _layer_menu(self, name: str, at: QPoint) -> None:
         layer, group = self._layer(name), self._group_of(name)
+        shapes = layer.noun != "veil"
         menu = QMenu(self.window)
         for words, act, there in (
             ("Rename…", self.rename_layer, True),
             ("Duplicate", self.duplicate_layer, True),
-            ("Duplicate, linked", self.link_layer, True),
+            ("Duplicate, linked", self.link_layer, shapes),
             ("Unlink", self.unlink_layer, bool(linked_to(layer))),
             ("Show" if layer.hidden else "Hide", self.hide_layer, True),
             ("Unlock" if layer.locked else "Lock", self.lock_layer, True),
             ("Show all again" if self.studio.looked.alone == name else "Show this alone", self.several.alone, True),
             ("Choose its blend by picture…", self.choose_blend, True),
             ("Siblings of this", self.siblings_of, True),
-            ("Paint it" if layer.source_only else "Use as source only", self.source_layer, True),
+            ("Paint it" if layer.source_only else "Use as source only", self.source_layer, shapes),
             ("Move to the front", lambda one: self.move_layer(one, 0), True),
             ("Move to the back", lambda one: self.move_layer(one, 10**6), True),
             ("Group with the layer behind it", self.group_layer, True),
             ("Ungroup", self.ungroup_layer, bool(layer.members)),
             (on_button(f"Take out of {group.name}") if group else "", self.take_out, group is not None),
-            ("Make it the motif of a new layer", self.make_compound, True),
-            ("Freeze into a new layer", self.freeze_layer, not layer.members),
+            ("Make it the motif of a new layer", self.make_compound, shapes),
+            ("Freeze into a new layer", self.freeze_layer, shapes and not layer.members),
             ("Remove", self.remove_layer, True),
         ):
             if there:
                 menu.addAction(words, partial(act, name))
         fill = QMenu("Fill this shape with layer", menu)
-        self._list_fills(fill, name)
+        if shapes:
+            self._list_fills(fill, name)
         fill.setEnabled(not fill.isEmpty())
         menu.insertMenu(menu.actions()[-1], fill)
         menu.popup(at)
@@ -282,6 +291,7 @@ class LayerActions:
         menu = QMenu(self.window)
         menu.addAction("A single shape", partial(self.add_layer, SINGLE))
         menu.addAction("A line of lettering", partial(self.add_layer, WORDS))
+        menu.addAction("A veil: blur, tone and other finishes of all beneath", lambda: self._with_layer(self.add_veil))
         menu.addAction("A picture or drawing from a file…", self.studio.bring_wanted.emit)
         menu.addSeparator()
         for key, start in STARTS.items():

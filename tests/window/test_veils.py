@@ -1,0 +1,126 @@
+"""Veils and finishes as a person adds, turns, moves and takes them back."""
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from tests.window.conftest import Hands
+from under_lattice.files.storage import to_text, work_in
+from under_lattice.library import demo
+from under_lattice.ui.dialogs.chooser import PictureChooser
+
+
+@pytest.fixture
+def panel(qtbot, window):
+    """The lobby panel, its second layer chosen."""
+    hands = Hands(qtbot, window).show(demo("lobby-panel"))
+    hands.studio.choose_layer(hands.document.design.layers[1].id)
+    hands.settle()
+    return hands
+
+
+def sheet_of(hands):
+    hands.settle()
+    image = hands.studio.sheet.picture
+    return np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1, 4).astype(int).copy()
+
+
+def chosen_from_chooser(hands, word):
+    hands.bot.waitUntil(lambda: any(one.isVisible() for one in hands.window.findChildren(PictureChooser)), timeout=5000)
+    chooser = next(one for one in hands.window.findChildren(PictureChooser) if one.isVisible())
+    kinds = {tile.offer.payload.family for tile in chooser.tiles.values()}
+    QTest.keyClicks(chooser.line, word)
+    QTest.keyClick(chooser.line, Qt.Key.Key_Return)
+    return kinds
+
+
+def test_a_veil_is_added_turned_and_taken_back(panel):
+    before, design = sheet_of(panel), panel.document.design
+    panel.do("add_veil")
+    veil = panel.studio.chosen
+    assert veil.noun == "veil"
+    assert [layer.name for layer in panel.document.design.layers][:3] == [design.layers[0].name, "Veil", design.layers[1].name]
+    stronger = sheet_of(panel)
+    assert np.abs(stronger - before).mean() > 1
+    form = panel.studio.chain.cards[veil.own_rules[0].id].form
+    panel.type_in(form.rows["saturation"].fields[0], "0")
+    QTest.keyClick(form.rows["saturation"].fields[0], Qt.Key.Key_Return)
+    grey = sheet_of(panel)
+    assert np.ptp(grey[..., :3], 2).max() < np.ptp(before[..., :3], 2).max() / 2  # the layer in front keeps its colour
+    panel.do("hide_layer")
+    assert np.abs(sheet_of(panel) - before).max() <= 1
+    for _ in range(3):
+        panel.do("undo")
+    assert panel.document.design == design
+    assert np.abs(sheet_of(panel) - before).max() <= 1
+
+
+def test_a_veil_is_offered_finishes_alone_and_they_are_moved_switched_and_removed(panel):
+    panel.do("add_veil")
+    panel.do("add_rule")
+    assert chosen_from_chooser(panel, "blur") == {"finish"}
+    panel.settle()
+    assert [rule.kind for rule in panel.studio.chosen.own_rules] == ["tone", "blur"]
+    assert panel.studio.chain.open_rule == panel.studio.chosen.own_rules[1].id
+    panel.do("rule_up")
+    assert [rule.kind for rule in panel.studio.chosen.own_rules] == ["blur", "tone"]
+    soft = sheet_of(panel)
+    panel.do("switch_rule")
+    assert np.abs(sheet_of(panel) - soft).mean() > 1
+    panel.do("remove_rule")
+    panel.do("remove_rule")
+    assert len(panel.studio.chosen.own_rules) >= 1
+    again = work_in(to_text(panel.document.work).encode(), "again")
+    assert again.design == panel.document.design
+
+
+def test_finishes_stand_below_all_other_rules_wherever_they_are_added(hands):
+    """Added after the motif they go to the end; other rules added after them go above."""
+    motif = hands.layer.rules[0].handle
+    hands.open(motif)
+    hands.do("add_rule")
+    assert "repeat" in chosen_from_chooser(hands, "shadow")
+    hands.settle()
+    assert [rule.kind for rule in hands.layer.rules][-1] == "shadow"
+    hands.do("add_rule")
+    chosen_from_chooser(hands, "adjust")
+    hands.settle()
+    assert [rule.kind for rule in hands.layer.rules][-2:] == ["adjust", "shadow"]
+    assert not hands.studio.results[hands.layer.id].problems
+
+
+def test_a_finish_above_a_repeat_says_what_to_do(hands):
+    hands.open("lattice")
+    hands.do("add_rule")
+    chosen_from_chooser(hands, "blur")
+    hands.settle()
+    hands.do("rule_up")
+    hands.settle()
+    hands.bot.waitUntil(lambda: "put it below" in hands.card("blur").head.accessibleName().lower(), timeout=5000)
+
+
+@pytest.mark.parametrize("key", ["link_layer", "compound", "freeze", "source_layer", "fill_layer"])
+def test_what_needs_shapes_says_that_a_veil_has_none(panel, key):
+    panel.do("add_veil")
+    design = panel.document.design
+    panel.studio.facts_line.tell("")
+    panel.do(key)
+    assert panel.document.design == design
+    assert "veil has no shapes" in panel.studio.facts_line.told.text()
+
+
+def test_a_veil_is_duplicated_grouped_and_laid_elsewhere(panel):
+    panel.do("add_veil")
+    panel.do("duplicate_layer")
+    design = panel.document.design
+    assert [layer.noun for layer in design.layers][1:3] == ["veil", "veil"]
+    whole = sheet_of(panel)
+    panel.do("layer_back")
+    assert panel.document.design.layers[-1].noun == "veil"
+    assert np.abs(sheet_of(panel) - whole).mean() > 0.5  # with nothing but the ground beneath it does nearly nothing
+    panel.do("undo")
+    assert panel.document.design == design
+    panel.do("group_layer")
+    assert next(layer for layer in panel.document.design.layers if layer.members).members[0].noun == "veil"
+    assert np.abs(sheet_of(panel) - whole).mean() > 0.5  # in a group it changes the members alone
