@@ -35,6 +35,7 @@ def terrace_screen() -> Design:
         Ink(colours="chance", palette=LIGHTS, fill_opacity=78.0),
         SeedHead(count=190, spacing=13.0, size=Varied(rule="lights-seed-head", channel="chance", start=35.0, end=165.0)),
         LeaveOut(which="by chance", share=35.0, seed=4),
+        LeaveOut(which="beside the sheet"),
     )
     lights = edited(lights, end=edited(lights.end, blend="screen"))
     damp = veil("Damp", Blur(size=3.4), Tone(exposure=140.0, contrast=108.0, saturation=112.0))

@@ -55,10 +55,11 @@ def _means(picture: Array, block: int, axis: int) -> Array:
     """The means over blocks of so many rows or columns, one more block before and after."""
     room = [(0, 0)] * picture.ndim
     room[axis] = (block, block + -picture.shape[axis] % block)
-    wide = np.pad(picture, room)
-    shape = list(wide.shape)
-    shape[axis : axis + 1] = [shape[axis] // block, block]
-    return np.asarray(wide.reshape(shape).mean(axis + 1, dtype=np.float32))
+    wide = np.pad(picture, room).swapaxes(0, axis)
+    total = wide[::block].copy()
+    for k in range(1, block):
+        total += wide[k::block]
+    return np.asarray((total / np.float32(block)).swapaxes(0, axis))
 
 
 def _between(small: Array, block: int, count: int, axis: int) -> Array:

@@ -49,7 +49,8 @@ class Closing:
     def layers(self, layers: Sequence[Node], ground: str = "") -> tuple[SceneLayer | SceneGroup, ...]:
         """Return layers, front first, without finishes: those beneath a veil are one picture, with the `ground` they lie on."""
         out: list[SceneLayer | SceneGroup] = []  # from the back
-        for layer in reversed(layers):
+        for k, layer in enumerate(reversed(layers)):
+            self.progress.step(k / len(layers))
             if isinstance(layer, SceneVeil):
                 out = [self._veiled(layer, tuple(reversed(out)), ground)]
             else:

@@ -54,7 +54,8 @@ def _straight(pixels: Array) -> tuple[Array, Array]:
 
 def _coloured(rgb: Array, saturation: float, hue: float) -> Array:
     """Colours (H, W, 3) with the saturation of HSL multiplied and the hue turned (CSS Color 4, section 7)."""
-    high, low = rgb.max(-1), rgb.min(-1)
+    red, green, blue = (rgb[..., k] for k in range(3))
+    high, low = np.maximum(np.maximum(red, green), blue), np.minimum(np.minimum(red, green), blue)
     light, spread = (high + low) / 2, high - low
     room = 1 - np.abs(2 * light - 1)
     full = np.divide(spread, room, out=np.zeros_like(spread), where=room > 0)
