@@ -70,12 +70,12 @@ class Photographer:
         studio = self.window.studio
         assert studio is not None
         studio.choose_layer(
-            next(one.id for one in studio.document.design.chains() if rule in [r.id for r in one.rules] or not rule)
+            next(one.id for one in studio.document.design.all_layers() if rule in [r.id for r in one.own_rules] or not rule)
         )
         if studio.strips.strip is not None:
             studio.strips.close_strip()
         studio.chain.open(rule)
-        self.until(lambda: studio.settled and studio.facts.copies > 0 and studio.layer in studio.found.layers)
+        self.until(lambda: studio.settled and (studio.facts.copies > 0 or studio.facts.veils) and studio.layer in studio.found.layers)
         self.dealt()
 
     def dealt(self) -> None:
@@ -171,7 +171,7 @@ def main() -> None:
     row.panel.close()
 
     for name, rule, picture in (
-        ("festival-poster", "whirls-progression", "progression"),
+        ("terrace-screen", "damp-blur", "veil"),
         ("locker-doors", "badges-motif", "linked"),
         ("life-rings", "rings-interlace", "interlace"),
         ("wash-room-tiles", "petals-symmetry", "symmetry"),

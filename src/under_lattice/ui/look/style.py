@@ -120,28 +120,6 @@ def load_face() -> None:
             QFontDatabase.addApplicationFont(str(path))
 
 
-ROLES = {  # what the sheet takes of the palette, by the words it has for them
-    "panel": "window",
-    "text": "window-text",
-    "text2": "button-text",  # all text of buttons has a colour in the sheet
-    "field": "base",
-    "card": "alternate-base",
-    "open": "tooltip-base",
-    "dis": "placeholder-text",
-    "ver": "highlight",
-    "verink": "highlighted-text",
-    "line": "mid",
-    "strong": "dark",
-    "hover": "midlight",
-    "ground": "light",
-    "surround": "shadow",
-    "tint": "link-visited",
-    "saf": "link",
-    "safg": "accent",
-    "err": "bright-text",
-}
-
-
 def dress(app: QApplication) -> None:
     """Put palette and style sheet of the theme in force on the application; text scales with the desktop's size."""
     LOOK.read()
@@ -151,13 +129,11 @@ def dress(app: QApplication) -> None:
     font.setPixelSize(round(13 * scale))
     app.setFont(font)
     app.setPalette(_palette(t))
-    with as_file(files("under_lattice") / "fonts" / "arrow.svg") as arrow:
+    with as_file(files("under_lattice") / "fonts" / ("arrow-dark.svg" if LOOK.dark else "arrow-light.svg")) as arrow:
+        values = t.__dict__ | {"face": FACE, "arrow": arrow.as_posix()}
         sizes = {"body": round(13 * scale), "small": round(12 * scale), "title": round(22 * scale), "heading": round(14 * scale)}
         sizes |= {"under": px(77), "line_high": px(20)}
-        colours = {name: f"palette({role})" for name, role in ROLES.items()}
-        sheet = SHEET.format(**colours, **sizes, face=FACE, arrow=arrow.as_posix())
-    if sheet != app.styleSheet():  # another theme changes the palette alone: a new sheet takes several times as long
-        app.setStyleSheet(sheet)
+        app.setStyleSheet(SHEET.format(**values, **sizes))
 
 
 def _text_scale() -> float:
@@ -169,9 +145,19 @@ def _text_scale() -> float:
 def _palette(t: Tokens) -> QPalette:
     palette = QPalette()
     roles = QPalette.ColorRole
-    for token, name in ROLES.items():
-        role = next(one for one in roles if one.name.lower() == name.replace("-", ""))
-        palette.setColor(role, QColor(getattr(t, token)))
-    for role, token in ((roles.Text, t.text), (roles.ToolTipText, t.text), (roles.Button, t.field)):
-        palette.setColor(role, QColor(token))
+    for role, name in (
+        (roles.Window, t.panel),
+        (roles.WindowText, t.text),
+        (roles.Base, t.field),
+        (roles.AlternateBase, t.card),
+        (roles.Text, t.text),
+        (roles.Button, t.field),
+        (roles.ButtonText, t.text),
+        (roles.Highlight, t.ver),
+        (roles.HighlightedText, t.verink),
+        (roles.ToolTipBase, t.open),
+        (roles.ToolTipText, t.text),
+        (roles.PlaceholderText, t.dis),
+    ):
+        palette.setColor(role, QColor(name))
     return palette
