@@ -75,7 +75,9 @@ class Photographer:
         if studio.strips.strip is not None:
             studio.strips.close_strip()
         studio.chain.open(rule)
-        self.until(lambda: studio.settled and (studio.facts.copies > 0 or studio.facts.veils) and studio.layer in studio.found.layers)
+        self.until(
+            lambda: studio.settled and (studio.facts.copies > 0 or studio.facts.veils) and studio.layer in studio.found.layers
+        )
         self.dealt()
 
     def dealt(self) -> None:
