@@ -14,9 +14,8 @@ def specials_of(layers: Iterable[Node]) -> set[Special]:
     """Return what stands in a tree beyond shapes with their coats."""
     found: set[Special] = set()
     for layer in layers:
-        if layer.effects:
-            found.add("finishes")
         if isinstance(layer, SceneVeil):
+            found.add("finishes")
             continue
         if layer.clip is not None:
             found.add("clips")
@@ -28,7 +27,10 @@ def specials_of(layers: Iterable[Node]) -> set[Special]:
             if layer.opacity < 1:
                 found.add("opacity of groups")
             found |= specials_of(layer.members)
-        elif any(coat.blend != "normal" for coat in layer.picture.coats):
+            continue
+        if layer.effects:
+            found.add("finishes")
+        if any(coat.blend != "normal" for coat in layer.picture.coats):
             found.add("blend modes")
     return found
 

@@ -72,9 +72,9 @@ def only_seen(scene: Scene, view: View) -> Scene:
 def _only_seen(layer: Node, middle: Array, half: Array) -> Node:
     if isinstance(layer, SceneVeil):
         return layer
-    half = half + sum(effect.reach for effect in layer.effects)
     if isinstance(layer, SceneGroup):
         return replace(layer, members=tuple(_only_seen(member, middle, half) for member in layer.members))
+    half = half + sum(effect.reach for effect in layer.effects)
     picture = layer.picture
     if picture.marks.count < MANY:
         return layer

@@ -74,7 +74,6 @@ class SceneGroup:
     isolated: bool = True
     clip: Picture | None = None
     mask: Mask | None = None
-    effects: tuple[Effect, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)

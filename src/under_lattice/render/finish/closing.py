@@ -20,15 +20,19 @@ from under_lattice.scene.painted import over_sheet
 from under_lattice.scene.tree import Node, SceneGroup, SceneLayer, SceneVeil, View
 
 PIXELS_MOST = 24_000_000  # of a picture that is finished; a larger one is painted coarser
+ROUND_MOST, ROUND_LEAST = 6.0, 2_000_000  # times those of the view, and pixels at least, with all round it that a finish reaches
 Painted = Callable[[Sequence[Node], View, str], Array]  # layers, front first, in a view, on a ground: premultiplied floats
 
 
 def has_finishes(layers: Iterable[Node]) -> bool:
-    """Tell whether anything of a tree has a finish."""
-    return any(
-        isinstance(layer, SceneVeil) or bool(layer.effects) or (isinstance(layer, SceneGroup) and has_finishes(layer.members))
-        for layer in layers
-    )
+    """Tell whether anything of a tree, or of its masks, has a finish."""
+    return any(_has_finishes(layer) for layer in layers)
+
+
+def _has_finishes(layer: Node) -> bool:
+    if isinstance(layer, SceneVeil) or (layer.mask is not None and has_finishes(layer.mask.layers)):
+        return True
+    return has_finishes(layer.members) if isinstance(layer, SceneGroup) else bool(layer.effects)
 
 
 class Closing:
@@ -47,56 +51,66 @@ class Closing:
         self.view, self.paint, self.progress = view, paint, progress
 
     def layers(self, layers: Sequence[Node], ground: str = "") -> tuple[SceneLayer | SceneGroup, ...]:
-        """Return layers, front first, without finishes: those beneath a veil are one picture, with the `ground` they lie on."""
+        """Return layers, front first, without finishes: those beneath a veil are one picture, with the `ground` they lie on.
+
+        Raises
+        ------
+        GivenUp
+        """
+        stretches = [self]  # between veils, the front one first: each is seen as far beyond the view as the veils before it reach
+        for layer in layers:
+            if isinstance(layer, SceneVeil):
+                last = stretches[-1]
+                stretches.append(Closing(last._larger(layer.effects, layer.name), self.paint, self.progress))
         out: list[SceneLayer | SceneGroup] = []  # from the back
         for k, layer in enumerate(reversed(layers)):
             self.progress.step(k / len(layers))
             if isinstance(layer, SceneVeil):
-                out = [self._veiled(layer, tuple(reversed(out)), ground)]
+                out = [stretches.pop()._veiled(layer, tuple(reversed(out)), ground)]
             else:
-                out.append(self.layer(layer))
+                out.append(stretches[-1].layer(layer))
         return tuple(reversed(out))
 
     def layer(self, layer: SceneLayer | SceneGroup) -> SceneLayer | SceneGroup:
-        """Return a layer without finishes."""
-        mask = layer.mask
-        if mask is not None and has_finishes(mask.layers):
-            mask = replace(mask, layers=self.layers(mask.layers))
+        """Return a layer without finishes.
+
+        Raises
+        ------
+        GivenUp
+        """
+        if not _has_finishes(layer):
+            return layer
+        if layer.mask is not None:
+            layer = replace(layer, mask=replace(layer.mask, layers=self.layers(layer.mask.layers)))
         if isinstance(layer, SceneGroup):
-            return (
-                replace(layer, members=self.layers(layer.members), mask=mask)
-                if has_finishes((layer,)) or mask is not layer.mask
-                else layer
-            )
+            return replace(layer, members=self.layers(layer.members))
         if not layer.effects:
-            return replace(layer, mask=mask) if mask is not layer.mask else layer
+            return layer
         large = self._larger(layer.effects, layer.name)
         pixels = finished(self.paint((SceneLayer("", layer.picture),), large, ""), layer.effects, large.scale)
-        return replace(layer, picture=_on_sheet(pixels, large), effects=(), mask=mask)
+        return replace(layer, picture=_on_sheet(pixels, large), effects=())
 
     def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
-        """What lies beneath a veil as it is seen through it."""
-        large = self._larger(veil.effects, veil.name)
-        seen = self.paint(beneath, large, ground)
-        through = finished(seen, veil.effects, large.scale)
-        share = self._share(veil, large)
+        """What lies beneath a veil, in this view, as it is seen through it."""
+        seen = self.paint(beneath, self.view, ground)
+        through = finished(seen, veil.effects, self.view.scale)
+        share = self._share(veil)
         if veil.blend == "normal":
-            seen = seen + (through - seen) * (
-                np.float32(veil.opacity) if share is None else share[..., None] * np.float32(veil.opacity)
-            )
+            whole = np.float32(veil.opacity)
+            seen = seen + (through - seen) * (whole if share is None else share[..., None] * whole)
         else:
-            through, seen = np.ascontiguousarray(through, np.float32), np.ascontiguousarray(seen, np.float32)
+            through = np.array(through, np.float32)
             if share is not None:
                 fade(through, share)
             lay_layer(seen, through, veil.opacity, MODE_OF[veil.blend])
-        return SceneLayer(veil.name, _on_sheet(seen, large))
+        return SceneLayer(veil.name, _on_sheet(seen, self.view))
 
-    def _share(self, veil: SceneVeil, view: View) -> Array | None:
+    def _share(self, veil: SceneVeil) -> Array | None:
         """How much of each pixel clip and mask of a veil let through (H, W), or None for all."""
         if veil.clip is None and veil.mask is None:
             return None
-        stencil = SceneLayer("", over_sheet(*2 * (_side(view),)), clip=veil.clip, mask=veil.mask)
-        return self.paint((self.layer(stencil),), view, "")[..., 3]
+        stencil = SceneLayer("", over_sheet(*2 * (2 * _side(self.view),)), clip=veil.clip, mask=veil.mask)
+        return self.paint((self.layer(stencil),), self.view, "")[..., 3]
 
     def _larger(self, effects: Iterable[Effect], name: str) -> View:
         """The view with as much round it as finishes reach; coarser where it would have too many pixels."""
@@ -105,7 +119,8 @@ class Closing:
         room = min(math.ceil(reach * view.scale) + 1, 4 * high)
         wide, tall = view.width + 2 * room, view.height + 2 * room
         large = replace(view, width=wide, height=tall, left=view.left + room, top=view.top + room)
-        share = min(1.0, (PIXELS_MOST / (wide * tall)) ** 0.5)
+        most = min(PIXELS_MOST, max(ROUND_MOST * view.width * view.height, ROUND_LEAST))
+        share = min(1.0, (most / (wide * tall)) ** 0.5)
         if share == 1.0:
             return large
         self.progress.note(f"{name}: painted coarser, its finish reaches far")
