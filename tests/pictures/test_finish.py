@@ -25,6 +25,7 @@ from under_lattice.rules import Ellipse, Ink, Lattice, LayerEnd, Lettering, Rect
 from under_lattice.scene.tree import View, whole_page
 from under_lattice.work.layers import Group
 from under_lattice.work.model import Design, Sheet
+from under_lattice.work.suggest import suggested
 
 SHEET = Sheet(width=100.0, height=80.0, background="#F4E8D0")
 RED = Ink(palette=("#C02020",))
@@ -225,6 +226,14 @@ def test_a_finish_below_copies_takes_them_together_and_one_above_them_says_so():
     assert not scene_of(work(above)).layers[0].effects
     off = chain("Dots", Ellipse(width=12.0), RED, rules.Blur(), edited(Lattice(), on=False))
     assert scene_of(work(off)).layers[0].effects == (Blur(2.0),)
+
+
+@pytest.mark.parametrize("sheet", [Sheet(width=30, height=20), Sheet(unit="px", width=3000, height=2000)])
+def test_a_new_finish_suits_the_sheet(sheet):
+    """On a layer and on a veil, a blur is a hundred and sixtieth of the shorter side."""
+    for layer in (dots(), veil("Veil")):
+        assert suggested(rules.Blur, layer, sheet).size == pytest.approx(sheet.height / 160, rel=0.05)
+        assert suggested(rules.Tone, layer, sheet).contrast == 120.0
 
 
 def test_a_part_of_the_sheet_is_as_it_is_in_the_whole():

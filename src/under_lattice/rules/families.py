@@ -19,6 +19,7 @@ from under_lattice.rules.base import Rule, RuleFamily
 from under_lattice.rules.findings import Placed
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
+from under_lattice.rules.surroundings import Surroundings
 from under_lattice.rules.true_lengths import true_lengths
 
 PLACE = Length("", "To the right of the middle of the sheet.", main=False, group="Place", slides=(-120.0, 120.0), stays=True)
@@ -112,6 +113,9 @@ class ShapeRule(Rule):
         return above if above is None else reshaped(above, self.as_it_lies(above).reshape(above.shape, ground))
 
 
+NATURAL_SHEET = 320.0  # of the shorter side, where the lengths of finishes are as they are declared
+
+
 class FinishRule(Rule):
     """Changes the pixels of all that stands above together; copies and shapes stay as they are."""
 
@@ -120,6 +124,13 @@ class FinishRule(Rule):
     def effect(self) -> Effect:
         """Return what it does to pixels."""
         raise InputError("a finish changes pixels")
+
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return its lengths in proportion to the sheet."""
+        share = around.least / NATURAL_SHEET
+        lengths = [name for name, dial in cls.dials().items() if dial.kind == "length"]
+        return {name: float(f"{cls.model_fields[name].default * share:.2g}") for name in lengths}
 
     def acts(self, above: Stage | None, ground: Ground) -> Stage | None:
         """Return what stands above."""
