@@ -88,7 +88,7 @@ def duplicated(design: Design, layer_id: str) -> tuple[Design, str]:
 def stands_aside(layer: AnyLayer) -> bool:
     """Tell whether the copy of a layer is put beside it: a figure, which covers no sheet."""
     rules = layer.own_rules
-    return bool(layer.chains()) and all(getattr(rule, "extent", COUNTED[0]) in COUNTED for rule in rules if rule.on)
+    return bool(rules and layer.chains()) and all(getattr(rule, "extent", COUNTED[0]) in COUNTED for rule in rules if rule.on)
 
 
 def filled_with(design: Design, shape: str, layer_id: str) -> Design:
