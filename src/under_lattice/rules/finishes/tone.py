@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, ClassVar, Literal
 
 from under_lattice.colour.effects import Tone as ToneEffect
@@ -44,8 +45,6 @@ class Tone(FinishRule):
 
     def effect(self) -> ToneEffect:
         """Return what it does to pixels."""
-        import math
-
         black, white = self.black / 100, self.white / 100
         if abs(white - black) < LEAST_SPAN:
             white = black + LEAST_SPAN
