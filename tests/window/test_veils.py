@@ -75,6 +75,19 @@ def test_a_veil_is_offered_finishes_alone_and_they_are_moved_switched_and_remove
     assert again.design == panel.document.design
 
 
+def test_a_finish_that_would_change_nothing_on_a_veil_says_so(panel):
+    """A shadow beneath all that lies on an opaque ground."""
+    panel.do("add_veil")
+    panel.do("add_rule")
+    panel.bot.waitUntil(lambda: any(one.isVisible() for one in panel.window.findChildren(PictureChooser)), timeout=5000)
+    chooser = next(one for one in panel.window.findChildren(PictureChooser) if one.isVisible())
+    tiles = chooser.tiles
+    panel.bot.waitUntil(lambda: all(tile.picture is not None or tile.problem for tile in tiles.values()), timeout=20_000)
+    assert tiles["rule:shadow"].problem == "It would change nothing here"
+    assert not tiles["rule:blur"].problem
+    chooser.reject()
+
+
 def test_finishes_stand_below_all_other_rules_wherever_they_are_added(hands):
     """Added after the motif they go to the end; other rules added after them go above."""
     motif = hands.layer.rules[0].handle

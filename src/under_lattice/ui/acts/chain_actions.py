@@ -15,7 +15,7 @@ from under_lattice.ui.dialogs.choosers import group_chooser, motif_chooser, rule
 from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
-from under_lattice.ui.workers.small_pictures import picture_of, rule_picture
+from under_lattice.ui.workers.small_pictures import changed_picture, rule_picture
 from under_lattice.work import edits
 from under_lattice.work.address import Address
 from under_lattice.work.layers import AnyLayer, Chain
@@ -91,7 +91,7 @@ class ChainActions:
             place = place_for(tile.offer.payload, owner, after)
             change = partial(_with_new, design, owner, tile.offer.payload, place)
             if self.chain is None:
-                self.pictures.want(key, lambda change=change: picture_of(change(), 400, 272))  # type: ignore[misc]
+                self.pictures.want(key, lambda change=change: changed_picture(change(), design, 400, 272))  # type: ignore[misc]
             else:
                 self._picture_for(key, change, owner.id, place, design)
         chooser.open()

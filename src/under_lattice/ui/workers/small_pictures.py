@@ -25,6 +25,7 @@ from under_lattice.work.model import Design
 from under_lattice.work.reading import needed
 
 THUMB = 80
+NOTHING_NEW = "it would change nothing here"
 DUSK, PALE = "#4A4A4A", "#EDEDED"  # grounds of small pictures of what cannot be told from the ground of its sheet
 STANDS_OUT, SEEN_LEAST = 60, 0.03  # of 255, in parts of the picture
 ACROSS = 3.4  # so many copies stand side by side in the picture of a step with many
@@ -161,6 +162,20 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
     return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
 
 
+def changed_picture(design: Design, before: Design, width: int, height: int) -> QImage:
+    """Paint a whole work small.
+
+    Raises
+    ------
+    RuleRefused
+        When it looks as another did `before`.
+    """
+    image = picture_of(design, width, height)
+    if image == picture_of(before, width, height):
+        raise RuleRefused(NOTHING_NEW)
+    return image
+
+
 def rule_picture(design: Design, layer: str, after: str, width: int, height: int, before: Design | None = None) -> QImage:
     """Paint a layer close up, as it is right after the rule that follows `after`.
 
@@ -183,7 +198,7 @@ def rule_picture(design: Design, layer: str, after: str, width: int, height: int
     was = _before_rule(before, layer, after, late) if before is not None else None
     image = step_image(seen, design, was, width, height)
     if was is not None and before is not None and image == step_image(was, before, None, width, height):
-        raise RuleRefused("it would change nothing here")
+        raise RuleRefused(NOTHING_NEW)
     return image
 
 
