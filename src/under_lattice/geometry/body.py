@@ -56,9 +56,8 @@ def together(xform: Array, ring: Array) -> Array:
 
 def hull(points: Array) -> Array:
     """Corners (V, 2) of the convex hull, clockwise as seen (y down), without doubled corners."""
-    shape: Any = shapely.convex_hull(
-        shapely.linestrings(points if len(points) > 1 else points[[0, 0]])
-    )  # one line costs less than many points
+    line = points if len(points) > 1 else points[[0, 0]]  # one line costs less than many points
+    shape: Any = shapely.convex_hull(shapely.linestrings(line))
     if shape.geom_type != "Polygon":
         return np.asarray(shapely.get_coordinates(shape))
     return np.asarray(shapely.get_coordinates(shapely.orient_polygons(shape))[:-1])

@@ -46,15 +46,6 @@ def cubics_of(verbs: bytes, points: Array) -> list[tuple[Array, bool]]:
     return out
 
 
-def at_of(cubics: Array, place: float) -> Array:
-    """Return the point at a place: the number of the cubic and the share of it, as one number from 0 to S."""
-    k = min(int(place), len(cubics) - 1)
-    t = place - k
-    s = 1 - t
-    a, b, c, d = cubics[k]
-    return np.asarray(s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d)
-
-
 def points_of(cubics: Array, places: Array) -> Array:
     """Return the points (n, 2) at places (n,); of a closed contour they may lie beyond its seam."""
     k = np.floor(places).astype(int)

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from under_lattice.geometry.affine import Array, apply
+from under_lattice.geometry.body import hull
 from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, flatten, steps_for, strays
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.marks import Marks
@@ -345,7 +346,7 @@ class Drawn:
     def _hull(self, kind: int) -> Array:
         """The corners of the convex hull of a distinct outline: nothing of it reaches farther in any direction."""
         if kind not in self._hulls:
-            self._hulls[kind] = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(self.ring(kind))))
+            self._hulls[kind] = hull(self.ring(kind))
         return self._hulls[kind]
 
     @cached_property

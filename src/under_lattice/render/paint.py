@@ -18,14 +18,14 @@ from under_lattice.colour.texture import Texture
 from under_lattice.core.errors import GivenUp, LimitError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
+from under_lattice.pattern.known import LUMA
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render import kernels
-from under_lattice.render.finish.closing import Closing, has_finishes
+from under_lattice.render.finish.closing import Closing, has_finishes, on_sheet
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
 from under_lattice.scene.along import pieced
-from under_lattice.scene.painted import over_sheet
 from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneLayer, SceneVeil, View
 
 PIXELS_MOST = 400_000_000
@@ -244,7 +244,7 @@ def texture_of(plate: Plate, scale: float, exact: bool, part: View, flag: Array)
     scale = view.scale
     clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
     pixels = _floats((SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),), view, max(map(abs, plate.box)), flag)
-    return Texture(pixels, _seen_by(view), of_marks=plate.of_marks, shrinks=not exact)
+    return Texture(pixels, view.page_to_picture(), of_marks=plate.of_marks, shrinks=not exact)
 
 
 def without_finishes(scene: Scene, view: View, progress: Progress = QUIET) -> Scene:
@@ -265,8 +265,7 @@ def without_finishes(scene: Scene, view: View, progress: Progress = QUIET) -> Sc
 
 def _for_finish(layers: Sequence[Node], view: View, ground: str, flag: Array) -> Array:
     """Layers on a ground that goes on beyond the page, as premultiplied floats (H, W, 4)."""
-    beyond = float(np.hypot(view.width, view.height) + abs(view.left) + abs(view.top)) / view.scale
-    return _floats(tuple(layers), view, beyond, flag, ground)
+    return _floats(tuple(layers), view, view.reach, flag, ground)
 
 
 def _floats(layers: tuple[Node, ...], view: View, beyond: float, flag: Array, ground: str = "") -> Array:
@@ -281,13 +280,6 @@ def _floats(layers: tuple[Node, ...], view: View, beyond: float, flag: Array, gr
     return job.out
 
 
-def _seen_by(view: View) -> Array:
-    """The map (2, 3) from the page to shares of a picture of a view."""
-    return np.array(
-        [(view.scale / view.width, 0.0, view.left / view.width), (0.0, view.scale / view.height, view.top / view.height)]
-    )
-
-
 def _feathered(mask: Mask, view: View, flag: Array) -> Mask:
     """A mask by opacity that goes over evenly where the given one does at once."""
     from scipy.ndimage import gaussian_filter  # takes a while to load, and few works need it
@@ -295,17 +287,14 @@ def _feathered(mask: Mask, view: View, flag: Array) -> Mask:
     deviation = min(mask.feather * view.scale / 2, FEATHER_MOST)
     room = math.ceil(3 * deviation) + 1
     large = replace(view, width=view.width + 2 * room, height=view.height + 2 * room, left=view.left + room, top=view.top + room)
-    beyond = float(np.hypot(large.width, large.height) + abs(large.left) + abs(large.top)) / view.scale
-    share = _let_through(_floats(mask.layers, large, beyond, flag), mask.by == "lightness", mask.inverted)
+    share = _let_through(_floats(mask.layers, large, large.reach, flag), mask.by == "lightness", mask.inverted)
     soft = gaussian_filter(share, deviation, mode="nearest", truncate=3.0)[room:-room, room:-room]
-    pixels = np.repeat(soft[..., None], 4, 2).astype(np.float32)
-    sheet = over_sheet(2 * beyond, 2 * beyond, Texture(pixels, _seen_by(view), of_marks=False, shrinks=False))
-    return Mask((SceneLayer("", sheet),), "opacity")
+    return Mask((SceneLayer("", on_sheet(np.repeat(soft[..., None], 4, 2), view)),), "opacity")
 
 
 def _let_through(seen: Array, by_lightness: bool, inverted: bool) -> Array:
     """How much of each pixel a painted mask (H, W, 4) lets through (H, W)."""
-    own = seen[..., :3] @ np.array([0.2126, 0.7152, 0.0722], np.float32) if by_lightness else seen[..., 3]
+    own = seen[..., :3] @ LUMA.astype(np.float32) if by_lightness else seen[..., 3]
     return np.asarray(1 - own if inverted else own)
 
 

@@ -162,7 +162,7 @@ class _Making:
             return None
         effects = () if self.bones else effects_of(layer)
         how = self._how(layer)
-        if layer.noun == "veil":
+        if layer.veils:
             how.pop("isolated")
             return SceneVeil(layer.name, effects, **how) if effects else None
         if layer.members:
@@ -253,6 +253,15 @@ class View:
     def page_to_pixels(self) -> Array:
         """Return the map (2, 3)."""
         return np.array([(self.scale, 0.0, self.left), (0.0, self.scale, self.top)])
+
+    def page_to_picture(self) -> Array:
+        """Return the map (2, 3) to shares of its width and height."""
+        return self.page_to_pixels() / np.array([[self.width], [self.height]])
+
+    @property
+    def reach(self) -> float:
+        """How far from the middle of the page all that is seen lies at most, in the unit of the work."""
+        return float(np.hypot(self.width, self.height) + abs(self.left) + abs(self.top)) / self.scale
 
 
 def whole_page(scene: Scene, width: int, height: int | None = None) -> View:

@@ -61,6 +61,8 @@ class Layer(Frozen):
     """
 
     noun: ClassVar[str] = "layer"
+    ruled: ClassVar[bool] = False  # it may have rules of its own
+    veils: ClassVar[bool] = False  # it has no shapes, and changes what lies beneath
 
     kind: str
     id: str
@@ -156,6 +158,8 @@ class Layer(Frozen):
 class Chain(Layer):
     """A layer that is a chain: a motif, then rules, then the fixed end."""
 
+    ruled: ClassVar[bool] = True
+
     kind: Literal["chain"] = "chain"
     rules: tuple[AnyRule, ...]
 
@@ -215,9 +219,11 @@ class Group(Layer):
 
 
 class Veil(Layer):
-    """Finish and tone over everything beneath in its group; its rules are kept and come into force with finishes."""
+    """Finishes over everything beneath in its group, or on the sheet."""
 
     noun: ClassVar[str] = "veil"
+    ruled: ClassVar[bool] = True
+    veils: ClassVar[bool] = True
 
     kind: Literal["veil"] = "veil"
     rules: tuple[AnyRule, ...] = ()

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from under_lattice.colour.colour import companded, linear_of
 from under_lattice.colour.effects import WIDE
 from under_lattice.geometry.affine import Array
+from under_lattice.render.finish.straight import in_coded_values, in_linear_light
 
 FINE = 4.0  # px of deviation; for twice as much a picture half as fine will do
 SEEN = 0.02  # px of deviation, below which nothing is seen
@@ -107,17 +107,3 @@ def _shifted(picture: Array, by: int, axis: int) -> Array:
         here[axis], there[axis] = slice(max(by, 0), count + min(by, 0)), slice(max(-by, 0), count - max(by, 0))
         out[tuple(here)] = picture[tuple(there)]
     return out
-
-
-def in_linear_light(pixels: Array) -> Array:
-    """Return premultiplied coded pixels (H, W, 4) as premultiplied linear ones."""
-    alpha = pixels[..., 3:]
-    straight = np.divide(pixels[..., :3], alpha, out=np.zeros_like(pixels[..., :3]), where=alpha > 0)
-    return np.concatenate([linear_of(np.clip(straight, 0.0, 1.0)).astype(np.float32) * alpha, alpha], -1)
-
-
-def in_coded_values(linear: Array) -> Array:
-    """Return premultiplied linear pixels (H, W, 4) as premultiplied coded ones."""
-    alpha = np.clip(linear[..., 3:], 0.0, 1.0)
-    straight = np.divide(linear[..., :3], alpha, out=np.zeros_like(linear[..., :3]), where=alpha > 0)
-    return np.concatenate([companded(np.clip(straight, 0.0, 1.0)).astype(np.float32) * alpha, alpha], -1)

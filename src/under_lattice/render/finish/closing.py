@@ -88,7 +88,7 @@ class Closing:
             return layer
         large = self._larger(layer.effects, layer.name)
         pixels = finished(self.paint((SceneLayer("", layer.picture),), large, ""), layer.effects, large.scale)
-        return replace(layer, picture=_on_sheet(pixels, large), effects=())
+        return replace(layer, picture=on_sheet(pixels, large), effects=())
 
     def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
         """What lies beneath a veil, in this view, as it is seen through it."""
@@ -103,13 +103,13 @@ class Closing:
             if share is not None:
                 fade(through, share)
             lay_layer(seen, through, veil.opacity, MODE_OF[veil.blend])
-        return SceneLayer(veil.name, _on_sheet(seen, self.view))
+        return SceneLayer(veil.name, on_sheet(seen, self.view))
 
     def _share(self, veil: SceneVeil) -> Array | None:
         """How much of each pixel clip and mask of a veil let through (H, W), or None for all."""
         if veil.clip is None and veil.mask is None:
             return None
-        stencil = SceneLayer("", over_sheet(*2 * (2 * _side(self.view),)), clip=veil.clip, mask=veil.mask)
+        stencil = SceneLayer("", over_sheet(2 * self.view.reach, 2 * self.view.reach), clip=veil.clip, mask=veil.mask)
         return self.paint((self.layer(stencil),), self.view, "")[..., 3]
 
     def _larger(self, effects: Iterable[Effect], name: str) -> View:
@@ -127,19 +127,8 @@ class Closing:
         return View(max(1, int(wide * share)), max(1, int(tall * share)), view.scale * share, large.left * share, large.top * share)
 
 
-def _side(view: View) -> float:
-    """More than all that a view shows, in units."""
-    return float(np.hypot(view.width, view.height) + abs(view.left) + abs(view.top)) / view.scale
-
-
-def _on_sheet(pixels: Array, view: View) -> Picture:
-    """A picture of a view as it lies on the sheet."""
-    to_picture = np.array(
-        [(view.scale / view.width, 0.0, view.left / view.width), (0.0, view.scale / view.height, view.top / view.height)]
-    )
-    (left, top), (wide, high) = (
-        (-view.left / view.scale, -view.top / view.scale),
-        (view.width / view.scale, view.height / view.scale),
-    )
-    texture = Texture(np.ascontiguousarray(pixels, np.float32), to_picture, of_marks=False, shrinks=False)
-    return over_sheet(wide, high, texture, middle=(left + wide / 2, top + high / 2))
+def on_sheet(pixels: Array, view: View) -> Picture:
+    """Return premultiplied pixels (H, W, 4) of a view as a picture that lies on the sheet."""
+    texture = Texture(np.ascontiguousarray(pixels, np.float32), view.page_to_picture(), of_marks=False, shrinks=False)
+    wide, high = view.width / view.scale, view.height / view.scale
+    return over_sheet(wide, high, texture, middle=(wide / 2 - view.left / view.scale, high / 2 - view.top / view.scale))

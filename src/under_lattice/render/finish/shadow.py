@@ -15,7 +15,6 @@ def shadowed(pixels: Array, shadow: Shadow, scale: float) -> Array:
     cast = gaussian(moved(alpha, shadow.across * scale, shadow.down * scale), shadow.deviation * scale)
     colour = np.array([*shadow.colour, 1.0], np.float32)
     if shadow.inside:
-        own = (alpha * np.clip(1 - cast, 0, 1) * np.float32(shadow.opacity))[..., None]
-        within = np.divide(own, alpha[..., None], out=np.zeros_like(own), where=alpha[..., None] > 0)
-        return np.asarray(pixels * (1 - within) + own * colour)
+        share = (np.clip(1 - cast, 0, 1) * np.float32(shadow.opacity))[..., None]
+        return np.asarray(pixels * (1 - share) + alpha[..., None] * share * colour)
     return np.asarray(pixels + (np.clip(cast, 0, 1) * np.float32(shadow.opacity) * (1 - alpha))[..., None] * colour)

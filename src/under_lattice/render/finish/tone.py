@@ -7,33 +7,34 @@ import numpy as np
 from under_lattice.colour.colour import companded, linear_of
 from under_lattice.colour.effects import Tone, ToneMap
 from under_lattice.geometry.affine import Array
+from under_lattice.pattern.known import LUMA
+from under_lattice.render.finish.straight import straight
 
-LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)  # Rec. ITU-R BT.709
 STEPS = 4096
 
 
 def toned(pixels: Array, tone: Tone) -> Array:
     """Return premultiplied pixels (H, W, 4) with other tones; their alpha stays."""
-    straight, alpha = _straight(pixels)
+    colours, alpha = straight(pixels)
     if tone.exposure:
-        straight = companded(np.clip(linear_of(straight) * 2.0**tone.exposure, 0.0, 1.0)).astype(np.float32)
+        colours = companded(np.clip(linear_of(colours) * 2.0**tone.exposure, 0.0, 1.0)).astype(np.float32)
     if (tone.black, tone.white) != (0.0, 1.0):
-        straight = np.clip((straight - tone.black) / (tone.white - tone.black), 0.0, 1.0)
+        colours = np.clip((colours - tone.black) / (tone.white - tone.black), 0.0, 1.0)
     if tone.mid != 1.0:
-        straight = straight ** np.float32(1 / tone.mid)
+        colours = colours ** np.float32(1 / tone.mid)
     if tone.contrast != 1.0:
-        straight = np.clip(tone.about + (straight - tone.about) * tone.contrast, 0.0, 1.0)
+        colours = np.clip(tone.about + (colours - tone.about) * tone.contrast, 0.0, 1.0)
     if tone.saturation != 1.0 or tone.hue:
-        straight = _coloured(straight, tone.saturation, tone.hue)
+        colours = _coloured(colours, tone.saturation, tone.hue)
     if tone.invert:
-        straight = 1.0 - straight
-    return np.concatenate([straight.astype(np.float32) * alpha, alpha], -1)
+        colours = 1.0 - colours
+    return np.concatenate([colours.astype(np.float32) * alpha, alpha], -1)
 
 
 def mapped(pixels: Array, tone: ToneMap) -> Array:
     """Return premultiplied pixels (H, W, 4) in the colours a ramp has at their lightness; what the ramp lets through is clearer."""
-    straight, alpha = _straight(pixels)
-    place = (straight @ LUMA) * tone.cycles
+    colours, alpha = straight(pixels)
+    place = (colours @ LUMA.astype(np.float32)) * tone.cycles
     if tone.cycles > 1 and tone.by == "there and back":
         place = 1.0 - np.abs(place % 2.0 - 1.0)
     elif tone.cycles > 1:
@@ -43,13 +44,6 @@ def mapped(pixels: Array, tone: ToneMap) -> Array:
     low = np.minimum(at.astype(int), STEPS - 2)
     share = (at - low)[..., None].astype(np.float32)
     return np.asarray((table[low] + (table[low + 1] - table[low]) * share) * alpha)
-
-
-def _straight(pixels: Array) -> tuple[Array, Array]:
-    """Colours (H, W, 3), not premultiplied, and alpha (H, W, 1)."""
-    alpha = pixels[..., 3:]
-    straight = np.divide(pixels[..., :3], alpha, out=np.zeros_like(pixels[..., :3]), where=alpha > 0)
-    return np.clip(straight, 0.0, 1.0), alpha
 
 
 def _coloured(rgb: Array, saturation: float, hue: float) -> Array:

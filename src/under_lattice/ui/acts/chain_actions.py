@@ -46,7 +46,7 @@ class ChainActions:
     def owner(self) -> AnyLayer | None:
         """The chosen layer, if it has rules of its own: a chain or a veil."""
         chosen = self.studio.chosen
-        return chosen if chosen is not None and chosen.noun != "group" else None
+        return chosen if chosen is not None and chosen.ruled else None
 
     @property
     def rule(self) -> Rule | None:

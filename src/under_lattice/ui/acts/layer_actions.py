@@ -87,7 +87,7 @@ class LayerActions:
 
     def _with_shapes(self, act: Callable[[str], None]) -> None:
         chosen = self.studio.chosen
-        if chosen is not None and chosen.noun == "veil":
+        if chosen is not None and chosen.veils:
             self.studio.facts_line.tell("a veil has no shapes of its own; choose another layer for this")
         else:
             self._with_layer(act)
@@ -206,7 +206,7 @@ class LayerActions:
 
     def _layer_menu(self, name: str, at: QPoint) -> None:
         layer, group = self._layer(name), self._group_of(name)
-        shapes = layer.noun != "veil"
+        shapes = not layer.veils
         menu = QMenu(self.window)
         for words, act, there in (
             ("Rename…", self.rename_layer, True),

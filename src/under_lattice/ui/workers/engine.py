@@ -258,10 +258,11 @@ class Engine(QObject):
             pass
         elif request.layer in results:
             facts = self._facts(results[request.layer], request.design.sheet, later)
-        elif (own := request.design.layer(request.layer).chains()) or request.design.layer(request.layer).noun == "group":
-            facts = measure_together([results[one.id] for one in own if one.id in results])
-        else:
+        elif request.design.layer(request.layer).veils:
             facts = Facts(gap_words="changes what lies beneath it", veils=True)
+        else:
+            own = request.design.layer(request.layer).chains()
+            facts = measure_together([results[one.id] for one in own if one.id in results])
         self.thumbs.emit(Thumbs(request, facts))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
@@ -279,7 +280,7 @@ class Engine(QObject):
             seen = self._measurer.seen_as(layer, results, later) if layer.members else None
             if seen is not None and seen.marks.count:
                 layers[layer.id] = self._kept((layer.id, "group"), seen, partial(sheet_image, seen, request.design))
-            if layer.noun == "veil":
+            if layer.veils:
                 made = partial(picture_of, request.design, THUMB, THUMB)
                 layers[layer.id] = self._kept((layer.id, "veil"), request.design, made)
                 steps |= {rule.id: layers[layer.id] for rule in layer.own_rules if layer.id == request.layer}
