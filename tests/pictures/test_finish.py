@@ -19,9 +19,10 @@ from under_lattice.evaluate.evaluator import evaluate
 from under_lattice.library.layers import chain, veil
 from under_lattice.output import svg
 from under_lattice.output.svg import Svg, write_svg
-from under_lattice.render.finish import finished
+from under_lattice.render import finish
 from under_lattice.render.paint import paint
 from under_lattice.rules import Ellipse, Ink, Lattice, LayerEnd, Lettering, Rectangle
+from under_lattice.rules.handles import polar
 from under_lattice.scene.tree import View, whole_page
 from under_lattice.work.layers import Group
 from under_lattice.work.model import Design, Sheet
@@ -37,6 +38,12 @@ def flat(*rgb, wide=4):
 
 def seen(pixels):
     return (pixels[1, 1, :3] * 255).round().astype(int).tolist()
+
+
+def finished(pixels, effects, scale=1.0):
+    """Pixels finished, the middle of the page in the middle of them."""
+    high, wide = pixels.shape[:2]
+    return finish.finished(pixels, effects, View(wide, high, scale, wide / 2, high / 2))
 
 
 def work(*layers, sheet=SHEET):
@@ -60,7 +67,7 @@ def test_a_step_is_blurred_as_the_normal_distribution_says(deviation, axis):
     step = np.zeros((side, side, 4), np.float32)
     step[side // 2 :] = 1.0
     step = step if axis == 0 else step.swapaxes(0, 1).copy()
-    out = finished(step, [Blur(deviation)], 1.0)[..., 3]
+    out = finished(step, [Blur(deviation)])[..., 3]
     line = (out if axis == 0 else out.T)[:, side // 2]
     away = np.arange(side) + 0.5 - side // 2
     near = np.abs(away) < 3 * deviation
@@ -69,9 +76,9 @@ def test_a_step_is_blurred_as_the_normal_distribution_says(deviation, axis):
 
 def test_colours_are_blurred_in_linear_light():
     edge = np.concatenate([np.tile(flat(255, 0, 0, wide=80), (1, 1, 1)), flat(0, 255, 0, wide=80)], 1)
-    middle = finished(edge, [Blur(4.0)], 1.0)[40, 79:81].mean(0)
+    middle = finished(edge, [Blur(4.0)])[40, 79:81].mean(0)
     assert middle[:2] == pytest.approx(companded(np.full(2, 0.5)), abs=0.01)
-    assert finished(edge, [Blur(0.0)], 1.0) is edge
+    assert finished(edge, [Blur(0.0)]) is edge
 
 
 @given(st.floats(0.3, 30), st.integers(0, 1000))
@@ -79,7 +86,7 @@ def test_a_blur_keeps_the_light_there_is_and_never_more_than_all(deviation, seed
     dice = np.random.default_rng(seed)
     spot = np.zeros((260, 260, 4), np.float32)
     spot[126:134, 126:134] = (dice.random((8, 8, 1)) > 0.3) * np.array([*dice.random(3), 1.0])
-    out = finished(spot, [Blur(deviation)], 1.0)
+    out = finished(spot, [Blur(deviation)])
     assert out[..., 3].sum() == pytest.approx(spot[..., 3].sum(), rel=2e-3)
     assert out.min() >= 0.0
     assert (out[..., :3] <= out[..., 3:] + 1e-5).all()
@@ -88,7 +95,7 @@ def test_a_blur_keeps_the_light_there_is_and_never_more_than_all(deviation, seed
 def test_a_blur_along_one_direction_leaves_lines_in_that_direction_alone():
     lines = np.zeros((90, 90, 4), np.float32)
     lines[30:60] = 1.0
-    along, across = (finished(lines, [Blur(5.0, way)], 1.0)[45, 45, 3] for way in (0.0, 90.0))
+    along, across = (finished(lines, [Blur(5.0, way)])[45, 45, 3] for way in (0.0, 90.0))
     assert along == pytest.approx(1.0, abs=1e-4)
     assert across == pytest.approx(ndtr(3.0) - ndtr(-3.0), abs=5e-3)
 
@@ -97,9 +104,9 @@ def test_a_blur_along_one_direction_leaves_lines_in_that_direction_alone():
 def test_a_shadow_lies_as_far_as_it_is_told_and_as_dense(across, down):
     disc = np.zeros((120, 120, 4), np.float32)
     disc[50:70, 45:65] = (1.0, 0.5, 0.0, 1.0)
-    cast = finished(disc, [Shadow(across, down, 2.0, (0.0, 0.0, 0.0), 1.0)], 1.0)
+    cast = finished(disc, [Shadow(*polar(np.array([across, down])), 2.0, (0.0, 0.0, 0.0), 1.0)])
     assert (cast[50:70, 45:65] == disc[50:70, 45:65]).all()
-    alone = finished(disc, [Shadow(across + 500 * (across == 99), down, 2.0, (0.2, 0.4, 0.6), 1.0)], 1.0)
+    alone = finished(disc, [Shadow(*polar(np.array([across, down])), 2.0, (0.2, 0.4, 0.6), 1.0)])
     covered = alone[..., 3] - disc[..., 3]
     whole = np.zeros((120, 120), np.float32)
     whole[50:70, 45:65] = 1.0
@@ -115,7 +122,7 @@ def test_a_shadow_lies_as_far_as_it_is_told_and_as_dense(across, down):
 def test_a_shadow_inside_stays_inside():
     disc = np.zeros((60, 60, 4), np.float32)
     disc[20:40, 20:40] = 1.0
-    out = finished(disc, [Shadow(4.0, 0.0, 1.0, (0.0, 0.0, 0.0), 1.0, inside=True)], 1.0)
+    out = finished(disc, [Shadow(4.0, 0.0, 1.0, (0.0, 0.0, 0.0), 1.0, inside=True)])
     assert (out[..., 3] == disc[..., 3]).all()
     assert out[30, 21, 0] < 0.1
     assert out[30, 38, 0] > 0.9
@@ -138,24 +145,24 @@ def test_a_shadow_inside_stays_inside():
     ],
 )
 def test_tones_as_they_are_defined(tone, given_, wanted):
-    assert seen(finished(flat(*given_), [tone], 1.0)) == pytest.approx(wanted, abs=1)
+    assert seen(finished(flat(*given_), [tone])) == pytest.approx(wanted, abs=1)
     half = flat(*given_) * np.float32(0.5)
-    assert seen(finished(half, [tone], 1.0) * 2) == pytest.approx(wanted, abs=2)
+    assert seen(finished(half, [tone]) * 2) == pytest.approx(wanted, abs=2)
 
 
 def test_half_as_much_light_is_half_in_linear_light():
-    out = finished(flat(200, 120, 40), [Tone(exposure=-1.0)], 1.0)[0, 0, :3]
+    out = finished(flat(200, 120, 40), [Tone(exposure=-1.0)])[0, 0, :3]
     assert linear_of(out) == pytest.approx(linear_of(np.array([200, 120, 40]) / 255) / 2, abs=1e-4)
 
 
 def test_tones_become_colours_of_a_ramp():
     ramp = ToneMap(Ramp(stops_of_text("0 #102040; 40 #E08030; 100 #FFFFFF")))
-    assert seen(finished(flat(51, 51, 51), [ramp], 1.0)) == [120, 80, 56]
-    assert seen(finished(flat(0, 0, 0), [ramp], 1.0)) == [16, 32, 64]
-    assert seen(finished(flat(255, 255, 255), [ramp], 1.0)) == [255, 255, 255]
+    assert seen(finished(flat(51, 51, 51), [ramp])) == [120, 80, 56]
+    assert seen(finished(flat(0, 0, 0), [ramp])) == [16, 32, 64]
+    assert seen(finished(flat(255, 255, 255), [ramp])) == [255, 255, 255]
     twice = ToneMap(ramp.ramp, 2, "there and back")
-    assert seen(finished(flat(255, 255, 255), [twice], 1.0)) == [16, 32, 64]
-    assert seen(finished(flat(26, 26, 26), [ToneMap(ramp.ramp, 2)], 1.0)) == pytest.approx([120, 80, 56], abs=3)
+    assert seen(finished(flat(255, 255, 255), [twice])) == [16, 32, 64]
+    assert seen(finished(flat(26, 26, 26), [ToneMap(ramp.ramp, 2)])) == pytest.approx([120, 80, 56], abs=3)
 
 
 @pytest.mark.parametrize("finish", [kind for kind in rules.RULES if kind.family == "finish"])

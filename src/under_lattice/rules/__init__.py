@@ -15,9 +15,16 @@ from under_lattice.rules.copies.trim import Trim
 from under_lattice.rules.copies.warp import Warp
 from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.finishes.blur import Blur
+from under_lattice.rules.finishes.cells import Cells
+from under_lattice.rules.finishes.contour import Contour
+from under_lattice.rules.finishes.grain import Grain
+from under_lattice.rules.finishes.halftone import Halftone
+from under_lattice.rules.finishes.relief import Relief
+from under_lattice.rules.finishes.ripple import Ripple
 from under_lattice.rules.finishes.shadow import Shadow
-from under_lattice.rules.finishes.tone import Tone
-from under_lattice.rules.finishes.tone_map import TonesToColours
+from under_lattice.rules.finishes.smear import Smear
+from under_lattice.rules.finishes.streak import Streaks
+from under_lattice.rules.finishes.twist import Twist
 from under_lattice.rules.motifs.arc import Arc
 from under_lattice.rules.motifs.bar_strip import BarStrip
 from under_lattice.rules.motifs.drawn_curve import DrawnCurve
@@ -68,6 +75,11 @@ from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.rules.shapes.split import Split
 from under_lattice.rules.shapes.stroke_to_shape import StrokeToShape
 from under_lattice.rules.shapes.wave_edges import WaveEdges
+from under_lattice.rules.tones.balance import Balance
+from under_lattice.rules.tones.few_tones import FewTones
+from under_lattice.rules.tones.tone import Tone
+from under_lattice.rules.tones.tone_curve import ToneCurve
+from under_lattice.rules.tones.tone_map import TonesToColours
 
 FAMILIES: tuple[tuple[str, tuple[type[Rule], ...]], ...] = (  # as they are offered, each under its heading
     ("Polygons, stars and tiles", (Polygon, Star, Triangle, Rectangle, Kite, Tiling, Facets)),
@@ -82,7 +94,9 @@ FAMILIES: tuple[tuple[str, tuple[type[Rule], ...]], ...] = (  # as they are offe
         (Split, JoinFaces, PushEdges, WaveEdges, Bow, InnerPolygon, InnerLines, ContactLines, Morph, Cut, Offset, StrokeToShape),
     ),
     ("Arrange, cut and join copies", (Adjust, LeaveOut, Loosen, TouchUp, Interlace, Combine, Trim, Warp, Dash, JoinEnds)),
-    ("Finish", (Blur, Shadow, Tone, TonesToColours)),
+    ("Finish: light and softness", (Blur, Shadow, Relief, Contour, Grain)),
+    ("Finish: tone and colour", (Tone, ToneCurve, TonesToColours, FewTones, Balance)),
+    ("Finish: drawn out, bent, made of cells", (Streaks, Smear, Ripple, Twist, Halftone, Cells)),
     ("", (LayerEnd,)),
 )
 RULES: tuple[type[Rule], ...] = tuple(kind for _, kinds in FAMILIES for kind in kinds)
@@ -95,18 +109,24 @@ __all__ = [
     "Adjust",
     "AlongCurve",
     "Arc",
+    "Balance",
     "BarStrip",
     "Blur",
     "Bow",
+    "Cells",
     "Combine",
     "ConstructionOnly",
     "ContactLines",
+    "Contour",
     "Cut",
     "Dash",
     "DrawnCurve",
     "Ellipse",
     "Facets",
+    "FewTones",
     "FrozenMotif",
+    "Grain",
+    "Halftone",
     "Ink",
     "InnerLines",
     "InnerPolygon",
@@ -133,26 +153,32 @@ __all__ = [
     "Progression",
     "PushEdges",
     "Rectangle",
+    "Relief",
     "Ring",
+    "Ripple",
     "Rose",
     "Rosette",
     "Roulette",
     "SeedHead",
     "Shadow",
     "SheetMotif",
+    "Smear",
     "Spiral",
     "Split",
     "Spots",
     "Star",
+    "Streaks",
     "StrokeToShape",
     "Superellipse",
     "Symmetry",
     "Tiling",
     "Tone",
+    "ToneCurve",
     "TonesToColours",
     "TouchUp",
     "Triangle",
     "Trim",
+    "Twist",
     "Warp",
     "WaveEdges",
     "WaveLine",

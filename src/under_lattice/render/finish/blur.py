@@ -11,9 +11,12 @@ import numpy as np
 
 from under_lattice.colour.effects import WIDE
 from under_lattice.geometry.affine import Array
+from under_lattice.render.finish.rows import by_rows
 from under_lattice.render.finish.straight import in_coded_values, in_linear_light
+from under_lattice.render.kernel_pixels import between_blocks, block_means, weigh_columns, weigh_rows
 
 FINE = 4.0  # px of deviation; for twice as much a picture half as fine will do
+STRIP = 512  # numbers of a row that are summed up together
 SEEN = 0.02  # px of deviation, below which nothing is seen
 
 
@@ -30,48 +33,56 @@ def gaussian(picture: Array, deviation: float) -> Array:
     """Return a picture (H, W) or (H, W, C) float32 under a Gaussian of a deviation in px."""
     if deviation < SEEN:
         return picture
-    coarse = max(1, int(deviation / FINE))
-    for axis in (0, 1):
-        if coarse == 1:
-            picture = _weighted(picture, deviation, axis)
-        else:
-            own = (deviation**2 - (coarse**2 - 1) / 3) ** 0.5 / coarse
-            small = _weighted(_means(picture, coarse, axis), own, axis)
-            picture = _between(small, coarse, picture.shape[axis], axis)
-    return picture
+    block = max(1, int(deviation / FINE))
+    if block == 1:
+        return _weighted(_weighted(picture, deviation, 0), deviation, 1)
+    own = (deviation**2 - (block**2 - 1) / 3) ** 0.5 / block
+    small = _means(picture, block)
+    return _between(_weighted(_weighted(small, own, 0), own, 1), block, picture)
 
 
 def _weighted(picture: Array, deviation: float, axis: int) -> Array:
     """Rows or columns under a Gaussian of a deviation in px."""
-    from scipy.ndimage import convolve1d  # takes a while to load, and few works need it
-    from scipy.special import ndtr
+    from scipy.special import ndtr  # takes a while to load, and few works need it
 
     far = int(np.ceil(WIDE * deviation))
     weights = np.diff(ndtr((np.arange(2 * far + 2) - far - 0.5) / deviation))
-    return np.asarray(convolve1d(picture, weights / weights.sum(), axis, mode="constant"))
+    kernel = np.zeros(-(-(2 * far + 1) // 8) * 8 + 8, np.float32)  # its middle is that of the weights
+    kernel[len(kernel) // 2 - far :][: 2 * far + 1] = weights / weights.sum()
+    flat = np.ascontiguousarray(picture, np.float32).reshape(len(picture), -1)
+    out, wide = np.empty_like(flat), flat.shape[1]
+    if axis == 0:
+        by_rows(wide, lambda first, last: weigh_rows(flat, kernel, first, last, out), STRIP)
+        return out.reshape(picture.shape)
+    channels = wide // picture.shape[1]
+
+    def rows(first: int, last: int) -> None:
+        weigh_columns(flat, channels, kernel, first, last, np.zeros(wide + len(kernel) * channels, np.float32), out)
+
+    by_rows(len(flat), rows)
+    return out.reshape(picture.shape)
 
 
-def _means(picture: Array, block: int, axis: int) -> Array:
-    """The means over blocks of so many rows or columns, one more block before and after."""
-    room = [(0, 0)] * picture.ndim
-    room[axis] = (block, block + -picture.shape[axis] % block)
-    wide = np.pad(picture, room).swapaxes(0, axis)
-    total = wide[::block].copy()
-    for k in range(1, block):
-        total += wide[k::block]
-    return np.asarray((total / np.float32(block)).swapaxes(0, axis))
+def _means(picture: Array, block: int) -> Array:
+    """The means over blocks of so many px each way, with one more block all round."""
+    high, wide = (-(-count // block) + 2 for count in picture.shape[:2])
+    flat = np.ascontiguousarray(picture, np.float32).reshape(len(picture), -1)
+    channels = flat.shape[1] // picture.shape[1]
+    out = np.empty((high, wide * channels), np.float32)
+    by_rows(high, lambda first, last: block_means(flat, channels, block, first, last, out))
+    return out.reshape(high, wide, *picture.shape[2:])
 
 
-def _between(small: Array, block: int, count: int, axis: int) -> Array:
-    """So many rows or columns on the straight lines between the middles of blocks."""
-    at = (np.arange(count) + 0.5) / block + 0.5  # in blocks, from the middle of the one before the first
-    first = np.minimum(at.astype(int), small.shape[axis] - 2)
-    share = (at - first).astype(np.float32)
-    share = share[:, None] if axis == 0 else share
-    share = share[..., None] if small.ndim == 3 else share
-    one, other = np.take(small, first, axis), np.take(small, first + 1, axis)
-    one += (other - one) * share
-    return one
+def _between(small: Array, block: int, like: Array) -> Array:
+    """A picture of the shape of another on the straight lines between the middles of blocks."""
+    out = np.empty((len(like), like.size // len(like)), np.float32)
+    flat, channels = small.reshape(len(small), -1), out.shape[1] // like.shape[1]
+
+    def rows(first: int, last: int) -> None:
+        between_blocks(flat, channels, block, first, last, np.empty(flat.shape[1], np.float32), out)
+
+    by_rows(len(out), rows)
+    return out.reshape(like.shape)
 
 
 def _along(picture: Array, deviation: float, degrees: float) -> Array:

@@ -87,13 +87,13 @@ class Closing:
         if not layer.effects:
             return layer
         large = self._larger(layer.effects, layer.name)
-        pixels = finished(self.paint((SceneLayer("", layer.picture),), large, ""), layer.effects, large.scale)
+        pixels = finished(self.paint((SceneLayer("", layer.picture),), large, ""), layer.effects, large)
         return replace(layer, picture=on_sheet(pixels, large), effects=())
 
     def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
         """What lies beneath a veil, in this view, as it is seen through it."""
         seen = self.paint(beneath, self.view, ground)
-        through = finished(seen, veil.effects, self.view.scale)
+        through = finished(seen, veil.effects, self.view)
         share = self._share(veil)
         if veil.blend == "normal":
             whole = np.float32(veil.opacity)
@@ -112,19 +112,24 @@ class Closing:
         stencil = SceneLayer("", over_sheet(2 * self.view.reach, 2 * self.view.reach), clip=veil.clip, mask=veil.mask)
         return self.paint((self.layer(stencil),), self.view, "")[..., 3]
 
-    def _larger(self, effects: Iterable[Effect], name: str) -> View:
-        """The view with as much round it as finishes reach; coarser where it would have too many pixels."""
-        view, reach = self.view, sum(effect.reach for effect in effects)
-        high = max(view.width, view.height)
-        room = min(math.ceil(reach * view.scale) + 1, 4 * high)
-        wide, tall = view.width + 2 * room, view.height + 2 * room
-        large = replace(view, width=wide, height=tall, left=view.left + room, top=view.top + room)
-        most = min(PIXELS_MOST, max(ROUND_MOST * view.width * view.height, ROUND_LEAST))
-        share = min(1.0, (most / (wide * tall)) ** 0.5)
+    def _larger(self, effects: Sequence[Effect], name: str) -> View:
+        """The view with as much round it as finishes need to see; coarser where it would have too many pixels."""
+        view, scale = self.view, self.view.scale
+        own = -view.left / scale, -view.top / scale, (view.width - view.left) / scale, (view.height - view.top) / scale
+        box = own
+        for effect in reversed(effects):
+            box = effect.needs(box)
+        most = 4 * max(view.width, view.height)
+        left, top, right, bottom = (
+            min(math.ceil(abs(far - near) * scale) + 1, most) if far != near else 0 for far, near in zip(box, own, strict=True)
+        )
+        wide, high = view.width + left + right, view.height + top + bottom
+        large = replace(view, width=wide, height=high, left=view.left + left, top=view.top + top)
+        share = min(1.0, (min(PIXELS_MOST, max(ROUND_MOST * view.width * view.height, ROUND_LEAST)) / (wide * high)) ** 0.5)
         if share == 1.0:
             return large
         self.progress.note(f"{name}: painted coarser, its finish reaches far")
-        return View(max(1, int(wide * share)), max(1, int(tall * share)), view.scale * share, large.left * share, large.top * share)
+        return View(max(1, int(wide * share)), max(1, int(high * share)), scale * share, large.left * share, large.top * share)
 
 
 def on_sheet(pixels: Array, view: View) -> Picture:

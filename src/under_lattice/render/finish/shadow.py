@@ -6,15 +6,19 @@ import numpy as np
 
 from under_lattice.colour.effects import Shadow
 from under_lattice.geometry.affine import Array
+from under_lattice.render.finish.atop import atop, beneath
 from under_lattice.render.finish.blur import gaussian, moved
+from under_lattice.render.finish.edge import coverage, inwards
 
 
 def shadowed(pixels: Array, shadow: Shadow, scale: float) -> Array:
     """Return premultiplied pixels (H, W, 4) with a shadow; `scale` is px per unit."""
-    alpha = pixels[..., 3]
-    cast = gaussian(moved(alpha, shadow.across * scale, shadow.down * scale), shadow.deviation * scale)
-    colour = np.array([*shadow.colour, 1.0], np.float32)
+    throws = pixels[..., 3]
+    if shadow.spread:
+        throws = coverage(inwards(throws) + (-shadow.spread if shadow.inside else shadow.spread) * scale)
+    angle, far = np.radians(shadow.direction), shadow.distance * scale
+    cast = gaussian(moved(throws, float(far * np.cos(angle)), float(far * np.sin(angle))), shadow.deviation * scale)
+    cast = np.clip(cast, 0, 1)
     if shadow.inside:
-        share = (np.clip(1 - cast, 0, 1) * np.float32(shadow.opacity))[..., None]
-        return np.asarray(pixels * (1 - share) + alpha[..., None] * share * colour)
-    return np.asarray(pixels + (np.clip(cast, 0, 1) * np.float32(shadow.opacity) * (1 - alpha))[..., None] * colour)
+        return atop(pixels, shadow.colour, (1 - cast) * np.float32(shadow.opacity), shadow.blend)
+    return beneath(pixels, shadow.colour, cast * np.float32(shadow.opacity))

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
-import numpy as np
-
-from under_lattice.colour.colour import bytes_of
+from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.effects import Shadow as ShadowEffect
 from under_lattice.declare.colour_dials import Colour
-from under_lattice.declare.dials import Angle, Choice, Length, Ratio
+from under_lattice.declare.dials import Angle, Choice, Length, Ratio, When
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
+from under_lattice.rules.finishes.parts import LIGHT_KEEPS, rgb
 
 
 class Shadow(FinishRule):
@@ -38,20 +37,24 @@ class Shadow(FinishRule):
         Literal["outside", "inside"],
         Choice("Falls", "Beneath what stands above, or within it from its edge.", options=("outside", "inside")),
     ] = "outside"
+    spread: Annotated[
+        float,
+        Length("Spread", "How much larger what throws it is than what stands above.", main=False, least=-1000.0,
+               most=1000.0, slides=(-10.0, 10.0)),
+    ] = 0.0  # fmt: skip
+    blend: Annotated[
+        Blend,
+        Choice("Blend", "How it mixes with what it falls on.", main=False, options=BLENDS, spoken=SPOKEN, unsought=RARE,
+               when=(When(field="falls", values=("inside",), reason="outside it falls on what is beneath: blend the layer"),)),
+    ] = "normal"  # fmt: skip
+    keeps: Annotated[Literal["stays", "turns"], LIGHT_KEEPS] = "stays"
 
     def effect(self) -> ShadowEffect:
         """Return what it does to pixels."""
-        angle = np.radians(self.direction)
-        red, green, blue, _ = (float(v) / 255 for v in bytes_of((self.colour,))[0])
-        opacity = self.opacity / 100 if self.colour else 0.0
         return ShadowEffect(
-            float(self.distance * np.cos(angle)),
-            float(self.distance * np.sin(angle)),
-            self.soft,
-            (red, green, blue),
-            opacity,
-            self.falls == "inside",
-        )
+            self.distance, self.direction, self.soft, rgb(self.colour), self.opacity / 100 if self.colour else 0.0,
+            self.falls == "inside", self.spread, self.blend, self.keeps == "turns",
+        )  # fmt: skip
 
     def key_line(self, unit: str) -> str:
         """Return how far and how soft."""

@@ -8,7 +8,7 @@ from under_lattice.colour.effects import ToneMap
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.declare.colour_dials import RampStops
-from under_lattice.declare.dials import Choice, Count
+from under_lattice.declare.dials import Choice, Count, Ratio
 from under_lattice.rules.families import FinishRule
 
 
@@ -31,10 +31,14 @@ class TonesToColours(FinishRule):
         ),
     ] = "again and again"
 
+    shift: Annotated[
+        float, Ratio("Shift", "How far along the ramp black begins; after its end comes its beginning.", main=False, stays=True)
+    ] = 0.0
+
     def effect(self) -> ToneMap:
         """Return what it does to pixels."""
         stops = stops_of_text(self.ramp) if self.ramp else stops_of_text("0 #000000; 100 #FFFFFF")
-        return ToneMap(Ramp(stops), self.cycles, self.goes)
+        return ToneMap(Ramp(stops), self.cycles, self.goes, self.shift / 100)
 
     def key_line(self, unit: str) -> str:
         """Return how many colours, and how often."""

@@ -31,6 +31,10 @@ class Tone(FinishRule):
     saturation: Annotated[
         float, Ratio("Saturation", "Times the saturation of HSL; 0 % is grey.", least=0.0, most=1000.0, slides=(0.0, 200.0))
     ] = 120.0
+    favours: Annotated[
+        Literal["all", "pale colours"],
+        Choice("Saturates", "All evenly, or pale colours more than strong ones.", main=False, options=("all", "pale colours")),
+    ] = "all"
     hue: Annotated[float, Angle("Hue", "How far all hues are turned.")] = 0.0
     black: Annotated[float, Ratio("Black point", "What is as dark as this becomes black.", main=False)] = 0.0
     white: Annotated[float, Ratio("White point", "What is as light as this becomes white.", main=False)] = 100.0
@@ -50,7 +54,7 @@ class Tone(FinishRule):
             white = black + LEAST_SPAN
         return ToneEffect(
             math.log2(self.exposure / 100), black, white, self.mid / 100, self.contrast / 100, self.about / 100,
-            self.saturation / 100, self.hue, self.invert == "yes",
+            self.saturation / 100, self.favours != "all", self.hue, self.invert == "yes",
         )  # fmt: skip
 
     def key_line(self, unit: str) -> str:

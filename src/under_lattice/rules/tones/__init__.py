@@ -1,0 +1,1 @@
+"""Finishes that change each pixel's colour by itself, one file for each kind."""
