@@ -15,7 +15,6 @@ from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
-from under_lattice.evaluate.evaluator import evaluate
 from under_lattice.library.layers import chain, veil
 from under_lattice.output import svg
 from under_lattice.output.svg import Svg, write_svg
@@ -221,18 +220,6 @@ def test_a_veil_is_masked_clipped_faded_and_blended_as_a_layer_is():
         assert min(away[2].mean(), away[-3].mean(), away[:, 2].mean(), away[:, -3].mean()) < 6
     multiplied = edited(veil("Veil", rules.Blur(size=3.0)), end=LayerEnd(id="e", blend="multiply"))
     assert ours(scene_of(work(multiplied, dots())), 200)[..., :3].mean() < bare[..., :3].mean() - 5
-
-
-def test_a_finish_below_copies_takes_them_together_and_one_above_them_says_so():
-    blur = rules.Blur(id="b", handle="b")
-    design = work(dots(blur))
-    assert not evaluate(design)["dots"].problems
-    above = chain("Dots", Ellipse(width=12.0), RED, blur, Lattice(extent="by number", columns=3, rows=3))
-    (problem,) = evaluate(work(above))["dots"].problems
-    assert "put it below" in problem.sentence
-    assert not scene_of(work(above)).layers[0].effects
-    off = chain("Dots", Ellipse(width=12.0), RED, rules.Blur(), edited(Lattice(), on=False))
-    assert scene_of(work(off)).layers[0].effects == (Blur(2.0),)
 
 
 @pytest.mark.parametrize("sheet", [Sheet(width=30, height=20), Sheet(unit="px", width=3000, height=2000)])

@@ -12,7 +12,7 @@ from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.beyond import goes_on, larger
 from under_lattice.evaluate.cache import Cache
-from under_lattice.evaluate.finishing import finishes_above_others
+from under_lattice.evaluate.finishing import closed_of, cut_off
 from under_lattice.evaluate.placing import common_place, place_of
 from under_lattice.evaluate.result import (
     NONE,
@@ -29,7 +29,7 @@ from under_lattice.evaluate.result import (
 from under_lattice.evaluate.seen import Part, aside_of, parts_of
 from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
 from under_lattice.pattern.coats import bare_coat, with_thin
-from under_lattice.pattern.inked import joined, moved, own_coats, with_opacity
+from under_lattice.pattern.inked import joined, moved, own_closed, own_coats, with_opacity
 from under_lattice.pattern.known import NOTHING_KNOWN, Brightness, Known
 from under_lattice.pattern.marks import MarkAsk, Marks, Picture, draw
 from under_lattice.pattern.stage import Stage, limit_parts, placed
@@ -220,7 +220,7 @@ class Evaluator:
             chain,
             tuple(steps),
             known,
-            problems + gone_sources(chain, known) + refused_on_tiles(chain, steps) + finishes_above_others(chain),
+            problems + gone_sources(chain, known) + refused_on_tiles(chain, steps) + cut_off(chain, steps),
             others,
             self._placed(chain.end.id, stage, place),
         )
@@ -285,7 +285,8 @@ class Evaluator:
             ask = MarkAsk(step.stage, result.known, marks)
             for ink, standing in step.inks:
                 coats = ink.paint(ask, marks, coats, standing)
-        return with_thin(Picture(marks, coats), construction_parts(result.chain))
+        closed = (*own_closed(step.stage, marks), *closed_of(result, step, marks))
+        return with_thin(Picture(marks, coats, closed=closed), construction_parts(result.chain))
 
     def marks(self, stage: Stage, known: Known, progress: Progress = QUIET) -> Marks:
         """Draw the shapes of a stage; drawn once for each stage.

@@ -24,9 +24,10 @@ class Part:
     def told(self) -> tuple[object, ...]:
         """Return what tells it from others; what numbers read of the work is in the stage and the inks."""
         stage, inks = (self.last.stage, self.last.inks) if self.last is not None else (None, ())
+        finishes = tuple(id(rule) for rule in self.chain.rules if rule.on and rule.family == "finish")
         laid = tuple((id(ink), standing) for ink, standing in inks)
         own = (self.known.time, self.known.width, self.known.height, self.known.rules)
-        return (id(stage), laid, own, id(self.chain.rules[0]), self.opacity, self.blend, self.bones)
+        return (id(stage), laid, own, id(self.chain.rules[0]), finishes, self.opacity, self.blend, self.bones)
 
 
 def parts_of(layer: AnyLayer, done: Mapping[str, ChainResult], opacity: float = 1.0, blend: str = "normal") -> list[Part]:
@@ -48,6 +49,7 @@ def aside_of(layer: AnyLayer, known: Known) -> set[str]:
     lies = layer.end.lies(known)
     found = {"clip"} if lies.clip else set()
     found |= {"mask"} if lies.masked else set()
+    found |= {"veil"} if layer.veils else set()
     if layer.members and lies.opacity < 1:
         found.add("opacity of the group as a whole")
     return found.union(*(aside_of(member, known) for member in layer.members if not member.hidden))

@@ -14,13 +14,13 @@ from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, linea
 from under_lattice.geometry.body import hull
 from under_lattice.geometry.outline import Outline, flatten, polygon
 from under_lattice.pattern.ask import Ask
-from under_lattice.pattern.marks import Along, Coat, Marks, Picture, Plate
+from under_lattice.pattern.marks import Along, Closed, Coat, Marks, Picture, Plate, Several
 from under_lattice.pattern.pieces import OwnOutlines
 from under_lattice.pattern.stage import Family, Shape, Stage
 
 NO_COLOUR = np.zeros(4, np.uint8)
 Part = tuple[bytes, Array]  # verbs and points (K, 2)
-Paint = Ramp | Texture | Plate | Along | None
+Paint = Ramp | Texture | Plate | Along | Several | None
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,11 +33,14 @@ class Inked:
         From back to front.
     coats : tuple of Coat
         A row for each part, or one for all; seats go to the shape's own place.
+    closed : tuple of Closed
+        The finishes of parts, whose places are in the shape's own.
     """
 
     curved: ClassVar[bool] = True
     parts: tuple[Part, ...]
     coats: tuple[Coat, ...]
+    closed: tuple[Closed, ...] = ()
 
     @property
     def faces(self) -> int:
@@ -74,7 +77,8 @@ def of_picture(picture: Picture, through: Array) -> Inked:
     for k in shown:
         family = marks.families[marks.family[k]]
         parts.append((family.verbs, apply(compose(through, marks.xform[k]), family.points[marks.variant[k]])))
-    return Inked(tuple(parts), tuple(_brought(coat, marks, shown, through) for coat in picture.coats))
+    closed = tuple(replace(one, unit=one.unit[shown], place=compose(through[None], one.place)) for one in picture.closed)
+    return Inked(tuple(parts), tuple(_brought(coat, marks, shown, through) for coat in picture.coats), closed)
 
 
 def _brought(coat: Coat, marks: Marks, shown: Array, through: Array) -> Coat:
@@ -111,7 +115,8 @@ def moved(picture: Picture, through: Array) -> Picture:
     marks = picture.marks
     every = np.arange(marks.count)
     coats = tuple(_brought(coat, marks, every, through) for coat in picture.coats)
-    return replace(picture, marks=replace(marks, xform=compose(through[None], marks.xform)), coats=coats)
+    closed = tuple(replace(one, place=compose(through[None], one.place)) for one in picture.closed)
+    return replace(picture, marks=replace(marks, xform=compose(through[None], marks.xform)), coats=coats, closed=closed)
 
 
 def joined(pictures: Sequence[tuple[Picture, float, str]]) -> Picture:
@@ -119,6 +124,7 @@ def joined(pictures: Sequence[tuple[Picture, float, str]]) -> Picture:
     families: list[Family] = []
     rows: dict[str, list[Array]] = {"family": [], "variant": [], "xform": []}
     coats: list[Coat] = []
+    closed: list[Closed] = []
     total, before = sum(picture.marks.count for picture, _, _ in pictures), 0
     for picture, opacity, blend in pictures:
         marks = picture.marks
@@ -127,9 +133,13 @@ def joined(pictures: Sequence[tuple[Picture, float, str]]) -> Picture:
         rows["xform"].append(marks.xform)
         families += marks.families
         coats += [_placed(with_opacity(coat, opacity, blend), marks, before, total) for coat in picture.coats]
+        closed += [
+            replace(one, unit=np.pad(one.unit, (before, total - before - marks.count), constant_values=-1))
+            for one in picture.closed
+        ]
         before += marks.count
     joined = {name: np.concatenate(values) for name, values in rows.items()}
-    return Picture(Marks(tuple(families), copy=np.zeros(total, np.int32), **joined), tuple(coats))
+    return Picture(Marks(tuple(families), copy=np.zeros(total, np.int32), **joined), tuple(coats), closed=tuple(closed))
 
 
 def with_opacity(coat: Coat, opacity: float, blend: str = "normal") -> Coat:
@@ -155,13 +165,31 @@ def _placed(coat: Coat, marks: Marks, before: int, total: int) -> Coat:
     seat = None
     if coat.paint is not None:
         seat = spread(np.asarray(coat.seat if coat.seat is not None else _lies(coat, marks)), IDENTITY)
+    paint = _seated(coat.paint)
+    if isinstance(paint, Several):
+        paint = replace(paint, which=spread(paint.which, np.zeros((), np.int64)))
     return coat._replace(
         fill=spread(coat.fill, NO_COLOUR),
         stroke=spread(coat.stroke, NO_COLOUR),
         width=spread(coat.width, np.zeros(())),
         seat=seat,
-        paint=_seated(coat.paint),
+        paint=paint,
     )
+
+
+def own_closed(stage: Stage, marks: Marks) -> tuple[Closed, ...]:
+    """Return the finishes that the shape of a stage brings with it, for each of its copies."""
+    inked = inked_by(stage)
+    place = _place_of_ink(stage, marks) if isinstance(inked, Inked) and inked.closed else None
+    if not isinstance(inked, Inked) or place is None or len(marks.families) != inked.faces:
+        return ()
+    copies = place[:: inked.faces]
+    out = []
+    for one in inked.closed:
+        unit = one.unit[marks.family]
+        unit = np.where(unit >= 0, marks.copy * len(one.place) + unit, -1)
+        out.append(replace(one, unit=unit, place=compose(copies[:, None], one.place[None]).reshape(-1, 2, 3)))
+    return tuple(out)
 
 
 def inked_by(stage: Stage) -> Inked | InkedCopies | None:

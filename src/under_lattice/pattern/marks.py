@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
 
+from under_lattice.colour.effects import Effect
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import QUIET, Progress
@@ -80,7 +81,7 @@ class Coat(NamedTuple):
     cap: str = "butt"
     blend: str = "normal"
     even_odd: bool = False
-    paint: Ramp | Texture | Plate | Along | None = None
+    paint: Ramp | Texture | Plate | Along | Several | None = None
     dash: Dash | None = None
     seat: Array | None = None
     lines: bool = False
@@ -112,20 +113,67 @@ class Plate:
     box: tuple[float, float, float, float]
     clip: Marks | None = None
     of_marks: bool = True
+    closed: tuple[Closed, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Several:
+    """A paint that is another picture on each mark: (N,) rows of `pictures`, which live in the marks' own places."""
+
+    pictures: tuple[Texture, ...]
+    which: Array
+    of_marks: bool = True
+
+
+@dataclass(frozen=True, eq=False)
+class Closed:
+    """Marks that are finished together, unit by unit: each is painted by itself and then lies where it stands.
+
+    Attributes
+    ----------
+    effects : tuple of Effect
+        One after the other.
+    unit : (N,) int
+        Of each mark, its unit; below zero for those that stay as they are.
+    place : (U, 2, 3)
+        Of each unit: the place in which the lengths and directions of effects are counted -> the sheet.
+    """
+
+    effects: tuple[Effect, ...]
+    unit: Array
+    place: Array
 
 
 @dataclass(frozen=True, eq=False)
 class Picture:
     """Marks with their coats: what is painted; bones are drawn as outlines in the window and are never exported.
 
-    `thin` (N,) bool says which marks are bones where some are: their coats are clear.
+    `thin` (N,) bool says which marks are bones where some are: their coats are clear. `closed` are its finishes, the first first.
     """
 
     marks: Marks
     coats: tuple[Coat, ...]
     bones: bool = False
     thin: Array | None = None
+    closed: tuple[Closed, ...] = ()
     aside: tuple[str, ...] = ()  # what of the layer it is the picture of could not be taken along
+
+    def some(self, rows: Array) -> Picture:
+        """Return some of its marks as a picture, by their rows, in that order."""
+        marks, count = self.marks, self.marks.count
+
+        def of(values: Array) -> Array:
+            return values[rows] if len(values) == count else values
+
+        coats = []
+        for one in self.coats:
+            seat = None if one.seat is None else of(one.seat)
+            paint = replace(one.paint, which=of(one.paint.which)) if isinstance(one.paint, Several) else one.paint
+            coats.append(one._replace(fill=of(one.fill), stroke=of(one.stroke), width=of(one.width), seat=seat, paint=paint))
+        some = Marks(marks.families, marks.family[rows], marks.variant[rows], marks.xform[rows], marks.copy[rows])
+        thin = None if self.thin is None else self.thin[rows]
+        closed = tuple(replace(one, unit=one.unit[rows]) for one in self.closed)
+        return replace(self, marks=some, coats=tuple(coats), thin=thin, closed=closed)
 
 
 class MarkAsk(Ask):

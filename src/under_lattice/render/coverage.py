@@ -79,7 +79,7 @@ def _layer_told_apart(layer: SceneLayer | SceneGroup, some: Array) -> SceneLayer
     if isinstance(layer, SceneGroup):
         return replace(layer, members=_told_apart_in(layer.members, some), blend="normal")
     coats = tuple(_told_apart(coat, some) for coat in layer.picture.coats)
-    return replace(layer, picture=replace(layer.picture, coats=coats), blend="normal", effects=())
+    return replace(layer, picture=replace(layer.picture, coats=coats, closed=()), blend="normal")
 
 
 def _told_apart_in(layers: tuple[Node, ...], some: Array) -> tuple[SceneLayer | SceneGroup, ...]:

@@ -12,7 +12,7 @@ from under_lattice.colour.blend import BLENDS
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.geometry.affine import Array, apply, compose
-from under_lattice.pattern.marks import Along, Coat, Dash, Marks, Picture, Plate
+from under_lattice.pattern.marks import Along, Coat, Dash, Marks, Picture, Plate, Several
 from under_lattice.render.flatten import Shapes, flat_shapes, sizes_of
 from under_lattice.scene.tree import View
 
@@ -177,6 +177,9 @@ def _paint_rows(
     """Row of `paints` for each mark, (1,) or (N,); a plate gives one for each size it is seen at, or one for the sheet."""
     if coat.paint is None or isinstance(coat.paint, Along):
         return np.array([-1])
+    if isinstance(coat.paint, Several):
+        paints += coat.paint.pictures
+        return np.asarray(len(paints) - len(coat.paint.pictures) + coat.paint.which)
     if not isinstance(coat.paint, Plate):
         if coat.paint not in paints:
             paints.append(coat.paint)

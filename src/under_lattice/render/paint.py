@@ -243,7 +243,9 @@ def texture_of(plate: Plate, scale: float, exact: bool, part: View, flag: Array)
         view = replace(part, width=wide, height=high, scale=part.scale * share, left=part.left * share, top=part.top * share)
     scale = view.scale
     clip = Picture(plate.clip, plate.coats[:1]) if plate.clip is not None else None
-    pixels = _floats((SceneLayer("", Picture(plate.marks, plate.coats), clip=clip),), view, max(map(abs, plate.box)), flag)
+    pixels = _floats(
+        (SceneLayer("", Picture(plate.marks, plate.coats, closed=plate.closed), clip=clip),), view, max(map(abs, plate.box)), flag
+    )
     return Texture(pixels, view.page_to_picture(), of_marks=plate.of_marks, shrinks=not exact)
 
 
@@ -258,7 +260,7 @@ def without_finishes(scene: Scene, view: View, progress: Progress = QUIET) -> Sc
         return scene
     flag = np.zeros(1, np.uint8)
     with ThreadPoolExecutor(1) as pool:
-        closing = Closing(view, partial(_for_finish, flag=flag), progress)
+        closing = Closing(view, partial(_for_finish, flag=flag), progress, flat=True)
         _wait([job := pool.submit(closing.layers, scene.layers, scene.background)], flag, progress)
     return replace(scene, layers=job.result())
 

@@ -28,7 +28,7 @@ def specials_of(layers: Iterable[Node]) -> set[Special]:
                 found.add("opacity of groups")
             found |= specials_of(layer.members)
             continue
-        if layer.effects:
+        if layer.picture.closed:
             found.add("finishes")
         if any(coat.blend != "normal" for coat in layer.picture.coats):
             found.add("blend modes")

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from under_lattice.geometry.affine import Array
-from under_lattice.pattern.marks import Coat, Marks, Picture
+from under_lattice.pattern.marks import Picture
 from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneVeil, View, leaves, reach_of
 
 ACROSS = 14  # copies that stand side by side in a close-up
@@ -74,13 +74,15 @@ def _only_seen(layer: Node, middle: Array, half: Array) -> Node:
         return layer
     if isinstance(layer, SceneGroup):
         return replace(layer, members=tuple(_only_seen(member, middle, half) for member in layer.members))
-    half = half + sum(effect.reach for effect in layer.effects)
     picture = layer.picture
+    half = half + sum(
+        effect.reach * float(np.abs(one.place[:, :, :2]).max(initial=0.0)) for one in picture.closed for effect in one.effects
+    )
     if picture.marks.count < MANY:
         return layer
     xform, (wide, high) = picture.marks.xform, half + _reach(picture)
     near = np.flatnonzero((np.abs(xform[:, 0, 2] - middle[0]) < wide) & (np.abs(xform[:, 1, 2] - middle[1]) < high))
-    return replace(layer, picture=_some(picture, near)) if len(near) < picture.marks.count else layer
+    return replace(layer, picture=picture.some(near)) if len(near) < picture.marks.count else layer
 
 
 def _reach(picture: Picture) -> float:
@@ -89,18 +91,3 @@ def _reach(picture: Picture) -> float:
     size = float(np.abs(picture.marks.xform[:, :, :2]).max(initial=0.0))
     line = max((float(coat.width.max(initial=0.0)) for coat in picture.coats), default=0.0)
     return 2 * np.sqrt(2) * radius * size + 4 * max(line, 0.0)
-
-
-def _some(picture: Picture, rows: Array) -> Picture:
-    """Some of the marks of a picture, by their rows."""
-    marks, count = picture.marks, picture.marks.count
-
-    def of(values: Array) -> Array:
-        return values[rows] if len(values) == count else values
-
-    def coat(one: Coat) -> Coat:
-        seat = None if one.seat is None else of(one.seat)
-        return one._replace(fill=of(one.fill), stroke=of(one.stroke), width=of(one.width), seat=seat)
-
-    some = Marks(marks.families, marks.family[rows], marks.variant[rows], marks.xform[rows], marks.copy[rows])
-    return replace(picture, marks=some, coats=tuple(map(coat, picture.coats)))

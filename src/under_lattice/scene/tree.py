@@ -57,7 +57,6 @@ class SceneLayer:
     isolated: bool = False
     clip: Picture | None = None
     mask: Mask | None = None
-    effects: tuple[Effect, ...] = ()  # on its pixels, one after the other
 
 
 @dataclass(frozen=True, eq=False)
@@ -160,10 +159,10 @@ class _Making:
         self.progress.check()
         if (layer.hidden or layer.source_only) and not asked:
             return None
-        effects = () if self.bones else effects_of(layer)
         how = self._how(layer)
         if layer.veils:
             how.pop("isolated")
+            effects = () if self.bones else effects_of(layer)
             return SceneVeil(layer.name, effects, **how) if effects else None
         if layer.members:
             members = tuple(made for made in map(self.node, layer.members) if made)
@@ -179,7 +178,7 @@ class _Making:
             (line,) = as_bones(picture, sheet.background, thin).coats
             stroke = line.stroke * picture.thin[:, None].astype(np.uint8)
             picture = replace(picture, coats=(*picture.coats, line._replace(stroke=stroke)))
-        return SceneLayer(layer.name, picture, layer=layer.id, effects=effects, **how)
+        return SceneLayer(layer.name, picture, layer=layer.id, **how)
 
     def _how(self, layer: AnyLayer) -> dict[str, Any]:
         """How a layer lies over what is beneath."""

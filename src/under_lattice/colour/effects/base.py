@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Self
+import math
+from typing import Any, Self
 
 WIDE = 4.0  # deviations, beyond which a blur is not seen
 Box = tuple[float, float, float, float]  # left, top, right and bottom, in the unit of the work
@@ -26,6 +27,14 @@ class Effect:
         """Return the box that must be seen so that another can be finished; both in the unit of the work."""
         return grown(box, self.reach)
 
-    def turned(self, degrees: float) -> Self:
-        """Return the effect on what is turned later by so many degrees, so that a light that stays comes from where it did."""
+    def placed(self, place: Any) -> Self:
+        """Return the effect on what is brought to a place (2, 3) later, so that a light that stays comes from where it did."""
         return self
+
+
+def brought_back(degrees: float, place: Any) -> float:
+    """Return the direction, in degrees, that is the given one after a map (2, 3)."""
+    a, b, c, d = (float(place[j][k]) for j in (0, 1) for k in (0, 1))
+    x, y = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    side = math.copysign(1.0, a * d - b * c)
+    return math.degrees(math.atan2((a * y - c * x) * side, (d * x - b * y) * side))

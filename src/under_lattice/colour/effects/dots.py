@@ -55,6 +55,11 @@ class Halftone(Effect):
     ground: Rgb | None = None
     light: bool = False
 
+    @property
+    def reach(self) -> float:
+        """How far it carries what is there."""
+        return self.pitch
+
     def needs(self, box: Box) -> Box:
         """Return the box with whole cells at its edge; in the unit of the work."""
         return grown(box, 2.0 * self.pitch)

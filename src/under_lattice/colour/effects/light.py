@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal, Self
+from typing import Any, Literal, Self
 
-from under_lattice.colour.effects.base import WIDE, Box, Effect, Rgb, grown
+from under_lattice.colour.effects.base import WIDE, Box, Effect, Rgb, brought_back, grown
 
 Profile = Literal["straight", "round", "hollow", "soft"]
 Side = Literal["inside", "outside", "both"]
@@ -67,9 +67,9 @@ class Shadow(Effect):
         """How far it carries what is there."""
         return self.distance + WIDE * self.deviation + abs(self.spread)
 
-    def turned(self, degrees: float) -> Self:
-        """Return it falling so that after a turn of so many degrees it falls as told."""
-        return self if self.turns else replace(self, direction=self.direction - degrees)
+    def placed(self, place: Any) -> Self:
+        """Return it falling so that after a map (2, 3) it falls as told."""
+        return self if self.turns else replace(self, direction=brought_back(self.direction, place))
 
 
 @dataclass(frozen=True)
@@ -125,9 +125,9 @@ class Relief(Effect):
         """Return the box with all edges whose faces reach into it; in the unit of the work."""
         return grown(box, WIDE * self.size if self.by_lightness else self.size)
 
-    def turned(self, degrees: float) -> Self:
-        """Return it in a light that after a turn of so many degrees comes from where it was told."""
-        return self if self.turns else replace(self, direction=self.direction - degrees)
+    def placed(self, place: Any) -> Self:
+        """Return it in a light that after a map (2, 3) comes from where it was told."""
+        return self if self.turns else replace(self, direction=brought_back(self.direction, place))
 
 
 @dataclass(frozen=True)

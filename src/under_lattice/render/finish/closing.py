@@ -12,8 +12,9 @@ from under_lattice.colour.effects import Effect
 from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import Progress
 from under_lattice.geometry.affine import Array
-from under_lattice.pattern.marks import Picture
+from under_lattice.pattern.marks import Closed, Picture
 from under_lattice.render.finish import finished
+from under_lattice.render.finish.units import plated
 from under_lattice.render.items import MODE_OF
 from under_lattice.render.kernel_blend import fade, lay_layer
 from under_lattice.scene.painted import over_sheet
@@ -32,7 +33,7 @@ def has_finishes(layers: Iterable[Node]) -> bool:
 def _has_finishes(layer: Node) -> bool:
     if isinstance(layer, SceneVeil) or (layer.mask is not None and has_finishes(layer.mask.layers)):
         return True
-    return has_finishes(layer.members) if isinstance(layer, SceneGroup) else bool(layer.effects)
+    return has_finishes(layer.members) if isinstance(layer, SceneGroup) else bool(layer.picture.closed)
 
 
 class Closing:
@@ -45,10 +46,12 @@ class Closing:
         Paints layers without finishes.
     progress : Progress
         Told what is painted coarser.
+    flat : bool
+        What has finishes copy by copy becomes one picture too, for files that know no plates.
     """
 
-    def __init__(self, view: View, paint: Painted, progress: Progress) -> None:
-        self.view, self.paint, self.progress = view, paint, progress
+    def __init__(self, view: View, paint: Painted, progress: Progress, flat: bool = False) -> None:
+        self.view, self.paint, self.progress, self.flat = view, paint, progress, flat
 
     def layers(self, layers: Sequence[Node], ground: str = "") -> tuple[SceneLayer | SceneGroup, ...]:
         """Return layers, front first, without finishes: those beneath a veil are one picture, with the `ground` they lie on.
@@ -61,7 +64,7 @@ class Closing:
         for layer in layers:
             if isinstance(layer, SceneVeil):
                 last = stretches[-1]
-                stretches.append(Closing(last._larger(layer.effects, layer.name), self.paint, self.progress))
+                stretches.append(Closing(last._larger(layer.effects, layer.name), self.paint, self.progress, self.flat))
         out: list[SceneLayer | SceneGroup] = []  # from the back
         for k, layer in enumerate(reversed(layers)):
             self.progress.step(k / len(layers))
@@ -84,11 +87,30 @@ class Closing:
             layer = replace(layer, mask=replace(layer.mask, layers=self.layers(layer.mask.layers)))
         if isinstance(layer, SceneGroup):
             return replace(layer, members=self.layers(layer.members))
-        if not layer.effects:
-            return layer
-        large = self._larger(layer.effects, layer.name)
-        pixels = finished(self.paint((SceneLayer("", layer.picture),), large, ""), layer.effects, large)
-        return replace(layer, picture=on_sheet(pixels, large), effects=())
+        return replace(layer, picture=self._finished(layer.picture, layer.name)) if layer.picture.closed else layer
+
+    def _finished(self, picture: Picture, name: str) -> Picture:
+        """A picture without finishes: copies that have some of their own as plates, and all of it as one picture on the sheet."""
+
+        def unit(own: Picture, view: View, effects: tuple[Effect, ...]) -> Array:
+            return finished(self.paint((SceneLayer("", own),), view, ""), effects, view)
+
+        def note(words: str) -> None:
+            self.progress.note(f"{name}: {words}")
+
+        while picture.closed and not (len(picture.closed) == 1 and _is_whole(picture.closed[0])):
+            picture = plated(picture, self.view.scale, unit, note)
+            self.progress.check()
+        if not picture.closed:
+            return on_sheet(self.paint((SceneLayer("", picture),), self.view, ""), self.view) if self.flat else picture
+        (whole,) = picture.closed
+        size, (x, y) = float(whole.place[0, 0, 0]), whole.place[0, :, 2] * self.view.scale
+        own = replace(self.view, scale=self.view.scale * size, left=self.view.left + x, top=self.view.top + y)
+        large = Closing(own, self.paint, self.progress)._larger(whole.effects, name)
+        share = large.scale / own.scale
+        view = replace(large, scale=large.scale / size, left=large.left - x * share, top=large.top - y * share)
+        pixels = finished(self.paint((SceneLayer("", replace(picture, closed=())),), view, ""), whole.effects, large)
+        return on_sheet(pixels, view)
 
     def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
         """What lies beneath a veil, in this view, as it is seen through it."""
@@ -130,6 +152,14 @@ class Closing:
             return large
         self.progress.note(f"{name}: painted coarser, its finish reaches far")
         return View(max(1, int(wide * share)), max(1, int(high * share)), scale * share, large.left * share, large.top * share)
+
+
+def _is_whole(closed: Closed) -> bool:
+    """Whether a finish takes all together where they lie, unturned."""
+    if len(closed.place) > 1 or (closed.unit < 0).any():
+        return False
+    (a, b, _), (c, d, _) = closed.place[0]
+    return bool(abs(b) + abs(c) + abs(a - d) < 1e-9 * abs(a) and a > 0)
 
 
 def on_sheet(pixels: Array, view: View) -> Picture:

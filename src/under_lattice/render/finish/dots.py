@@ -146,7 +146,7 @@ class _Lattice:
         """Return the pixels (H, W) with one of another cell beside them."""
         out = np.zeros(self.own.shape, bool)
         for dy, dx in ((0, 1), (1, 0), (1, 1)):
-            high, wide = len(out) - dy, out.shape[1] - dx
+            high, wide = self.view.height - dy, self.view.width - dx
             other = self.own[dy:, dx:] != self.own[:high, :wide]
             out[dy:, dx:] |= other
             out[:high, :wide] |= other

@@ -70,7 +70,7 @@ def filled_with(filling: Filling, lay: LayerLay, span: Span, on_sheet: bool, mar
         maps = compose(filling.place[None], maps)
     if on_sheet and len(maps) == 1:
         here = moved(picture, maps[0])
-        return Plate(here.marks, here.coats, _box(here), of_marks=False), None
+        return Plate(here.marks, here.coats, _box(here), of_marks=False, closed=here.closed), None
     middle = IDENTITY.copy()
     middle[:, 2] = 0.0 if on_sheet else (span.low + span.high) / 2
     own = compose(middle[None], maps)
@@ -78,7 +78,7 @@ def filled_with(filling: Filling, lay: LayerLay, span: Span, on_sheet: bool, mar
     box = _box(picture)
     if not on_sheet and len(own) == 1:
         box = _common(box, _seen_of(span, own[0]))
-    return Plate(picture.marks, picture.coats, box), compose(places, own)
+    return Plate(picture.marks, picture.coats, box, closed=picture.closed), compose(places, own)
 
 
 def _box(picture: Picture) -> Box:

@@ -309,8 +309,14 @@ class Engine(QObject):
     ) -> QImage:
         progress.check()
         sheet = request.design.sheet
-        finishes = effects_down_to(result.chain, step.rule)
-        key = (step.stage, tuple(ink for ink, _ in step.inks), finishes, sheet.background, sheet.width, sheet.height)
+        key = (
+            step.stage,
+            tuple(ink for ink, _ in step.inks),
+            effects_down_to(result, step),
+            sheet.background,
+            sheet.width,
+            sheet.height,
+        )
         slot = (result.chain.id, kind or step.rule.id)
 
         def made() -> QImage:

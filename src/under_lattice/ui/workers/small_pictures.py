@@ -8,12 +8,10 @@ import numpy as np
 from PySide6.QtGui import QImage
 
 from under_lattice.colour.colour import bytes_of, luminance
-from under_lattice.colour.effects import Effect
 from under_lattice.core.errors import RuleRefused
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.evaluate.finishing import effects_down_to
 from under_lattice.evaluate.result import ChainResult, Step, keeps_its_own
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import flatten
@@ -36,11 +34,10 @@ FEW = 12  # so many copies are shown whole in a step picture
 
 @dataclass(frozen=True)
 class Seen:
-    """A picture, whether an ink has reached it, and its finishes; without ink it is seen in greys with its outlines."""
+    """A picture, and whether an ink has reached it; without ink it is seen in greys with its outlines."""
 
     picture: Picture
     inked: bool
-    effects: tuple[Effect, ...] = ()
 
     @classmethod
     def after(cls, step: Step, result: ChainResult, evaluator: Evaluator, progress: Progress = QUIET) -> Seen | None:
@@ -48,7 +45,7 @@ class Seen:
         picture = evaluator.picture(result, step, progress)
         if picture is None:
             return None
-        return cls(picture, bool(step.inks) or keeps_its_own(result.chain), effects_down_to(result.chain, step.rule))
+        return cls(picture, bool(step.inks) or keeps_its_own(result.chain))
 
 
 def step_image(
@@ -70,12 +67,12 @@ def _painted(seen: Seen, design: Design, view: View, progress: Progress) -> Arra
         line = Coat(np.zeros((1, 4), np.uint8), bytes_of(("#5A5A5A",)), np.zeros(1))
         picture = replace(picture, coats=(line,) if picture.bones else (*picture.coats, line))
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
-    pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture, effects=seen.effects),)), view, progress)
+    pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
     if inked and _hardly_seen(pixels, ground):  # light on light: what is painted is shown on a ground it stands out from
         ground = DUSK if luminance(ground) > 0.3 else PALE
-        pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture, effects=seen.effects),)), view, progress)
+        pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
     if inked and (pixels == pixels[0, 0]).all():  # in the colour of the ground: as outlines at least
-        return _painted(Seen(seen.picture, False, seen.effects), design, view, progress)
+        return _painted(Seen(seen.picture, False), design, view, progress)
     return pixels
 
 
