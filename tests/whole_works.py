@@ -3,6 +3,7 @@
 from hypothesis import strategies as st
 
 from under_lattice.declare.colour_dials import Colour, Palette, RampStops
+from under_lattice.declare.curve_dial import CurvePoints
 from under_lattice.declare.dials import Choice, Font, LayerChoice, NumberDial, Picture, Point, RuleChoice, Text
 from under_lattice.declare.drawn_dials import PIXEL_SIGNS, OutlineText, Pixels, ShapeList, Touches  # fmt: skip
 from under_lattice.declare.mask_strokes import PaintedMask
@@ -46,6 +47,7 @@ TEXTS = {  # by kind of dial, the special ones first
     FaceGroups: ["1+2", "1+2, 3+4", ""],
     Lines: ["1-p", "1-c, s1-q-s2"],
     NumberList: ["1", "1, 3", ""],
+    CurvePoints: ["0 0; 255 255", "0 40; 96 20; 180 230; 255 200", "30 255; 200 0"],
     RampStops: ["", "0 #EFE4CF; 45 #C2694C 60% (30); 100 #26374F", "10 #000; 90 #FFF"],
     LengthCode: ["5 : 2 : 3", "1 : 1"],
     Weights: ["", "3, 1", "0, 2, 1"],
@@ -60,7 +62,7 @@ def values(name, dial):
         low, high = max(dial.least, dial.slides[0]), min(dial.most, dial.slides[1])
         if dial.kind in ("count", "seed"):
             return st.integers(int(low), min(int(high), 12))
-        number = st.floats(max(low, 8.0) if name in ("pitch", "row_pitch", "size") else low, high)
+        number = st.floats(max(low, min(8.0, high)) if name in ("pitch", "row_pitch", "size") else low, high)
         varied = st.builds(
             Varied,
             rule=st.just("floor-lattice"),

@@ -31,6 +31,7 @@ from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.ramp_text import stops_of_text
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
+from under_lattice.geometry.affine import turns as turns_
 from under_lattice.render.finish.edge import inwards
 from under_lattice.render.finish.relief import heights, shades
 from under_lattice.rules import ToneCurve as ToneCurveRule
@@ -108,11 +109,13 @@ def test_light_on_the_faces_of_a_square():
 
 def test_light_that_stays_and_light_that_turns():
     """A copy turned by a quarter later: light that stays comes from a quarter less where it is painted."""
+    quarter, mirror = turns_(90.0), np.array([(-1.0, 0.0, 5.0), (0.0, 1.0, 0.0)])
     stays, turns = Relief(3.0, 3.0, 40.0, -90.0), Relief(3.0, 3.0, 40.0, -90.0, turns=True)
-    assert stays.turned(90.0).direction == -180.0
-    assert turns.turned(90.0) == turns
-    assert Shadow(3.0, 60.0, 1.0, (0, 0, 0), 1.0, turns=False).turned(45.0).direction == 15.0
-    assert Shadow(3.0, 60.0, 1.0, (0, 0, 0), 1.0).turned(45.0).direction == 60.0
+    assert stays.placed(quarter).direction % 360 == pytest.approx(180.0)
+    assert turns.placed(quarter) == turns
+    assert Relief(3.0, 3.0, 40.0, 30.0).placed(mirror).direction == pytest.approx(150.0)
+    assert Shadow(3.0, 60.0, 1.0, (0, 0, 0), 1.0, turns=False).placed(turns_(45.0)).direction == pytest.approx(15.0)
+    assert Shadow(3.0, 60.0, 1.0, (0, 0, 0), 1.0).placed(turns_(45.0)).direction == 60.0
 
 
 def test_a_relief_colours_faces_and_keeps_the_rest():

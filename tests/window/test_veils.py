@@ -8,7 +8,10 @@ from PySide6.QtTest import QTest
 from tests.window.conftest import Hands
 from under_lattice.files.storage import to_text, work_in
 from under_lattice.library import demo
+from under_lattice.library.layers import chain
+from under_lattice.rules import Ellipse, Lattice
 from under_lattice.ui.dialogs.chooser import PictureChooser
+from under_lattice.work.model import Design, Work
 
 
 @pytest.fixture
@@ -88,29 +91,102 @@ def test_a_finish_that_would_change_nothing_on_a_veil_says_so(panel):
     chooser.reject()
 
 
-def test_finishes_stand_below_all_other_rules_wherever_they_are_added(hands):
-    """Added after the motif they go to the end; other rules added after them go above."""
-    motif = hands.layer.rules[0].handle
-    hands.open(motif)
+def test_a_finish_goes_where_it_is_added_and_what_repeats_nothing_goes_above_it(hands):
+    """Added after the motif it finishes each copy; an Adjust added after it does not part it from the copies."""
+    hands.open(hands.layer.rules[0].handle)
+    whole = sheet_of(hands)
     hands.do("add_rule")
     assert "repeat" in chosen_from_chooser(hands, "shadow")
     hands.settle()
-    assert [rule.kind for rule in hands.layer.rules][-1] == "shadow"
+    assert hands.layer.rules[1].kind == "shadow"
+    each = sheet_of(hands)
+    assert np.abs(each - whole).mean() > 0.1
     hands.do("add_rule")
     chosen_from_chooser(hands, "adjust")
     hands.settle()
-    assert [rule.kind for rule in hands.layer.rules][-2:] == ["adjust", "shadow"]
+    assert [rule.kind for rule in hands.layer.rules][1:3] == ["adjust", "shadow"]
+    hands.open("shadow")
+    while hands.layer.rules[-1].kind != "shadow":
+        hands.do("rule_down")
+    assert np.abs(sheet_of(hands) - each).mean() > 0.05  # now all copies throw one shadow together
     assert not hands.studio.results[hands.layer.id].problems
 
 
-def test_a_finish_above_a_repeat_says_what_to_do(hands):
-    hands.open("lattice")
+def test_a_finish_that_is_cut_off_says_what_to_do(hands):
+    """Above a rule that makes new shapes of all copies."""
+    few = chain("Dots", Ellipse(width=30.0), Lattice(extent="by number", columns=2, rows=2))
+    hands.show(Work(design=Design(layers=(few,))))
+    hands.settle()
+    hands.open(hands.layer.rules[-1].handle)
+    hands.do("add_rule")
+    chosen_from_chooser(hands, "combine")
+    hands.settle()
     hands.do("add_rule")
     chosen_from_chooser(hands, "blur")
     hands.settle()
     hands.do("rule_up")
     hands.settle()
     hands.bot.waitUntil(lambda: "put it below" in hands.card("blur").head.accessibleName().lower(), timeout=5000)
+
+
+def test_the_light_of_a_relief_is_dragged_and_taken_back_at_once(hands):
+    hands.open(hands.layer.rules[0].handle)
+    hands.do("add_rule")
+    chosen_from_chooser(hands, "relief")
+    hands.settle()
+    before, picture = hands.document.design, sheet_of(hands)
+    light = hands.handle("light")
+    hands.drag(hands.studio.sheet, light, (90, 60))
+    relief = hands.layer.rules[1]
+    assert relief.height != 40.0
+    assert relief.direction != -120.0
+    assert np.abs(sheet_of(hands) - picture).mean() > 0.5
+    hands.do("undo")
+    assert hands.document.design == before
+    hands.settle()
+    middle = hands.studio.sheet.points_of(np.zeros(2))[0].toPoint()
+    hands.drag(hands.studio.sheet, hands.handle("light"), (middle - light).toTuple())
+    assert hands.layer.rules[1].height > 80  # over the middle it stands above all
+
+
+def test_the_middle_of_streaks_on_a_veil_is_dragged(panel):
+    panel.do("add_veil")
+    panel.do("add_rule")
+    chosen_from_chooser(panel, "streaks")
+    panel.settle()
+    scale = panel.studio.sheet.scale
+    panel.drag(panel.studio.sheet, panel.handle("middle"), (50, -70))
+    streaks = panel.studio.chosen.own_rules[-1]
+    assert (streaks.across, streaks.down) == pytest.approx((50 / scale, -70 / scale), abs=1.0)
+
+
+def test_a_tone_curve_is_dragged_typed_and_shows_what_comes_in(panel):
+    """The histogram is that of what lies beneath the veil; one drag is one step of undo; a bead does not pass another."""
+    panel.do("add_veil")
+    panel.do("add_rule")
+    chosen_from_chooser(panel, "tone curve")
+    panel.settle()
+    veil = panel.studio.chosen
+    row = panel.studio.chain.cards[veil.own_rules[1].id].form.rows["curve"]
+    panel.bot.waitUntil(lambda: row.editor.tones is not None, timeout=10_000)
+    assert row.editor.tones.shape == (4, 64)
+    assert row.editor.tones[0][:20].sum() > row.editor.tones[0][44:].sum()  # the lobby panel is dark
+    before, picture = panel.document.design, sheet_of(panel)
+    bead = row.editor.at(row.editor.points[1]).toPoint()
+    panel.drag(row.editor, bead, (0, -60))
+    curve = panel.studio.chosen.own_rules[1].curve
+    assert curve.split("; ")[1] != "80 50"
+    assert np.abs(sheet_of(panel) - picture).mean() > 1
+    panel.do("undo")
+    assert panel.document.design == before
+    panel.settle()
+    row.editor.chosen = 1
+    panel.type_in(row.to, "120")
+    QTest.keyClick(row.to, Qt.Key.Key_Return)
+    assert panel.studio.chosen.own_rules[1].curve == "0 0; 80 120; 180 210; 255 255"
+    panel.type_in(row.from_, "200")  # a bead does not pass the next
+    QTest.keyClick(row.from_, Qt.Key.Key_Return)
+    assert panel.studio.chosen.own_rules[1].curve == "0 0; 178.73 120; 180 210; 255 255"
 
 
 @pytest.mark.parametrize("key", ["link_layer", "compound", "freeze", "source_layer", "fill_layer"])

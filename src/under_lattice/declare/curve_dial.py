@@ -8,7 +8,7 @@ from typing import ClassVar
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
-from under_lattice.declare.dials import Dial
+from under_lattice.declare.dials import Dial, Ratio
 from under_lattice.declare.moving import Push, at_half, between, mixed_evenly
 
 POINTS_MOST = 16
@@ -43,6 +43,11 @@ def points_of_text(text: str) -> Points:
 def text_of_points(points: Points) -> str:
     """Return points, 0..255, as text."""
     return "; ".join(f"{short(round(x, 2))} {short(round(y, 2))}" for x, y in points)
+
+
+@dataclass(frozen=True)
+class TonePoint(Ratio):
+    """A lightness, chosen by what tones come in."""
 
 
 @dataclass(frozen=True)

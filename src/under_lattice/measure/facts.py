@@ -47,6 +47,7 @@ class Facts:
     derived: dict[str, dict[str, str]] = field(default_factory=dict)
     values: dict[str, dict[str, float]] = field(default_factory=dict)
     steps: dict[str, int] = field(default_factory=dict)
+    tones: dict[str, Any] = field(default_factory=dict)  # (4, 64) by rule: how often lightness, red, green, blue have each value
     veils: bool = False  # of a veil, which has no copies
 
 

@@ -167,6 +167,7 @@ def _meet(cubics: Array, which: Array, low: Array, high: Array, first: Array, la
         with np.errstate(divide="ignore", invalid="ignore"):
             t = t + np.where(np.abs(cross) > 0, (away[:, 0] * dq[:, 1] - away[:, 1] * dq[:, 0]) / cross, 0.0)
             u = u + np.where(np.abs(cross) > 0, (away[:, 0] * dp[:, 1] - away[:, 1] * dp[:, 0]) / cross, 0.0)
+        t, u = np.clip(t, -1.0, 2.0), np.clip(u, -1.0, 2.0)  # where lines nearly run along each other it goes astray
     p, q = _with_slope(a, t)[0], _with_slope(b, u)[0]
     size = np.maximum(np.ptp(a, axis=1).max(1), np.ptp(b, axis=1).max(1))
     met = np.hypot(*(p - q).T) < EXACT * size

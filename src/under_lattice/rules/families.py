@@ -113,13 +113,14 @@ class ShapeRule(Rule):
         return above if above is None else reshaped(above, self.as_it_lies(above).reshape(above.shape, ground))
 
 
-NATURAL_SHEET = 320.0  # of the shorter side, where the lengths of finishes are as they are declared
+NATURAL_SHEET, NATURAL_SIZE = 320.0, 24.0  # of the shorter side, and of the motif, where lengths of finishes are as declared
 
 
 class FinishRule(Rule):
     """Changes the pixels of all that stands above together; copies and shapes stay as they are."""
 
     family: ClassVar[RuleFamily] = "finish"
+    along_edges: ClassVar[bool] = False
 
     def effect(self) -> Effect:
         """Return what it does to pixels."""
@@ -127,8 +128,10 @@ class FinishRule(Rule):
 
     @classmethod
     def suggested(cls, around: Surroundings) -> dict[str, Any]:
-        """Return its lengths in proportion to the sheet."""
+        """Return its lengths in proportion to the sheet, and those of what lies along an edge to a small motif too."""
         share = around.least / NATURAL_SHEET
+        if cls.along_edges and around.spread:
+            share = min(share, around.size / NATURAL_SIZE)
         lengths = [name for name, dial in cls.dials().items() if dial.kind == "length"]
         return {name: float(f"{cls.model_fields[name].default * share:.2g}") for name in lengths}
 

@@ -34,12 +34,17 @@ def surroundings(chain: Chain, sheet: Sheet, source: str = "") -> Surroundings:
 
 
 def place_for(kind: type[Rule], layer: AnyLayer, after: str) -> str:
-    """Return the rule after which a new one of a kind stands best: finishes below all others, and no other below a finish."""
+    """Return the rule after which a new one of a kind stands best: what makes no repetition goes above finishes.
+
+    It does the same there, and does not cut them off from the copies they take together.
+    """
+    if kind.family in ("finish", "repeat"):
+        return after
     rules = layer.own_rules
-    finishes = {rule.id for rule in rules if rule.family == "finish"}
-    if kind.family == "finish":
-        return after if after in finishes or not rules else rules[-1].id
-    return next((rule.id for rule in reversed(rules) if rule.id not in finishes), after) if after in finishes else after
+    at = next((k for k, rule in enumerate(rules) if rule.id == after), -1)
+    while at > 0 and rules[at].family == "finish":
+        at -= 1
+    return rules[at].id if at >= 0 else after
 
 
 def suggested(kind: type[Rule], layer: AnyLayer, sheet: Sheet) -> Rule:

@@ -14,6 +14,7 @@ from under_lattice.core.progress import Progress
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.marks import Closed, Picture
 from under_lattice.render.finish import finished
+from under_lattice.render.finish.kept import FINISHED
 from under_lattice.render.finish.units import plated
 from under_lattice.render.items import MODE_OF
 from under_lattice.render.kernel_blend import fade, lay_layer
@@ -93,7 +94,7 @@ class Closing:
         """A picture without finishes: copies that have some of their own as plates, and all of it as one picture on the sheet."""
 
         def unit(own: Picture, view: View, effects: tuple[Effect, ...]) -> Array:
-            return finished(self.paint((SceneLayer("", own),), view, ""), effects, view)
+            return FINISHED.get((own, view, effects), lambda: finished(self.paint((SceneLayer("", own),), view, ""), effects, view))
 
         def note(words: str) -> None:
             self.progress.note(f"{name}: {words}")
@@ -109,11 +110,17 @@ class Closing:
         large = Closing(own, self.paint, self.progress)._larger(whole.effects, name)
         share = large.scale / own.scale
         view = replace(large, scale=large.scale / size, left=large.left - x * share, top=large.top - y * share)
-        pixels = finished(self.paint((SceneLayer("", replace(picture, closed=())),), view, ""), whole.effects, large)
-        return on_sheet(pixels, view)
+        alone = (SceneLayer("", replace(picture, closed=())),)
+        made_of = (picture, view, large)
+        return on_sheet(FINISHED.get(made_of, lambda: finished(self.paint(alone, view, ""), whole.effects, large)), view)
 
     def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
         """What lies beneath a veil, in this view, as it is seen through it."""
+        pixels = FINISHED.get((veil, beneath, ground, self.view), lambda: self._through(veil, beneath, ground))
+        return SceneLayer(veil.name, on_sheet(pixels, self.view))
+
+    def _through(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> Array:
+        """The same as pixels (H, W, 4)."""
         seen = self.paint(beneath, self.view, ground)
         through = finished(seen, veil.effects, self.view)
         share = self._share(veil)
@@ -125,7 +132,7 @@ class Closing:
             if share is not None:
                 fade(through, share)
             lay_layer(seen, through, veil.opacity, MODE_OF[veil.blend])
-        return SceneLayer(veil.name, on_sheet(seen, self.view))
+        return np.asarray(seen)
 
     def _share(self, veil: SceneVeil) -> Array | None:
         """How much of each pixel clip and mask of a veil let through (H, W), or None for all."""

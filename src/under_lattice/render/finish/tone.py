@@ -6,6 +6,7 @@ import numpy as np
 
 from under_lattice.colour.colour import companded, linear_of
 from under_lattice.colour.effects import Balance, FewTones, Tone, ToneCurve, ToneMap
+from under_lattice.colour.tone_curve import curve_at
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import LUMA
 from under_lattice.render.finish.straight import looked_up, straight
@@ -50,23 +51,13 @@ def mapped(pixels: Array, tone: ToneMap) -> Array:
 
 def curved(pixels: Array, curve: ToneCurve) -> Array:
     """Return premultiplied pixels (H, W, 4) with coded values through a curve; other channels than its own stay."""
-    out = looked_up(pixels, curve_table(curve.points))
+    out = looked_up(pixels, curve_at(curve.points, np.linspace(0.0, 1.0, STEPS)).astype(np.float32))
     if curve.channels != "all":
         own = ("red", "green", "blue").index(curve.channels)
         kept = np.array(pixels, np.float32)
         kept[..., own] = out[..., own]
         return kept
     return out
-
-
-def curve_table(points: tuple[tuple[float, float], ...]) -> Array:
-    """Return the values (T,) float32 of a curve over 0..1, cubic, never turning back between two points (Fritsch and Carlson)."""
-    from scipy.interpolate import PchipInterpolator  # takes a while to load, and few works need it
-
-    known = {0.0: 0.0, 1.0: 1.0} | dict(points)
-    x = np.array(sorted(known))
-    curve = PchipInterpolator(x, np.array([known[one] for one in x]))
-    return np.asarray(np.clip(curve(np.linspace(0.0, 1.0, STEPS)), 0.0, 1.0), np.float32)
 
 
 def stepped(pixels: Array, tone: FewTones) -> Array:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 import numpy as np
@@ -14,6 +15,7 @@ from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.pattern.inked import joined
 from under_lattice.pattern.marks import Along, Coat, Marks, Picture, Several
 from under_lattice.pattern.stage import Family
+from under_lattice.render.finish.rows import THREADS
 from under_lattice.render.items import SCALES_MOST
 from under_lattice.scene.tree import View
 
@@ -144,22 +146,26 @@ def _textures(
 ) -> tuple[tuple[Texture, ...], Array]:
     """Paint pictures of units, each with its reach and size; the textures, and the corners (G, 4, 2) they fill."""
     boxes = [_box(picture, reach) for picture, reach, _, _ in plates]
-    wanted = [scale * size * FINER for _, _, size, _ in plates]
+    exact = len({size for _, _, size, _ in plates}) <= SCALES_MOST
+    wanted = [scale * size * (FINER if exact else 1.0) for _, _, size, _ in plates]
     pixels = sum((box[2] - box[0]) * (box[3] - box[1]) * one**2 for box, one in zip(boxes, wanted, strict=True))
     share = min(1.0, (PIXELS_MOST / max(pixels, 1.0)) ** 0.5)
     if share * FINER < 1.0:
         note("copies with a finish are painted coarser: all that differ are too large together")
-    textures, corners = [], np.empty((len(plates), 4, 2))
-    for k, ((picture, _, _, effects), (x0, y0, x1, y1), one) in enumerate(zip(plates, boxes, wanted, strict=True)):
+    corners = np.empty((len(plates), 4, 2))
+
+    def texture(k: int) -> Texture:
+        (picture, _, _, effects), (x0, y0, x1, y1), one = plates[k], boxes[k], wanted[k]
         fine = min(one * share, SIDE_MOST / max(x1 - x0, y1 - y0, 1e-9))
         wide, high = int(np.ceil((x1 - x0) * fine)) + 2, int(np.ceil((y1 - y0) * fine)) + 2
         view = View(wide, high, fine, 1 - x0 * fine, 1 - y0 * fine)
-        shrinks = fine > 1.01 * one or share < 1.0
-        textures.append(Texture(paint(picture, view, effects), view.page_to_picture(), shrinks=shrinks))
         left, top = -view.left / fine, -view.top / fine
         right, bottom = left + wide / fine, top + high / fine
         corners[k] = (left, top), (right, top), (right, bottom), (left, bottom)
-    return tuple(textures), corners
+        return Texture(paint(picture, view, effects), view.page_to_picture(), shrinks=not exact)
+
+    with ThreadPoolExecutor(THREADS) as pool:
+        return tuple(pool.map(texture, range(len(plates)))), corners
 
 
 def _box(picture: Picture, reach: float) -> tuple[float, float, float, float]:

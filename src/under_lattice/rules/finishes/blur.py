@@ -1,13 +1,19 @@
-"""Rule: Blur, a Gaussian over all copies together, in all directions or along one."""
+"""Rule: Blur, a Gaussian in all directions or along one."""
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
 
 from under_lattice.colour.effects import Blur as BlurEffect
 from under_lattice.declare.dials import Angle, Choice, Length, When
+from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
+from under_lattice.rules.finishes.parts import circle, line, pulled_tip, tip_of
+from under_lattice.rules.ground import Ground
+from under_lattice.rules.handles import Drag, Handle, HandleSet
 
 
 class Blur(FinishRule):
@@ -15,6 +21,7 @@ class Blur(FinishRule):
 
     title: ClassVar[str] = "Blur"
     words: ClassVar[str] = "Softens all that stands above it, evenly or along one direction, in linear light."
+    along_edges: ClassVar[bool] = True
     search: ClassVar[str] = "soft gaussian smooth fuzzy motion out of focus"
 
     kind: Literal["blur"] = "blur"
@@ -37,6 +44,18 @@ class Blur(FinishRule):
     def effect(self) -> BlurEffect:
         """Return what it does to pixels."""
         return BlurEffect(self.size, None if self.way == "all round" else self.direction)
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return how far it softens, from the middle."""
+        way = 0.0 if self.way == "all round" else self.direction
+        tip = tip_of(self.size, way, np.zeros(2))
+        lines = (circle(np.zeros(2), self.size),) if self.way == "all round" else (line(-tip, tip),)
+        return HandleSet((Handle("size", tip, f"size {describe(self.size, unit)}", "bead"),), lines=lines)
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return the size, and the direction of a blur along one."""
+        size, direction = pulled_tip(drag, np.zeros(2))
+        return {"size": size} | ({"direction": direction} if self.way != "all round" and size else {})
 
     def key_line(self, unit: str) -> str:
         """Return how soft."""

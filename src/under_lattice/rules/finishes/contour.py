@@ -19,6 +19,7 @@ class Contour(FinishRule):
 
     title: ClassVar[str] = "Contour"
     words: ClassVar[str] = "Draws lines round all that stands above together, where shapes overlap round their union."
+    along_edges: ClassVar[bool] = True
     search: ClassVar[str] = "outline round all border edge line stroke halo ring"
 
     kind: Literal["contour"] = "contour"

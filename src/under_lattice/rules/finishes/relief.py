@@ -31,6 +31,7 @@ class Relief(FinishRule):
     words: ClassVar[str] = (
         "Raises what stands above, with faces along its edges or by how light it is, in a light that can be dragged."
     )
+    along_edges: ClassVar[bool] = True
     search: ClassVar[str] = "emboss bevel carved raised 3d depth light chisel engraved"
 
     kind: Literal["relief"] = "relief"

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
 
 from under_lattice.colour.blend import BLENDS, RARE, SPOKEN, Blend
 from under_lattice.colour.effects import Shadow as ShadowEffect
 from under_lattice.declare.colour_dials import Colour
 from under_lattice.declare.dials import Angle, Choice, Length, Ratio, When
+from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
-from under_lattice.rules.finishes.parts import LIGHT_KEEPS, rgb
+from under_lattice.rules.finishes.parts import LIGHT_KEEPS, line, pulled_tip, rgb, tip_of
+from under_lattice.rules.ground import Ground
+from under_lattice.rules.handles import Drag, Handle, HandleSet
 
 
 class Shadow(FinishRule):
@@ -18,6 +23,7 @@ class Shadow(FinishRule):
 
     title: ClassVar[str] = "Shadow"
     words: ClassVar[str] = "Lays a shadow beneath all that stands above it, or within it; with no distance it is a glow."
+    along_edges: ClassVar[bool] = True
     search: ClassVar[str] = "drop cast glow halo depth inner light"
 
     kind: Literal["shadow"] = "shadow"
@@ -55,6 +61,17 @@ class Shadow(FinishRule):
             self.distance, self.direction, self.soft, rgb(self.colour), self.opacity / 100 if self.colour else 0.0,
             self.falls == "inside", self.spread, self.blend, self.keeps == "turns",
         )  # fmt: skip
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return where the shadow of the middle falls."""
+        tip = tip_of(self.distance, self.direction, np.zeros(2))
+        words = f"shadow, {describe(self.distance, unit)} at {self.direction:g}°"
+        return HandleSet((Handle("shadow", tip, words, "tip"),), lines=(line(np.zeros(2), tip),))
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return distance and direction."""
+        distance, direction = pulled_tip(drag, np.zeros(2))
+        return {"distance": distance} | ({"direction": direction} if distance else {})
 
     def key_line(self, unit: str) -> str:
         """Return how far and how soft."""

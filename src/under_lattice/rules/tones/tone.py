@@ -6,6 +6,7 @@ import math
 from typing import Annotated, ClassVar, Literal
 
 from under_lattice.colour.effects import Tone as ToneEffect
+from under_lattice.declare.curve_dial import TonePoint
 from under_lattice.declare.dials import Angle, Choice, Ratio
 from under_lattice.rules.families import FinishRule
 
@@ -17,6 +18,7 @@ class Tone(FinishRule):
 
     title: ClassVar[str] = "Tone"
     words: ClassVar[str] = "Moves lightness, contrast, saturation and hue of all that stands above it, on the coded values of sRGB."
+    by_tones: ClassVar[bool] = True
     search: ClassVar[str] = (
         "levels brightness contrast saturation exposure gamma curve hue invert negative black white point colour correction"
     )
@@ -36,7 +38,7 @@ class Tone(FinishRule):
         Choice("Saturates", "All evenly, or pale colours more than strong ones.", main=False, options=("all", "pale colours")),
     ] = "all"
     hue: Annotated[float, Angle("Hue", "How far all hues are turned.")] = 0.0
-    black: Annotated[float, Ratio("Black point", "What is as dark as this becomes black.", main=False)] = 0.0
+    black: Annotated[float, TonePoint("Black point", "What is as dark as this becomes black.", main=False)] = 0.0
     white: Annotated[float, Ratio("White point", "What is as light as this becomes white.", main=False)] = 100.0
     mid: Annotated[
         float,

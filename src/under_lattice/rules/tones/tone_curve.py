@@ -17,6 +17,7 @@ class ToneCurve(FinishRule):
     words: ClassVar[str] = (
         "Sends every value from 0 to 255 through a curve of points that never turns back, of all channels or one."
     )
+    by_tones: ClassVar[bool] = True
     search: ClassVar[str] = "curves levels gradation s-curve contrast channel"
 
     kind: Literal["tone-curve"] = "tone-curve"

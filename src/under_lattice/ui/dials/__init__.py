@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from under_lattice.declare.colour_dials import Colour, Palette, RampStops
+from under_lattice.declare.curve_dial import CurvePoints, TonePoint
 from under_lattice.declare.dials import Choice, Dial, Font, LayerChoice, NumberDial, Picture, Point, RuleChoice, Text
 from under_lattice.declare.drawn_dials import DrawnLine, OutlineText, Pixels, ShapeList, Touches
 from under_lattice.declare.mask_strokes import PaintedMask
@@ -18,10 +19,13 @@ from under_lattice.ui.dials.point_row import PointRow
 from under_lattice.ui.dials.ramp_row import RampRow
 from under_lattice.ui.dials.row import ChoiceRow, DialRow, RuleRow, TextRow
 from under_lattice.ui.dials.strokes_row import StrokesRow
+from under_lattice.ui.dials.tone_rows import ToneCurveRow, TonePointRow
 from under_lattice.ui.dials.touch_row import TouchRow
 
 ROWS: tuple[tuple[type[Dial], type[DialRow]], ...] = (
+    (TonePoint, TonePointRow),
     (NumberDial, NumberRow),
+    (CurvePoints, ToneCurveRow),
     (Choice, ChoiceRow),
     (RuleChoice, RuleRow),
     (LayerChoice, LayerRow),

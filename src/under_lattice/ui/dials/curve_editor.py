@@ -18,7 +18,9 @@ REACH, PAD, STEP = 10.0, 10.0, 0.02
 class CurveEditor(QWidget):
     """Beads on a thread: drag them, double click for one more or one less, arrow keys for the chosen one."""
 
+    ground_colour, thread_colour, digits = "saft", "safg", 3
     changed = Signal(object)
+    let_go = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -42,6 +44,13 @@ class CurveEditor(QWidget):
         wide, high = self.width() - 2 * PAD, self.height() - 2 * PAD
         return QPointF(PAD + point[0] * wide, PAD + (1 - point[1]) * high)
 
+    def drawn(self) -> Points:
+        """Return the points of the curve as it is drawn."""
+        return self.points
+
+    def paint_behind(self, painter: QPainter) -> None:
+        """Paint what lies behind the curve."""
+
     def _value(self, at: QPointF) -> tuple[float, float]:
         wide, high = self.width() - 2 * PAD, self.height() - 2 * PAD
         x, y = (at.x() - PAD) / wide, 1 - (at.y() - PAD) / high
@@ -52,11 +61,11 @@ class CurveEditor(QWidget):
         nearest = min(range(len(away)), key=away.__getitem__)
         return nearest if away[nearest] <= REACH * 1.5 else -1
 
-    def _move(self, k: int, to: tuple[float, float]) -> None:
+    def move_to(self, k: int, to: tuple[float, float]) -> None:
         """Move a point; the ends stay at the ends, and none passes another."""
         low = self.points[k - 1][0] + 0.005 if k else 0.0
         high = self.points[k + 1][0] - 0.005 if k < len(self.points) - 1 else 1.0
-        x = 0.0 if k == 0 else 1.0 if k == len(self.points) - 1 else round(min(max(to[0], low), high), 3)
+        x = 0.0 if k == 0 else 1.0 if k == len(self.points) - 1 else round(min(max(to[0], low), high), self.digits)
         self._set((*self.points[:k], (x, to[1]), *self.points[k + 1 :]))
 
     def _set(self, points: Points) -> None:
@@ -77,10 +86,11 @@ class CurveEditor(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held:
-            self._move(self.chosen, self._value(event.position()))
+            self.move_to(self.chosen, self._value(event.position()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._held = False
+        self.let_go.emit()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         near, to = self._near(event.position()), self._value(event.position())
@@ -96,7 +106,7 @@ class CurveEditor(QWidget):
         key = Qt.Key(event.key())
         if key in ways:
             x, y = self.points[self.chosen]
-            self._move(self.chosen, (x + STEP * ways[key][0], round(min(max(y + STEP * ways[key][1], 0.0), 1.0), 3)))
+            self.move_to(self.chosen, (x + STEP * ways[key][0], round(min(max(y + STEP * ways[key][1], 0.0), 1.0), 3)))
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             self.chosen = (self.chosen + (1 if key == Qt.Key.Key_PageDown else -1)) % len(self.points)
             self.update()
@@ -109,14 +119,16 @@ class CurveEditor(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(colour("line"), 1))
-        painter.setBrush(colour("saft"))
+        painter.setBrush(colour(self.ground_colour))
         painter.drawRect(QRectF(self.rect()).adjusted(PAD, PAD, -PAD, -PAD))
-        path = QPainterPath(self.at(self.points[0]))
-        for point in self.points[1:]:
+        self.paint_behind(painter)
+        drawn = self.drawn()
+        path = QPainterPath(self.at(drawn[0]))
+        for point in drawn[1:]:
             path.lineTo(self.at(point))
-        draw_thread(painter, path, colour("safg"), 1.6)
+        draw_thread(painter, path, colour(self.thread_colour), 1.6)
         for k, point in enumerate(self.points):
-            round_bead(painter, self.at(point), 5.0 if k == self.chosen else 3.6, True, colour("safg"))
+            round_bead(painter, self.at(point), 5.0 if k == self.chosen else 3.6, True, colour(self.thread_colour))
         if self.hasFocus():
             painter.setPen(QPen(colour("ver"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -12,8 +12,9 @@ from under_lattice.core.errors import InputError
 from under_lattice.evaluate.placing import place_of
 from under_lattice.evaluate.result import place_on_sheet
 from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse
+from under_lattice.pattern.inked import Inked
 from under_lattice.pattern.known import NOTHING_KNOWN
-from under_lattice.pattern.stage import Stage
+from under_lattice.pattern.stage import Stage, start
 from under_lattice.rules.base import Rule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag
@@ -23,6 +24,8 @@ from under_lattice.ui.state.desk import Desk
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 from under_lattice.work.turning import turned_together
+
+NOWHERE = start(Inked((), ()), "")  # the copies a veil has none of
 
 
 class Handling(QObject):
@@ -68,7 +71,7 @@ class Handling(QObject):
         if self.looked.rule == layer.end.id:
             return self._open_end(layer)
         if result is None:
-            return None
+            return self._open_finish(layer) if layer.veils else None
         before: Stage | None = None
         for step in result.steps:
             if step.rule.id == self.looked.rule and step.stage is not None:
@@ -80,6 +83,12 @@ class Handling(QObject):
                 return step.rule, above, step.stage, ground, place_on_sheet(result, step.stage)
             before = step.stage
         return None
+
+    def _open_finish(self, veil: AnyLayer) -> tuple[Rule, Stage, Stage, Ground, Array] | None:
+        """The open finish of a veil, on the sheet, with no copies."""
+        rule = next((one for one in veil.own_rules if one.id == self.looked.rule and one.on), None)
+        sheet = self.document.design.sheet
+        return None if rule is None else (rule, NOWHERE, NOWHERE, Ground.on(sheet.width, sheet.height), IDENTITY)
 
     def show(self) -> None:
         """Show the handles of the open rule, as it was last evaluated."""

@@ -21,6 +21,7 @@ from under_lattice.measure.facts import Facts, measure, measure_together
 from under_lattice.picking.picker import Picked, Picker
 from under_lattice.render.coverage import coverage, shares_of_colours
 from under_lattice.render.painter import paint_now
+from under_lattice.render.tones import tones_in
 from under_lattice.render.warm import is_warm, share_ready, warm, warm_elsewhere
 from under_lattice.scene.tree import View, make_scene
 from under_lattice.ui.workers.small_pictures import THUMB, Seen, picture_of, sheet_image, step_image, to_image
@@ -264,6 +265,7 @@ class Engine(QObject):
             own = request.design.layer(request.layer).chains()
             facts = measure_together([results[one.id] for one in own if one.id in results])
         self.thumbs.emit(Thumbs(request, facts))
+        facts = replace(facts, tones=tones_in(request.design, results, self._measurer, request.layer, later))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
         before = None
