@@ -8,3 +8,13 @@ from hypothesis import settings
 
 settings.register_profile("steady", deadline=None, derandomize=True, print_blob=False)
 settings.load_profile("steady")
+
+import pytest  # noqa: E402
+
+from under_lattice.output import svg  # noqa: E402
+
+
+@pytest.fixture(autouse=True)
+def _small_pictures_in_files(monkeypatch):
+    """What goes into drawings as a picture is small: works are written hundreds of times."""
+    monkeypatch.setattr(svg, "PICTURE_PX", 300)

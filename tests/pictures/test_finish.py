@@ -267,10 +267,45 @@ def test_finishes_in_svg_are_as_others_see_them(foreign, monkeypatch):
     assert np.abs(ours(scene, 300) - foreign(scene, design.sheet, 300)[:240]).mean() < 1.0
     text = write_svg(scene, design.sheet, Svg(recipe=False)).decode()
     assert text.count("<image") == 1  # all beneath the veil is one picture, what lies above it stays outlines
-    assert Svg().notes(design)
+    (note,) = Svg().notes(design)
+    assert "all beneath Veil" in note
     assert not Svg().notes(work(dots()))
     with pytest.raises(InputError, match="plain paths cannot say"):
         write_svg(scene, design.sheet, Svg(plain=True))
+
+
+FILTERS = [
+    rules.Blur(size=0.7),
+    rules.Blur(size=3.0),
+    rules.Blur(way="along one direction", size=3.0, direction=90.0),
+    rules.Shadow(),
+    rules.Shadow(falls="inside", distance=2.0, soft=1.0),
+    rules.Shadow(distance=0.0, soft=3.0, colour="#2040FF", opacity=90.0),
+    rules.Tone(contrast=140.0, saturation=100.0, mid=150.0, invert="yes"),
+    rules.ToneCurve(),
+    rules.ToneCurve(channels="blue"),
+    rules.FewTones(),
+]
+
+
+@pytest.mark.parametrize("foreign", [by_resvg, pytest.param(by_rsvg, marks=pytest.mark.skipif(RSVG is None, reason="not there"))])
+def test_some_finishes_are_filters_in_svg_and_their_shapes_stay_outlines(foreign):
+    """One by one and three together, of a layer that is moved and sized: in the mean within 2 of 255, as others see them."""
+    for finishes in [*((one,) for one in FILTERS), (rules.Blur(size=0.5), rules.ToneCurve(), rules.Shadow())]:
+        layer = dots(*finishes)
+        design = work(edited(layer, end=edited(layer.end, place_x=4.0, place_size=80.0)))
+        scene = scene_of(design)
+        text = write_svg(scene, design.sheet, Svg(recipe=False)).decode()
+        assert "<image" not in text
+        assert "<filter" in text
+        assert not Svg().notes(design)
+        away = np.abs(ours(scene, 300) - foreign(scene, design.sheet, 300)[:240])
+        assert away.mean() < 2.0
+        assert np.abs(ours(scene, 300) - ours(scene_of(work(layer)), 300)).mean() > away.mean()
+    turned = dots(rules.Shadow())
+    for layer in (edited(turned, end=edited(turned.end, place_turn=30.0)), dots(rules.Relief())):
+        assert "Dots" in Svg().notes(work(layer))[0]
+        assert "<image" in write_svg(scene_of(work(layer)), SHEET, Svg(recipe=False)).decode()
 
 
 def test_what_reaches_too_far_is_painted_coarser_and_that_is_said():

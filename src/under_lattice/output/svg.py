@@ -14,7 +14,6 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Count
 from under_lattice.declare.option_dials import Switch
-from under_lattice.evaluate.finishing import effects_of
 from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
@@ -23,6 +22,7 @@ from under_lattice.geometry.path_text import path_data
 from under_lattice.output.format import Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
+from under_lattice.output.svg_finishes import as_pictures, primitives_of, reach_of, said_by_filter
 from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
 from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
@@ -35,7 +35,7 @@ from under_lattice.work.model import Design, Sheet, Work
 NOT_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")  # what no XML file may hold
 PLUS = "Plus-lighter is known to browsers; other readers lay such layers on as normal ones."
 PICTURE_PX = 2400  # px of the longer side of what goes out as a picture
-FINISHED = f"Layers with a finish, and all beneath a veil, stand in it as pictures, the sheet {PICTURE_PX} px long."
+FINISHED = "As pictures, the sheet {} px long, stand in it: {}."
 TURNING = "Ramps round a point stand in it as pictures: SVG has no such ramp."
 FINER = 4  # decimals more where an outline is shown more than once: neighbours may share corners, or meet a side
 
@@ -61,8 +61,9 @@ class Svg(Format):
         rules = [rule for _, rule in design.every_rule() if rule.on]
         plus = any(getattr(rule, "blend", "") == "plus-lighter" for rule in rules)
         turning = any(getattr(rule, "inside", "") == "turning ramp" for rule in rules)
-        finished = any(effects_of(layer) for layer in design.all_layers() if not layer.hidden)
-        return (PLUS,) * plus + (TURNING,) * turning + (FINISHED,) * finished
+        pictures = as_pictures(design.layers)
+        finished = (FINISHED.format(PICTURE_PX, ", ".join(pictures)),) if pictures else ()
+        return (PLUS,) * plus + (TURNING,) * turning + finished
 
     def write(self, job: Job) -> bytes:
         """Return the SVG.
@@ -84,7 +85,8 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
     if has_finishes(scene.layers):
         if options.plain:
             raise InputError("finishes are pixels, which plain paths cannot say; switch them off, or write a PNG")
-        scene = without_finishes(scene, whole_page(scene, round(PICTURE_PX * min(1.0, scene.width / scene.height))), progress)
+        px = round(PICTURE_PX * min(1.0, scene.width / scene.height))
+        scene = without_finishes(scene, whole_page(scene, px), progress, said_by_filter)
     w = Writer(options.digits, progress)
     w.hairline, w.mark, w.plain, w.seals = hairline(sheet), _mark_of(scene), options.plain, options.seals
     w.half = np.array([scene.width, scene.height]) / 2
@@ -167,8 +169,29 @@ def _layer(w: Writer, layer: Node) -> None:
         for member in reversed(layer.members):
             _layer(w, member)
     else:
-        _picture(w, layer.picture)
+        _finished(w, layer.picture)
     w.lines.append("</g>")
+
+
+def _finished(w: Writer, picture: Picture) -> None:
+    """Write a picture, with the filter that does what its finishes do."""
+    if not picture.closed:
+        _picture(w, picture)
+        return
+    w.clips += 1
+    name = w.name("e", w.clips)
+    made = primitives_of(picture, lambda value: w.number(value))
+    w.definitions.append(f'<filter id="{name}" {_region(w, reach_of(picture))} color-interpolation-filters="sRGB">{made}</filter>')
+    w.lines.append(f'<g filter="url(#{name})">')
+    _picture(w, picture)
+    w.lines.append("</g>")
+
+
+def _region(w: Writer, room: float) -> str:
+    """The region of a filter: the page and so much beside it."""
+    x, y = w.number(-w.half[0] - room), w.number(-w.half[1] - room)
+    wide, high = w.number(2 * (w.half[0] + room)), w.number(2 * (w.half[1] + room))
+    return f'filterUnits="userSpaceOnUse" x="{x}" y="{y}" width="{wide}" height="{high}"'
 
 
 def _clip(w: Writer, picture: Picture) -> str:
@@ -201,12 +224,8 @@ def _mask(w: Writer, mask: Mask) -> str:
 
 def _blur(w: Writer, name: str, deviation: float) -> str:
     """A filter that blurs the page and what lies beside it, in the sRGB that everything is mixed in."""
-    room = 3 * deviation
-    x, y = w.number(-w.half[0] - room), w.number(-w.half[1] - room)
-    wide, high = w.number(2 * (w.half[0] + room)), w.number(2 * (w.half[1] + room))
-    where = f'filterUnits="userSpaceOnUse" x="{x}" y="{y}" width="{wide}" height="{high}"'
     blur = f'<feGaussianBlur stdDeviation="{w.number(deviation)}"/>'
-    return f'<filter id="{name}" {where} color-interpolation-filters="sRGB">{blur}</filter>'
+    return f'<filter id="{name}" {_region(w, 3 * deviation)} color-interpolation-filters="sRGB">{blur}</filter>'
 
 
 def _picture(w: Writer, picture: Picture) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 import threading
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import FIRST_EXCEPTION, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, replace
 from functools import partial
@@ -249,8 +249,12 @@ def texture_of(plate: Plate, scale: float, exact: bool, part: View, flag: Array)
     return Texture(pixels, view.page_to_picture(), of_marks=plate.of_marks, shrinks=not exact)
 
 
-def without_finishes(scene: Scene, view: View, progress: Progress = QUIET) -> Scene:
+def without_finishes(
+    scene: Scene, view: View, progress: Progress = QUIET, leave: Callable[[SceneLayer], bool] | None = None
+) -> Scene:
     """Return a scene in which layers with finishes, and all beneath a veil, are pictures as large as they are in a view.
+
+    Layers of which `leave` says so stay as they are, unless they lie beneath a veil.
 
     Raises
     ------
@@ -260,7 +264,7 @@ def without_finishes(scene: Scene, view: View, progress: Progress = QUIET) -> Sc
         return scene
     flag = np.zeros(1, np.uint8)
     with ThreadPoolExecutor(1) as pool:
-        closing = Closing(view, partial(_for_finish, flag=flag), progress, flat=True)
+        closing = Closing(view, partial(_for_finish, flag=flag), progress, leave or (lambda _: False))
         _wait([job := pool.submit(closing.layers, scene.layers, scene.background)], flag, progress)
     return replace(scene, layers=job.result())
 

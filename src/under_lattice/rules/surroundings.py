@@ -26,6 +26,8 @@ class Surroundings:
         Whether a repeat stands in the chain.
     tiles : bool
         Whether the motif is a cell of tiles that says how it is laid.
+    veil : bool
+        Whether it is no chain but a veil, which has no edges.
     source : str
         Id of the nearest repeat the rule's numbers may vary by, or nothing.
     """
@@ -37,6 +39,7 @@ class Surroundings:
     spread: bool = False
     tiles: bool = False
     source: str = ""
+    veil: bool = False
 
     @property
     def least(self) -> float:

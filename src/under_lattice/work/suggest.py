@@ -50,7 +50,7 @@ def place_for(kind: type[Rule], layer: AnyLayer, after: str) -> str:
 def suggested(kind: type[Rule], layer: AnyLayer, sheet: Sheet) -> Rule:
     """Return a rule of a kind, its lengths in proportion to the motif and its form as the motif suggests."""
     chain = next(iter(layer.chains()), None)
-    around = Surroundings(None, 1.0, sheet.width, sheet.height) if chain is None else surroundings(chain, sheet)
+    around = Surroundings(None, 1.0, sheet.width, sheet.height, veil=layer.veils) if chain is None else surroundings(chain, sheet)
     fresh, changes = _fresh(kind), kind.suggested(around)
     return edited(fresh, **changes) if changes else fresh
 

@@ -12,7 +12,7 @@ from under_lattice.colour.effects import Effect
 from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import Progress
 from under_lattice.geometry.affine import Array
-from under_lattice.pattern.marks import Closed, Picture
+from under_lattice.pattern.marks import Closed, Picture, Plate
 from under_lattice.render.finish import finished
 from under_lattice.render.finish.kept import FINISHED
 from under_lattice.render.finish.units import plated
@@ -34,7 +34,14 @@ def has_finishes(layers: Iterable[Node]) -> bool:
 def _has_finishes(layer: Node) -> bool:
     if isinstance(layer, SceneVeil) or (layer.mask is not None and has_finishes(layer.mask.layers)):
         return True
-    return has_finishes(layer.members) if isinstance(layer, SceneGroup) else bool(layer.picture.closed)
+    if isinstance(layer, SceneGroup):
+        return has_finishes(layer.members)
+    return bool(layer.picture.closed) or _fills_have_finishes(layer.picture)
+
+
+def _fills_have_finishes(picture: Picture) -> bool:
+    """Whether what shapes or lines are filled with has finishes."""
+    return any(isinstance(coat.paint, Plate) and bool(coat.paint.closed) for coat in picture.coats)
 
 
 class Closing:
@@ -47,12 +54,13 @@ class Closing:
         Paints layers without finishes.
     progress : Progress
         Told what is painted coarser.
-    flat : bool
-        What has finishes copy by copy becomes one picture too, for files that know no plates.
+    leave : callable or None
+        For files, which know no plates: what has finishes copy by copy becomes one picture too, and layers of which this says so
+        stay as they are.
     """
 
-    def __init__(self, view: View, paint: Painted, progress: Progress, flat: bool = False) -> None:
-        self.view, self.paint, self.progress, self.flat = view, paint, progress, flat
+    def __init__(self, view: View, paint: Painted, progress: Progress, leave: Callable[[SceneLayer], bool] | None = None) -> None:
+        self.view, self.paint, self.progress, self.leave = view, paint, progress, leave
 
     def layers(self, layers: Sequence[Node], ground: str = "") -> tuple[SceneLayer | SceneGroup, ...]:
         """Return layers, front first, without finishes: those beneath a veil are one picture, with the `ground` they lie on.
@@ -65,7 +73,7 @@ class Closing:
         for layer in layers:
             if isinstance(layer, SceneVeil):
                 last = stretches[-1]
-                stretches.append(Closing(last._larger(layer.effects, layer.name), self.paint, self.progress, self.flat))
+                stretches.append(Closing(last._larger(layer.effects, layer.name), self.paint, self.progress, self.leave))
         out: list[SceneLayer | SceneGroup] = []  # from the back
         for k, layer in enumerate(reversed(layers)):
             self.progress.step(k / len(layers))
@@ -88,7 +96,10 @@ class Closing:
             layer = replace(layer, mask=replace(layer.mask, layers=self.layers(layer.mask.layers)))
         if isinstance(layer, SceneGroup):
             return replace(layer, members=self.layers(layer.members))
-        return replace(layer, picture=self._finished(layer.picture, layer.name)) if layer.picture.closed else layer
+        filled = self.leave is not None and _fills_have_finishes(layer.picture)
+        if not (layer.picture.closed or filled) or (self.leave is not None and not filled and self.leave(layer)):
+            return layer
+        return replace(layer, picture=self._finished(layer.picture, layer.name))
 
     def _finished(self, picture: Picture, name: str) -> Picture:
         """A picture without finishes: copies that have some of their own as plates, and all of it as one picture on the sheet."""
@@ -103,7 +114,7 @@ class Closing:
             picture = plated(picture, self.view.scale, unit, note)
             self.progress.check()
         if not picture.closed:
-            return on_sheet(self.paint((SceneLayer("", picture),), self.view, ""), self.view) if self.flat else picture
+            return on_sheet(self.paint((SceneLayer("", picture),), self.view, ""), self.view) if self.leave is not None else picture
         (whole,) = picture.closed
         size, (x, y) = float(whole.place[0, 0, 0]), whole.place[0, :, 2] * self.view.scale
         own = replace(self.view, scale=self.view.scale * size, left=self.view.left + x, top=self.view.top + y)

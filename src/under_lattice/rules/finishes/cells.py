@@ -39,7 +39,7 @@ class Cells(FinishRule):
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the step from cell to cell."""
         tip = tip_of(self.pitch, self.angle, np.zeros(2))
-        return HandleSet((Handle("pitch", tip, f"pitch {describe(self.pitch, unit)}", "tip"),), lines=(line(np.zeros(2), tip),))
+        return HandleSet((Handle("pitch", tip, f"pitch {describe(self.pitch, unit)}", "bead"),), lines=(line(np.zeros(2), tip),))
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Return pitch and angle."""

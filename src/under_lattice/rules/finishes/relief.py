@@ -18,6 +18,7 @@ from under_lattice.rules.families import FinishRule
 from under_lattice.rules.finishes.parts import LIGHT_KEEPS, circle, line, rgb, tip_of
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, polar
+from under_lattice.rules.surroundings import Surroundings
 
 BY_EDGE = (When(field="by", values=("edge",), reason="only by the edge"),)
 SKY = 0.3  # radius of the sky its light is dragged on, of the shorter side of the sheet
@@ -80,6 +81,11 @@ class Relief(FinishRule):
     shade_blend: Annotated[Blend, replace(BLENDED, label="Shade blend", words="How shade mixes with what lies in it.")] = "normal"
     keeps: Annotated[Literal["stays", "turns"], LIGHT_KEEPS] = "stays"
 
+    @classmethod
+    def suggested(cls, around: Surroundings) -> dict[str, Any]:
+        """Return its lengths; on a veil heights come from lightness, since all that lies beneath has no edge."""
+        return super().suggested(around) | ({"by": "lightness"} if around.veil else {})
+
     def effect(self) -> ReliefEffect:
         """Return what it does to pixels."""
         lit = Shine(rgb(self.light), self.light_opacity / 100 if self.light else 0.0, self.light_blend)
@@ -95,7 +101,7 @@ class Relief(FinishRule):
         sky, middle = self._sky(ground), np.zeros(2)
         at = tip_of(sky * float(np.cos(np.radians(self.height))), self.direction, middle)
         words = f"light from {self.direction:g}°, {self.height:g}° high"
-        return HandleSet((Handle("light", at, words, "tip"),), lines=(circle(middle, sky), line(middle, at)))
+        return HandleSet((Handle("light", at, words, "bead"),), lines=(circle(middle, sky), line(middle, at)))
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Return where the light stands."""

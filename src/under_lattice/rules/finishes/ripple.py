@@ -63,7 +63,7 @@ class Ripple(Centred):
         """Return its middle and one wave."""
         found = super().handles(above, stage, ground, unit) or HandleSet(())
         tip = tip_of(self.length, self._way, self.middle)
-        one = Handle("wave", tip, f"one wave, {describe(self.length, unit)}", "tip")
+        one = Handle("wave", tip, f"one wave, {describe(self.length, unit)}", "bead")
         return replace(found, handles=(*found.handles, one), lines=(line(self.middle, tip),))
 
     @property

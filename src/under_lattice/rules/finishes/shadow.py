@@ -66,7 +66,7 @@ class Shadow(FinishRule):
         """Return where the shadow of the middle falls."""
         tip = tip_of(self.distance, self.direction, np.zeros(2))
         words = f"shadow, {describe(self.distance, unit)} at {self.direction:g}°"
-        return HandleSet((Handle("shadow", tip, words, "tip"),), lines=(line(np.zeros(2), tip),))
+        return HandleSet((Handle("shadow", tip, words, "bead"),), lines=(line(np.zeros(2), tip),))
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
         """Return distance and direction."""

@@ -80,6 +80,7 @@ class ToneCurveRow(DialRow):
         self.editor = ToneCurveEditor(self.dial.label)
         self.editor.changed.connect(self._changed)
         self.editor.let_go.connect(hand.document.end_visit)
+        self.label.hide()  # the curve says what it is
         self.below.insertWidget(0, self.editor)
         self.bead = QWidget()
         row = QHBoxLayout(self.bead)
