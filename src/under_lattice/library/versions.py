@@ -15,6 +15,7 @@ from under_lattice.work.suggest import motif_of_size
 from under_lattice.work.turning import turned
 
 GROUND, KIND = "ground", "kind"
+CARVED = ("eye", "boss", "buds", "leaves", "tongues", "beads", "frame")
 Changes = Mapping[str, Any]  # by address in handles; `ground` is the sheet's colour, LAYER.motif.kind the motif itself
 STRIPS = {
     "festival-poster": StripOrder(across="whirls.progression.turn=3..9/5", down="whirls.progression.across=88.9876..92.9876/5")
@@ -224,6 +225,47 @@ VERSIONS: dict[str, dict[str, Changes]] = {
             "frame.ink.palette": ("#12211E",),
             "frame.ink.stroke_colour": "#5FA08E",
         },
+    },
+    "carved-ceiling": {
+        "Evening": {
+            **{f"{name}.relief.direction": -18.0 for name in CARVED},
+            **{f"{name}.relief.height": 24.0 for name in CARVED},
+            **{f"{name}.shadow.direction": 162.0 for name in CARVED},
+            **{f"{name}.relief.light": "#FFD9A0" for name in CARVED},
+        },
+        "Bronze": {f"{name}.ink.palette": ("#7A8F6E",) for name in CARVED} | {f"{name}.relief.light": "#F3E3A8" for name in CARVED},
+        "Eight leaves": {
+            "leaves.rosette.count": 8,
+            "leaves.motif.width": 58.0,
+            "tongues.rosette.count": 8,
+            "tongues.rosette.begin": 22.5,
+            "buds.rosette.count": 8,
+            "buds.rosette.begin": 22.5,
+        },
+    },
+    "vent-plate": {
+        "Zinc": {
+            "plate.ink.ramp": "0 #E4EAEC; 34 #B9C3C8; 70 #8B979E; 100 #69757C",
+            "slots.relief.light": "#FFFFFF",
+            "plate.relief.light": "#FFFFFF",
+        },
+        "Proud of the plate": {"slots.relief.slope": 52.0, "slots.ink.palette": ("#7A2E1E",), "slots.shadow.opacity": 35.0},
+        "Large slots": {"slots.lattice.pitch": 27.0, "slots.motif.size": 14.0, "slots.relief.size": 3.2},
+    },
+    "indigo-towel": {
+        "Madder": {"wash.tone.hue": 132.0, "wash.tone.saturation": 150.0, GROUND: "#F3F1F0"},
+        "Dry": {f"{name}-burst.streaks.share": 1.0 for name in ("left", "right", "low")},
+        "Spun": {f"{name}-burst.streaks.way": "round" for name in ("left", "right", "low")},
+    },
+    "foot-bath-print": {
+        "Large dots": {"sea-dots.halftone.pitch": 8.5, "coral-lines.halftone.pitch": 9.5},
+        "Night": {
+            "sea-dots.halftone.ink": "#9FD8CB",
+            "coral-lines.halftone.ink": "#FFB38A",
+            "coral-lines.layer.blend": "screen",
+            GROUND: "#0B1D2A",
+        },
+        "Lines on lines": {"sea-dots.halftone.form": "lines", "sea-dots.halftone.angle": 32.0},
     },
     "lobby-panel": {
         "Aurora": {

@@ -8,13 +8,16 @@ from pathlib import Path
 
 import numpy as np
 
+from under_lattice.colour.effects import Blur, Contour, Ripple, Smear, Streak
 from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.pattern.marks import Coat, Marks, Picture
 from under_lattice.pattern.stage import Family
+from under_lattice.render.kernel_blend import fade
 from under_lattice.render.kernel_cache import folder
 from under_lattice.scene.tree import Scene, SceneLayer, View
 
 READY = "ready"
+FINISHES = (Blur(1.0), Blur(9.0), Contour(1.0, 0.0, (0.0, 0.0, 0.0), 1.0), Streak(True, 9.0), Ripple(9.0, 1.0), Smear(1.0, 1.0))
 
 
 def is_warm() -> bool:
@@ -31,7 +34,8 @@ def share_ready() -> float:
 
 
 def warm() -> None:
-    """Compile every kernel by painting a small scene, then note that it is done. Two at once do no harm."""
+    """Compile every kernel by painting and finishing a small scene, then note that it is done. Two at once do no harm."""
+    from under_lattice.render.finish import finished
     from under_lattice.render.paint import paint
     from under_lattice.render.topmost import flat_for, mark_at
 
@@ -43,6 +47,8 @@ def warm() -> None:
     layer = SceneLayer("", Picture(marks, (coat, coat._replace(blend="normal"))), 0.5, "screen")
     scene, view = Scene(20.0, 20.0, "#FFFFFF", (layer,)), View(24, 24, 1.0, 12.0, 12.0)
     paint(scene, view)
+    finished(paint(scene, view, depth="float"), FINISHES, view)
+    fade(np.zeros((1, 1, 4), np.float32), np.ones((1, 1), np.float32))
     mark_at(flat_for(layer.picture, view), 12.0, 12.0)
     if folder().is_dir():
         (folder() / READY).touch()
