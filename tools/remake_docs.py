@@ -7,6 +7,7 @@ from under_lattice.command_line.main import described
 from under_lattice.command_line.options import flags
 from under_lattice.files.schema import schema
 from under_lattice.output import FORMATS
+from under_lattice.rules import KINDS
 
 DOCS = Path(__file__).parent.parent / "docs"
 
@@ -18,7 +19,7 @@ def reference() -> str:
         lines += [
             f"## {rule['title']} (`{rule['kind']}`)",
             "",
-            rule["words"],
+            rule["words"] + (f" Works in {KINDS[rule['kind']].works_in}." if KINDS[rule["kind"]].works_in else ""),
             "",
             "| number | what it is | allowed | at first |",
             "|---|---|---|---|",

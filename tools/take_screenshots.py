@@ -173,13 +173,16 @@ def main() -> None:
     row.panel.close()
 
     for name, rule, picture in (
-        ("terrace-screen", "damp-blur", "veil"),
+        ("indigo-towel", "wash-tone-curve", "veil"),
+        ("carved-ceiling", "leaves-relief", "relief"),
         ("locker-doors", "badges-motif", "linked"),
-        ("life-rings", "rings-interlace", "interlace"),
-        ("wash-room-tiles", "petals-symmetry", "symmetry"),
     ):
         p.work(name, rule)
         p.take(picture)
+    p.work("indigo-towel", "wash-tone")
+    p.window.chain_actions.choose_rule("")
+    p.chooser("finishes")
+    p.work("wash-room-tiles", "petals-symmetry")
     p.window.chain_actions.choose_group("petals-symmetry")
     p.chooser("symmetry-groups")
 

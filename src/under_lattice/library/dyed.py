@@ -55,7 +55,8 @@ def indigo_towel() -> Design:
     linen = sample_picture("linen")
     weave = chain("Weave", PictureMotif(picture=linen.id, width=540.0))
     weave = edited(weave, end=edited(weave.end, blend="soft-light"))
-    wash = veil("Wash", Tone(saturation=135.0, favours="pale colours", contrast=106.0))
+    curve = ToneCurve(curve="0 6; 70 58; 176 190; 255 252")
+    wash = veil("Wash", Tone(saturation=135.0, favours="pale colours", contrast=100.0), curve)
     stripes = chain(
         "Stripes",
         Rectangle(width=300.0, height=3.2, place_y=-178.0),

@@ -21,7 +21,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import LUMA
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render import kernels
-from under_lattice.render.finish.closing import Closing, has_finishes, on_sheet
+from under_lattice.render.finish.closing import Closing, has_finishes, on_sheet, rows_at_once
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
@@ -63,11 +63,27 @@ def paint(
     """
     if view.width * view.height > PIXELS_MOST:
         raise LimitError(f"a picture of {view.width} × {view.height} px is too large; at most {PIXELS_MOST:,} px in all")  # noqa: RUF001
+    if (rows := rows_at_once(scene, view)) < view.height:
+        return _in_bands(scene, view, progress, threads, depth, rows)
     flag = np.zeros(1, np.uint8)
     with ThreadPoolExecutor(max(1, threads)) as pool:
         _wait([job := pool.submit(_job, scene, view, flag, depth, progress)], flag, progress)
         _wait(_tiles(job.result(), flag, pool, progress), flag, progress)
     return job.result().out
+
+
+def _in_bands(scene: Scene, view: View, progress: Progress, threads: int, depth: Literal["bytes", "float"], rows: int) -> Array:
+    """Paint so many rows at a time, so that memory stays bounded whatever the size of what is finished."""
+    out = np.empty((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
+    for top in range(0, view.height, rows):
+        high = min(rows, view.height - top)
+        band, done = replace(view, height=high, top=view.top - top), (top, high)
+
+        def tell(name: str, share: float, done: tuple[int, int] = done) -> None:
+            progress.tell(name, (done[0] + share * done[1]) / view.height)
+
+        out[top : top + high] = paint(scene, band, replace(progress, tell=tell), threads, depth)
+    return out
 
 
 def _wait(begun: Sequence[Future[Any]], flag: Array, progress: Progress) -> None:

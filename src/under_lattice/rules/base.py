@@ -55,6 +55,7 @@ class Rule(Declared):
     pick_words: ClassVar[str] = ""  # of a kind that takes copies picked by hand: the command that adds one
     piecewise: ClassVar[bool] = False  # of a motif: it is a heap of pieces, which are counted
     sees_sheet: ClassVar[bool] = False  # it reads where the sheet is, through what stands below it
+    works_in: ClassVar[str] = ""  # of a finish: in which values of colours
     by_tones: ClassVar[bool] = False  # of a finish: it is set by what tones come into it
     tiles: ClassVar[bool] = False  # of a motif: it is a cell of tiles that says how it is laid
 

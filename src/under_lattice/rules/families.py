@@ -121,6 +121,7 @@ class FinishRule(Rule):
 
     family: ClassVar[RuleFamily] = "finish"
     along_edges: ClassVar[bool] = False
+    works_in: ClassVar[str] = "coded values"
 
     def effect(self) -> Effect:
         """Return what it does to pixels."""

@@ -5,13 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import Any
 
+import numpy as np
+
 from under_lattice.colour import effects as of
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
 from under_lattice.render.finish.bent import rippled, smeared, streaked, twisted
 from under_lattice.render.finish.blur import blurred
 from under_lattice.render.finish.dots import celled, grained, halftoned
 from under_lattice.render.finish.edge import contoured
 from under_lattice.render.finish.relief import relieved
+from under_lattice.render.finish.rows import asking
 from under_lattice.render.finish.shadow import shadowed
 from under_lattice.render.finish.tone import balanced, curved, mapped, stepped, toned
 from under_lattice.scene.tree import View
@@ -36,8 +40,16 @@ DONE_BY: dict[type, Callable[[Array, Any, View], Array]] = {
 }
 
 
-def finished(pixels: Array, effects: Iterable[of.Effect], view: View) -> Array:
-    """Return pixels (H, W, 4) of a view, premultiplied float32, after effects one after the other."""
-    for effect in effects:
-        pixels = DONE_BY[type(effect)](pixels, effect, view)
+def finished(pixels: Array, effects: Iterable[of.Effect], view: View, progress: Progress = QUIET) -> Array:
+    """Return pixels (H, W, 4) of a view, premultiplied float32, after effects one after the other.
+
+    Raises
+    ------
+    GivenUp
+    """
+    pixels = np.nan_to_num(pixels, copy=False, nan=0.0, posinf=1.0, neginf=0.0)
+    with asking(progress.stop):
+        for effect in effects:
+            progress.check()
+            pixels = DONE_BY[type(effect)](pixels, effect, view)
     return pixels

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -19,10 +19,11 @@ from under_lattice.render.finish.units import plated
 from under_lattice.render.items import MODE_OF
 from under_lattice.render.kernel_blend import fade, lay_layer
 from under_lattice.scene.painted import over_sheet
-from under_lattice.scene.tree import Node, SceneGroup, SceneLayer, SceneVeil, View
+from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneLayer, SceneVeil, View
 
 PIXELS_MOST = 24_000_000  # of a picture that is finished; a larger one is painted coarser
 ROUND_MOST, ROUND_LEAST = 6.0, 2_000_000  # times those of the view, and pixels at least, with all round it that a finish reaches
+BAND, ROUND_BAND = 4_000_000, 2.0  # px of a band of a large picture, and how much may be needed round it, in bands
 Painted = Callable[[Sequence[Node], View, str], Array]  # layers, front first, in a view, on a ground: premultiplied floats
 
 
@@ -42,6 +43,39 @@ def _has_finishes(layer: Node) -> bool:
 def _fills_have_finishes(picture: Picture) -> bool:
     """Whether what shapes or lines are filled with has finishes."""
     return any(isinstance(coat.paint, Plate) and bool(coat.paint.closed) for coat in picture.coats)
+
+
+def rows_at_once(scene: Scene, view: View) -> int:
+    """Return how many rows of a view are finished at once: all, or of a large picture a band, with all round it that is needed.
+
+    A finish that must see far beyond a band, such as streaks from a middle, takes all of it.
+    """
+    bands = math.ceil(view.width * view.height / BAND)
+    if bands < 2 or not has_finishes(scene.layers):
+        return view.height
+    rows = math.ceil(view.height / bands)
+    middle = (rows / 2 - view.top) / view.scale
+    left, right, half = -view.left / view.scale, (view.width - view.left) / view.scale, rows / 2 / view.scale
+    box = left, middle - half, right, middle + half
+    for size, effect in _effects_of(scene.layers):
+        near = tuple(value / size for value in box)
+        needs = effect.needs((near[0], near[1], near[2], near[3]))
+        box = needs[0] * size, needs[1] * size, needs[2] * size, needs[3] * size
+    return rows if box[3] - box[1] <= (ROUND_BAND + 1) * 2 * half else view.height
+
+
+def _effects_of(layers: Iterable[Node]) -> Iterator[tuple[float, Effect]]:
+    """All effects of a tree that are done on the whole sheet, and how large they are there."""
+    for layer in layers:
+        if layer.mask is not None:
+            yield from _effects_of(layer.mask.layers)
+        if isinstance(layer, SceneGroup):
+            yield from _effects_of(layer.members)
+        elif isinstance(layer, SceneVeil):
+            yield from ((1.0, effect) for effect in layer.effects)
+        else:
+            whole = [one for one in layer.picture.closed if _is_whole(one)]
+            yield from ((float(one.place[0, 0, 0]), effect) for one in whole for effect in one.effects)
 
 
 class Closing:
@@ -105,7 +139,9 @@ class Closing:
         """A picture without finishes: copies that have some of their own as plates, and all of it as one picture on the sheet."""
 
         def unit(own: Picture, view: View, effects: tuple[Effect, ...]) -> Array:
-            return FINISHED.get((own, view, effects), lambda: finished(self.paint((SceneLayer("", own),), view, ""), effects, view))
+            return FINISHED.get(
+                (own, view, effects), lambda: finished(self.paint((SceneLayer("", own),), view, ""), effects, view, self.progress)
+            )
 
         def note(words: str) -> None:
             self.progress.note(f"{name}: {words}")
@@ -123,7 +159,9 @@ class Closing:
         view = replace(large, scale=large.scale / size, left=large.left - x * share, top=large.top - y * share)
         alone = (SceneLayer("", replace(picture, closed=())),)
         made_of = (picture, view, large)
-        return on_sheet(FINISHED.get(made_of, lambda: finished(self.paint(alone, view, ""), whole.effects, large)), view)
+        return on_sheet(
+            FINISHED.get(made_of, lambda: finished(self.paint(alone, view, ""), whole.effects, large, self.progress)), view
+        )
 
     def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
         """What lies beneath a veil, in this view, as it is seen through it."""
@@ -133,7 +171,7 @@ class Closing:
     def _through(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> Array:
         """The same as pixels (H, W, 4)."""
         seen = self.paint(beneath, self.view, ground)
-        through = finished(seen, veil.effects, self.view)
+        through = finished(seen, veil.effects, self.view, self.progress)
         share = self._share(veil)
         if veil.blend == "normal":
             whole = np.float32(veil.opacity)

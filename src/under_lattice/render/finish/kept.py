@@ -43,7 +43,7 @@ class Kept:
         picture = make()
         with self._lock:
             self.made += 1
-            if picture.nbytes <= self.most // 2 and key not in self._pictures:
+            if picture.nbytes <= self.most // 8 and key not in self._pictures:
                 self._pictures[key] = picture, holds
                 self.size += picture.nbytes
             while self.size > self.most:

@@ -22,6 +22,7 @@ class Blur(FinishRule):
     title: ClassVar[str] = "Blur"
     words: ClassVar[str] = "Softens all that stands above it, evenly or along one direction, in linear light."
     along_edges: ClassVar[bool] = True
+    works_in: ClassVar[str] = "linear light"
     search: ClassVar[str] = "soft gaussian smooth fuzzy motion out of focus"
 
     kind: Literal["blur"] = "blur"

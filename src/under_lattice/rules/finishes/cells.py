@@ -21,6 +21,7 @@ class Cells(FinishRule):
 
     title: ClassVar[str] = "Cells"
     words: ClassVar[str] = "Gives each cell of a lattice the mean colour of what is in it, in linear light."
+    works_in: ClassVar[str] = "linear light"
     search: ClassVar[str] = "pixelate mosaic blocks hexagon pixels low resolution"
 
     kind: Literal["cells"] = "cells"

@@ -15,6 +15,7 @@ class Grain(FinishRule):
 
     title: ClassVar[str] = "Grain"
     words: ClassVar[str] = "Adds grain by chance, even in linear light, strongest in the middle tones."
+    works_in: ClassVar[str] = "linear light"
     search: ClassVar[str] = "noise film texture speckle dust"
 
     kind: Literal["grain"] = "grain"

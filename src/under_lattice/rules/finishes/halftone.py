@@ -22,6 +22,7 @@ class Halftone(FinishRule):
 
     title: ClassVar[str] = "Halftone"
     words: ClassVar[str] = "Turns tones into dots or lines on a lattice: as much of each cell is covered as what is there is dark."
+    works_in: ClassVar[str] = "linear light"
     search: ClassVar[str] = "dots screen print raster lines newspaper engraving tone"
 
     kind: Literal["halftone"] = "halftone"

@@ -16,6 +16,7 @@ class Smear(FinishRule):
     title: ClassVar[str] = "Smear"
     words: ClassVar[str] = "Draws colours out along their edges, as a brush does in wet paint."
     along_edges: ClassVar[bool] = True
+    works_in: ClassVar[str] = "linear light"
     search: ClassVar[str] = "paint brush painterly oil watercolour flow stroke"
 
     kind: Literal["smear"] = "smear"

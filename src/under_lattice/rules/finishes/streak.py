@@ -17,6 +17,7 @@ class Streaks(Centred):
 
     title: ClassVar[str] = "Streaks"
     words: ClassVar[str] = "Draws what stands above out from a middle, or round it; nothing at the middle, most at the edge."
+    works_in: ClassVar[str] = "linear light"
     search: ClassVar[str] = "radial blur zoom spin motion rays speed lines"
 
     kind: Literal["streaks"] = "streaks"

@@ -16,6 +16,7 @@ class Balance(FinishRule):
 
     title: ClassVar[str] = "Colour balance"
     words: ClassVar[str] = "Makes white warmer or cooler in linear light, its luminance the same, and colours shadows and lights."
+    works_in: ClassVar[str] = "linear light for white, coded values for shadows and lights"
     search: ClassVar[str] = "white balance warm cool temperature tint split toning grade shadows highlights"
 
     kind: Literal["balance"] = "balance"

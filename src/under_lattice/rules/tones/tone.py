@@ -19,6 +19,7 @@ class Tone(FinishRule):
     title: ClassVar[str] = "Tone"
     words: ClassVar[str] = "Moves lightness, contrast, saturation and hue of all that stands above it, on the coded values of sRGB."
     by_tones: ClassVar[bool] = True
+    works_in: ClassVar[str] = "coded values, for light in linear light"
     search: ClassVar[str] = (
         "levels brightness contrast saturation exposure gamma curve hue invert negative black white point colour correction"
     )

@@ -1,0 +1,98 @@
+"""What finishes cost beside the bare calls of libraries for the same numbers, and a large picture: times in one run.
+
+python bench/finishes.py [PX]
+"""
+
+import importlib.util
+import resource
+import sys
+import time
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from rounds import ratio
+from scipy import ndimage
+
+from under_lattice.colour.effects import Blur, Effect, Relief, Shadow, Tone, ToneCurve
+from under_lattice.core.progress import Progress
+from under_lattice.library.layers import chain, veil
+from under_lattice.render.finish import finished
+from under_lattice.render.finish.tone import toned
+from under_lattice.render.paint import paint
+from under_lattice.rules import Blur as BlurRule
+from under_lattice.rules import Ellipse, Ink, Lattice
+from under_lattice.rules import Relief as ReliefRule
+from under_lattice.rules import Shadow as ShadowRule
+from under_lattice.rules import Tone as ToneRule
+from under_lattice.rules import ToneCurve as ToneCurveRule
+from under_lattice.scene.tree import View, make_scene, whole_page
+from under_lattice.work.model import Design, Sheet
+
+CV2: Any = importlib.import_module("cv2") if importlib.util.find_spec("cv2") else None
+SIDE, LARGE = 2000, 6000
+POINTS = ((80 / 255, 50 / 255), (180 / 255, 210 / 255))
+
+
+def discs() -> np.ndarray[Any, Any]:
+    """Premultiplied pixels (SIDE, SIDE, 4) of soft discs."""
+    y, x = np.mgrid[:SIDE, :SIDE]
+    covered = np.clip(40 - np.hypot(x % 100 - 50, y % 100 - 50), 0, 1)
+    return np.stack([covered * 0.7, covered * x / SIDE, covered * 0.2, covered], -1).astype(np.float32)
+
+
+def bare_blur(pixels: np.ndarray[Any, Any], sigma: float) -> object:
+    """The bare blur of a library, OpenCV where it is there."""
+    if CV2 is None:
+        return ndimage.gaussian_filter(pixels, (sigma, sigma, 0), truncate=4.0)
+    return CV2.GaussianBlur(pixels, (0, 0), sigma)
+
+
+def bare_distance(alpha: np.ndarray[Any, Any]) -> object:
+    """The bare distance to an edge of a library."""
+    if CV2 is None:
+        return ndimage.distance_transform_edt(alpha > 0.5)
+    return CV2.distanceTransform((alpha > 0.5).astype(np.uint8), CV2.DIST_L2, CV2.DIST_MASK_PRECISE)
+
+
+def main() -> None:
+    """Print ratios, then time and memory of a large picture with five finishes."""
+    pixels, view = discs(), View(SIDE, SIDE, 1.0, SIDE / 2, SIDE / 2)
+    table = np.linspace(0, 1, 256).astype(np.float32)
+
+    def done(effect: Effect) -> Callable[[], object]:
+        return lambda: finished(pixels, [effect], view)
+
+    for sigma in (3.0, 12.0):
+        ratio(f"blur of {sigma:g} px in linear light / bare blur", done(Blur(sigma)), lambda s=sigma: bare_blur(pixels, s))  # type: ignore[misc]
+    alpha = np.ascontiguousarray(pixels[..., 3])
+    ratio(
+        "shadow of 12 px / bare blur of alpha",
+        done(Shadow(9.0, 60.0, 12.0, (0, 0, 0), 0.5)),
+        lambda: bare_blur(alpha[..., None], 12.0),
+    )
+    ratio("relief of 15 px / bare distance", done(Relief(15.0, 15.0, 40.0, -120.0)), lambda: bare_distance(alpha))
+    ratio("tone curve / bare table", done(ToneCurve(POINTS)), lambda: np.interp(pixels[..., :3], table, table))
+    grey = Tone(saturation=1.5)
+    ratio("saturation / bare HSL of NumPy", done(grey), lambda: toned(pixels, grey))
+    large(int(sys.argv[1]) if len(sys.argv) > 1 else LARGE)
+
+
+def large(side: int) -> None:
+    """Paint a large picture with five finishes; print its time and the memory it took."""
+    grid = Lattice(form="squares", spacing="free", pitch=22.0, row_pitch=22.0)
+    dots = chain("Dots", Ellipse(width=20.0), Ink(), grid, ReliefRule(size=3.0), ShadowRule())
+    layers = (veil("Veil", BlurRule(size=0.6), ToneCurveRule(), ToneRule()), dots)
+    design = Design(sheet=Sheet(width=300.0, height=300.0, background="#F4E8D0"), layers=layers)
+    from under_lattice.evaluate.evaluator import Evaluator
+
+    evaluator = Evaluator()
+    scene = make_scene(design, evaluator.design(design), evaluator)
+    begun, said = time.perf_counter(), list[str]()
+    paint(scene, whole_page(scene, side), Progress(note=said.append))
+    most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"{side} x {side} px with five finishes: {time.perf_counter() - begun:.1f} s, at most {most:.0f} MB {said or ''}")
+
+
+if __name__ == "__main__":
+    main()
