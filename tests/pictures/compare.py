@@ -14,7 +14,7 @@ from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPa
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.geometry.affine import compose, inverse
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
-from under_lattice.library import demo
+from under_lattice.library import DEMOS, demo
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.pattern.marks import Plate
 from under_lattice.render.paint import paint
@@ -26,6 +26,9 @@ RSVG = shutil.which("rsvg-convert")
 def scene_of(design):
     evaluator = Evaluator()
     return make_scene(design, evaluate(design, evaluator), evaluator)
+
+
+FINISHED = [name for name in DEMOS if any(rule.family == "finish" for _, rule in DEMOS[name]().every_rule())]
 
 
 def demo_scene(name):

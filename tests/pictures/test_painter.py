@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.chains import work_of
-from tests.pictures.compare import apart, by_qpainter, demo_scene, ours, scene_of
+from tests.pictures.compare import FINISHED, apart, by_qpainter, demo_scene, ours, scene_of
 from tests.pictures.reference import lay
 from under_lattice.colour.blend import BLENDS
 from under_lattice.core.errors import GivenUp, LimitError
@@ -28,7 +28,11 @@ WHITE = Ink(colours="one colour", palette=("#FFFFFF",))
 
 
 # the tide board is compared with others in test_pattern_fill.py, faster
-PLAIN = [name for name in DEMOS if all(layer.end.blend == "normal" for layer in DEMOS[name]().chains()) and name != "tide-board"]
+PLAIN = [
+    name
+    for name in DEMOS
+    if all(layer.end.blend == "normal" for layer in DEMOS[name]().chains()) and name not in ("tide-board", *FINISHED)
+]
 
 
 @pytest.mark.parametrize("name", PLAIN)

@@ -9,6 +9,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.library import DEMOS, demo
 from under_lattice.library.layers import chain
+from under_lattice.output import svg
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.join_ends import JoinEnds
@@ -124,8 +125,9 @@ def test_clips_and_masks(name, renderer):
 
 
 @pytest.mark.parametrize(("name", "renderer"), [(name, list(FOREIGN)[k % len(FOREIGN)]) for k, name in enumerate(DEMOS)])
-def test_every_demo_work(name, renderer):
+def test_every_demo_work(name, renderer, monkeypatch):
     scene = demo_scene(name)
+    monkeypatch.setattr(svg, "PICTURE_PX", 360 * max(1.0, scene.height / scene.width))
     mean, far = apart(ours(scene, 360), FOREIGN[renderer](scene, demo(name).design.sheet, 360))
     assert mean < {"rsvg": 4.0, "resvg": 7.0}[renderer]  # others leave hairlines between neighbours and draw thin lines fainter
     assert far < {"rsvg": 0.02, "resvg": 0.05}[renderer]

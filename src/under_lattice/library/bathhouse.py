@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.library import carved, coloured, drawn, dyed, filled, finished, lines, linked, rounds, seen
+from under_lattice.library import coloured, drawn, filled, finished, lines, linked, rounds, seen
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.library.versions import STRIPS, versions_of
 from under_lattice.rules import (
@@ -152,10 +152,10 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "lobby-panel": coloured.lobby_panel,
     "locker-tiles": coloured.locker_tiles,
     "terrace-screen": finished.terrace_screen,
-    "carved-ceiling": carved.carved_ceiling,
-    "vent-plate": carved.vent_plate,
-    "indigo-towel": dyed.indigo_towel,
-    "foot-bath-print": dyed.foot_bath_print,
+    "carved-ceiling": finished.carved_ceiling,
+    "vent-plate": finished.vent_plate,
+    "indigo-towel": seen.indigo_towel,
+    "foot-bath-print": seen.foot_bath_print,
     "tide-board": filled.tide_board,
     "harbour-window": filled.harbour_window,
 }

@@ -258,14 +258,14 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         "Spun": {f"{name}-burst.streaks.way": "round" for name in ("left", "right", "low")},
     },
     "foot-bath-print": {
-        "Large dots": {"sea-dots.halftone.pitch": 8.5, "coral-lines.halftone.pitch": 9.5},
+        "Large dots": {"sea-dots.halftone.pitch": 14.0, "coral-lines.halftone.pitch": 9.5, "sea-dots.halftone.ink": "#3D2C6B"},
         "Night": {
             "sea-dots.halftone.ink": "#9FD8CB",
             "coral-lines.halftone.ink": "#FFB38A",
             "coral-lines.layer.blend": "screen",
             GROUND: "#0B1D2A",
         },
-        "Lines on lines": {"sea-dots.halftone.form": "lines", "sea-dots.halftone.angle": 32.0},
+        "Lines on lines": {"sea-dots.halftone.form": "lines", "sea-dots.halftone.angle": 32.0, "sea-dots.halftone.ink": "#6B2C4A"},
     },
     "lobby-panel": {
         "Aurora": {

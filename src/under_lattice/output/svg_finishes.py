@@ -6,7 +6,8 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from under_lattice.colour.effects import Blur, Effect, FewTones, Shadow, Tone, ToneCurve
+from under_lattice.colour import effects as of
+from under_lattice.colour.effects import Effect
 from under_lattice.core.units import short
 from under_lattice.evaluate.finishing import effects_of
 from under_lattice.geometry.affine import Array
@@ -69,23 +70,23 @@ def primitives_of(picture: Picture, length: Lengths) -> str:
 
 def _can(effect: Effect) -> bool:
     """Whether an effect can be written."""
-    if isinstance(effect, Blur):
+    if isinstance(effect, of.Blur):
         return effect.along is None or effect.along % 90 == 0
-    if isinstance(effect, Shadow):
+    if isinstance(effect, of.Shadow):
         return not effect.spread and effect.blend == "normal"
-    if isinstance(effect, Tone):
+    if isinstance(effect, of.Tone):
         return effect.saturation == 1 and not effect.hue
-    return isinstance(effect, ToneCurve) or (isinstance(effect, FewTones) and effect.at is None)
+    return isinstance(effect, of.ToneCurve) or (isinstance(effect, of.FewTones) and effect.at is None)
 
 
 def _primitives(effect: Effect, size: float, before: str, name: str, length: Lengths) -> str:
-    if isinstance(effect, Blur):
+    if isinstance(effect, of.Blur):
         one = length(effect.deviation * size)
         both = one if effect.along is None else f"{one} 0" if effect.along % 180 == 0 else f"0 {one}"
         return f'<feGaussianBlur in="{before}" stdDeviation="{both}" color-interpolation-filters="linearRGB" result="{name}"/>'
-    if isinstance(effect, Shadow):
+    if isinstance(effect, of.Shadow):
         return _shadow(effect, size, before, name, length)
-    if isinstance(effect, FewTones):
+    if isinstance(effect, of.FewTones):
         last = effect.count - 1
         values = " ".join(short(k / last, 4) for k in range(effect.count))
         channels = "".join(f'<feFunc{c} type="discrete" tableValues="{values}"/>' for c in "RGB")
@@ -100,11 +101,11 @@ def _tables(effect: Effect) -> Array:
     """What an effect makes of each value (256, 3) of the three channels, each by itself."""
     grey = np.repeat(np.linspace(0.0, 1.0, VALUES)[None, :, None], 3, 2)
     pixels = np.concatenate([grey, np.ones((1, VALUES, 1))], -1).astype(np.float32)
-    made = toned(pixels, effect) if isinstance(effect, Tone) else curved(pixels, effect)  # type: ignore[arg-type]
+    made = toned(pixels, effect) if isinstance(effect, of.Tone) else curved(pixels, effect)  # type: ignore[arg-type]
     return np.asarray(made[0, :, :3])
 
 
-def _shadow(effect: Shadow, size: float, before: str, name: str, length: Lengths) -> str:
+def _shadow(effect: of.Shadow, size: float, before: str, name: str, length: Lengths) -> str:
     """What is there in one colour, moved and blurred, laid beneath it; or what that leaves bare, laid on it."""
     angle, far = np.radians(effect.direction), effect.distance * size
     across, down = length(float(far * np.cos(angle))), length(float(far * np.sin(angle)))

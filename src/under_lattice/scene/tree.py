@@ -258,6 +258,12 @@ class View:
         return self.page_to_pixels() / np.array([[self.width], [self.height]])
 
     @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right and bottom of what is seen, in the unit of the work."""
+        right, bottom = (self.width - self.left) / self.scale, (self.height - self.top) / self.scale
+        return -self.left / self.scale, -self.top / self.scale, right, bottom
+
+    @property
     def reach(self) -> float:
         """How far from the middle of the page all that is seen lies at most, in the unit of the work."""
         return float(np.hypot(self.width, self.height) + abs(self.left) + abs(self.top)) / self.scale

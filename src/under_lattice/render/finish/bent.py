@@ -8,6 +8,7 @@ from under_lattice.colour.effects import Ripple, Streak, Twist
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import LUMA
 from under_lattice.render.finish.blur import SEEN, gaussian
+from under_lattice.render.finish.relief import slopes
 from under_lattice.render.finish.rows import by_rows
 from under_lattice.render.finish.straight import in_coded_values, in_linear_light
 from under_lattice.render.kernel_pixels import flow_rows, from_elsewhere, streak_rows
@@ -73,7 +74,7 @@ def smeared(pixels: Array, length: float, size: float) -> Array:
     if length < SEEN:
         return pixels
     tone = (pixels[..., :3] @ LUMA.astype(np.float32)) + pixels[..., 3]
-    down, across = np.gradient(gaussian(tone, 0.7))
+    down, across = slopes(gaussian(tone, 0.7))
     size = max(size, 0.7)
     xx, yy, xy = (gaussian(np.asarray(one, np.float32), size) for one in (across * across, down * down, across * down))
     along = (0.5 * np.arctan2(2 * xy, xx - yy) + np.pi / 2).astype(np.float32)

@@ -54,14 +54,22 @@ def rows_at_once(scene: Scene, view: View) -> int:
     if bands < 2 or not has_finishes(scene.layers):
         return view.height
     rows = math.ceil(view.height / bands)
-    middle = (rows / 2 - view.top) / view.scale
-    left, right, half = -view.left / view.scale, (view.width - view.left) / view.scale, rows / 2 / view.scale
-    box = left, middle - half, right, middle + half
-    for size, effect in _effects_of(scene.layers):
-        near = tuple(value / size for value in box)
-        needs = effect.needs((near[0], near[1], near[2], near[3]))
-        box = needs[0] * size, needs[1] * size, needs[2] * size, needs[3] * size
-    return rows if box[3] - box[1] <= (ROUND_BAND + 1) * 2 * half else view.height
+    effects = tuple(_effects_of(scene.layers))
+    high = max(
+        _needed(replace(view, height=rows, top=view.top - top), effects)
+        for top in (0, (view.height - rows) / 2, view.height - rows)
+    )
+    return rows if high <= (ROUND_BAND + 1) * rows else view.height
+
+
+def _needed(band: View, effects: Iterable[tuple[float, Effect]]) -> float:
+    """How many rows must be seen so that a band can be finished by effects, each of a size."""
+    box = band.box
+    for size, effect in effects:
+        x0, y0, x1, y1 = (value / size for value in box)
+        x0, y0, x1, y1 = effect.needs((x0, y0, x1, y1))
+        box = x0 * size, y0 * size, x1 * size, y1 * size
+    return (box[3] - box[1]) * band.scale
 
 
 def _effects_of(layers: Iterable[Node]) -> Iterator[tuple[float, Effect]]:
@@ -147,7 +155,7 @@ class Closing:
             self.progress.note(f"{name}: {words}")
 
         while picture.closed and not (len(picture.closed) == 1 and _is_whole(picture.closed[0])):
-            picture = plated(picture, self.view.scale, unit, note)
+            picture = plated(picture, self.view.scale, 2 * self.view.reach, unit, note)
             self.progress.check()
         if not picture.closed:
             return on_sheet(self.paint((SceneLayer("", picture),), self.view, ""), self.view) if self.leave is not None else picture
@@ -193,8 +201,7 @@ class Closing:
     def _larger(self, effects: Sequence[Effect], name: str) -> View:
         """The view with as much round it as finishes need to see; coarser where it would have too many pixels."""
         view, scale = self.view, self.view.scale
-        own = -view.left / scale, -view.top / scale, (view.width - view.left) / scale, (view.height - view.top) / scale
-        box = own
+        own = box = view.box
         for effect in reversed(effects):
             box = effect.needs(box)
         most = 4 * max(view.width, view.height)

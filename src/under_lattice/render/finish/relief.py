@@ -58,8 +58,14 @@ def shades(heights: Array, height: float, direction: float) -> Array:
 
     `height` and `direction`, in degrees, are those of the light: above the plane, and clockwise from the right.
     """
-    down, across = np.gradient(heights) if min(heights.shape) > 1 else (np.zeros_like(heights), np.zeros_like(heights))
+    down, across = slopes(heights)
     b, a = np.radians(height), np.radians(direction)
     towards = np.cos(b) * np.cos(a), np.cos(b) * np.sin(a), np.sin(b)
     lit = (-across * towards[0] - down * towards[1] + towards[2]) / np.sqrt(across**2 + down**2 + 1)
     return np.asarray(np.maximum(lit, 0), np.float32)
+
+
+def slopes(heights: Array) -> tuple[Array, Array]:
+    """Return how fast a picture (H, W) grows per px, down and across; a single row or column does not."""
+    down, across = (np.gradient(heights, axis=axis) if heights.shape[axis] > 1 else np.zeros_like(heights) for axis in (0, 1))
+    return np.asarray(down), np.asarray(across)

@@ -27,7 +27,7 @@ MITRES = 4.0  # widths of a line, that its corners may reach
 PaintedUnit = Callable[[Picture, View, tuple[Effect, ...]], Array]  # paints and finishes a picture in a view
 
 
-def plated(picture: Picture, scale: float, paint: PaintedUnit, note: Callable[[str], None]) -> Picture:
+def plated(picture: Picture, scale: float, far: float, paint: PaintedUnit, note: Callable[[str], None]) -> Picture:
     """Return a picture whose units, by the first of `picture.closed`, are marks filled with plates; the other finishes are left.
 
     Parameters
@@ -35,6 +35,8 @@ def plated(picture: Picture, scale: float, paint: PaintedUnit, note: Callable[[s
     picture : Picture
     scale : float
         Px per unit of the sheet.
+    far : float
+        How far apart two places are at most that are seen, in the unit of the work: no finish need reach further.
     paint : callable
     note : callable
         Told what is painted coarser.
@@ -59,7 +61,8 @@ def plated(picture: Picture, scale: float, paint: PaintedUnit, note: Callable[[s
     for k in leaders:
         effects = tuple(effect.placed(first.place[own[k]]) for effect in first.effects)
         part = inside.picture.some(np.arange(begins[k], begins[k] + counts[k]))
-        plates.append((part, sum(effect.reach for effect in effects), float(sizes[own[k]]), effects))
+        size = float(sizes[own[k]])
+        plates.append((part, min(sum(effect.reach for effect in effects), far / size), size, effects))
     textures, corners = _textures(plates, scale, paint, note)
     laid = _laid(textures, corners, which, first.place[own])
     whole = laid if not len(kept) else joined([(picture.some(kept), 1.0, "normal"), (laid, 1.0, "normal")])
