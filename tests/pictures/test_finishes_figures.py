@@ -232,6 +232,16 @@ def test_the_share_of_a_halftone_is_one_less_the_tone(net, tone):
     assert light[..., 3].min() == 1.0
 
 
+def test_dots_too_small_to_be_seen_are_as_dark_together():
+    """A halftone seen from far is what the mean of one seen from near is, in linear light."""
+    x, _ = about(320)
+    ramp = opaque(((x + 160) / 320)[..., None] * np.ones(3))
+    dots = Halftone("hexagons", 8.0, 20.0, ink=(0.1, 0.2, 0.5), ground=(1.0, 0.9, 0.8))
+    near = linear_of(finished(ramp, [dots])[..., :3].astype(float)).reshape(10, 32, 10, 32, 3).mean((1, 3))
+    far = linear_of(finished(ramp[::8, ::8].copy(), [dots], 0.125)[..., :3].astype(float)).reshape(10, 4, 10, 4, 3).mean((1, 3))
+    assert far == pytest.approx(near, abs=0.08)
+
+
 def test_halftone_dots_may_keep_their_colours_and_clear_stays_clear():
     pixels = shape(disc(60.0), (0.9, 0.1, 0.1))
     out = finished(pixels, [Halftone("hexagons", 10.0)])

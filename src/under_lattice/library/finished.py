@@ -146,7 +146,7 @@ def vent_plate() -> Design:
         "Slots",
         Polygon(sides=4, measure="circumradius", size=8.0),
         Ink(colours="one colour", palette=("#101A1C",)),
-        Lattice(form="hexagons on points", spacing="free", pitch=16.5, extent="by number", columns=12, rows=16),
+        Lattice(form="hexagons on points", spacing="free", pitch=16.5, extent="whole copies inside", margin=-17.0),
         Adjust(
             scope=EACH,
             across=Varied(rule="slots-lattice", channel="distance", start=30.0, end=74.0),

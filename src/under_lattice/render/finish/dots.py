@@ -57,11 +57,11 @@ def celled(pixels: Array, cells: Cells, view: View) -> Array:
 
 def halftoned(pixels: Array, tone: Halftone, view: View) -> Array:
     """Return premultiplied pixels (H, W, 4) of a view as dots or lines, whose share of a cell is its darkness (or its light)."""
-    if tone.pitch * view.scale < 2 * FEWEST:
-        return pixels
     linear = in_linear_light(pixels)
     light = linear[..., :3] @ LUMINANCE.astype(np.float32)
     dense = light if tone.light else linear[..., 3] - light
+    if tone.pitch * view.scale < 2 * FEWEST:
+        return _evenly(linear, dense, tone, view)
     if tone.net == "lines":
         within = _lines(dense, tone, view)
         own = gaussian(linear, tone.pitch * view.scale / 3) if tone.ink is None else None
@@ -74,6 +74,13 @@ def halftoned(pixels: Array, tone: Halftone, view: View) -> Array:
     ground = _solid(tone.ground, view)
     ink = _solid(tone.ink, view) if own is None else in_coded_values(_opaque(own))
     return np.asarray(ground + (ink - ground) * within[..., None].astype(np.float32))
+
+
+def _evenly(linear: Array, dense: Array, tone: Halftone, view: View) -> Array:
+    """Dots too small to be seen: as much of the ink in each pixel, in linear light, as they would cover of it."""
+    ground = in_linear_light(_solid(tone.ground, view))
+    ink = _opaque(linear) if tone.ink is None else in_linear_light(_solid(tone.ink, view))
+    return in_coded_values(ground + (ink - ground) * np.clip(dense, 0, 1)[..., None].astype(np.float32))
 
 
 def _solid(colour: tuple[float, float, float] | None, view: View) -> Array:
