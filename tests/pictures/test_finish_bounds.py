@@ -16,7 +16,7 @@ from under_lattice.core.errors import GivenUp
 from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.library.layers import chain, veil
-from under_lattice.render.finish import closing, kept, units
+from under_lattice.render.finish import closing, kept, plates
 from under_lattice.render.finish.kept import Kept
 from under_lattice.render.paint import paint
 from under_lattice.rules import Blur, Ellipse, Grain, Lattice, Relief, Shadow, Smear, Streaks, Tone
@@ -70,7 +70,7 @@ def test_lengths_of_nothing_and_beyond_the_sheet(size):
 
 
 def test_plates_too_large_are_painted_coarser_and_that_is_said(monkeypatch):
-    monkeypatch.setattr(units, "PIXELS_MOST", 3_000)
+    monkeypatch.setattr(plates, "PIXELS_MOST", 3_000)
     notes = []
     many = Lattice(form="squares", spacing="free", pitch=20.0, row_pitch=20.0, extent="by number", columns=4, rows=3)
     layer = chain(

@@ -5,11 +5,12 @@ import pytest
 
 from tests.pictures.compare import by_resvg, ours, scene_of
 from tests.pictures.test_finish import RED, SHEET, work
+from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.library.layers import chain
 from under_lattice.output.svg import Svg, write_svg
-from under_lattice.render.finish import closing
+from under_lattice.render.finish import closing, plates, units
 from under_lattice.render.paint import paint
 from under_lattice.rules import (
     Adjust,
@@ -32,7 +33,8 @@ from under_lattice.rules import (
     Tone,
     Warp,
 )
-from under_lattice.scene.tree import make_scene, whole_page
+from under_lattice.scene.tree import View, make_scene, whole_page
+from under_lattice.vary.numbers import Varied
 from under_lattice.work.layers import Group
 
 CLEAR = edited(SHEET, background="")
@@ -189,3 +191,29 @@ def test_a_finish_that_is_changed_is_changed_where_its_layer_is_a_motif():
         seen.append(paint(scene, whole_page(scene, 200)).astype(float))
     assert np.abs(seen[0] - seen[1]).mean() > 5
     assert (seen[0] == seen[2]).all()
+
+
+@pytest.mark.parametrize("finish", [Relief(size=0.6), Shadow(distance=0.5, soft=0.2), Blur(size=0.3), Contour(width=0.3)])
+def test_many_copies_that_all_differ_are_finished_side_by_side(finish, monkeypatch):
+    """Each as it would be by itself, though hundreds are painted on one sheet; those out of sight are not painted."""
+    grid = edited(APART, pitch=4.0, row_pitch=4.0, columns=22, rows=18)
+    turn = Varied(rule="a-lattice", channel="distance", start=0.0, end=300.0)
+    layer = chain("A", Rectangle(width=2.4, height=1.4), Ink(colours="chance"), finish, grid, Adjust(scope="each", turn=turn))
+    together = picture(layer, wide=800)
+    monkeypatch.setattr(plates, "ALONE", 10_000)
+    assert np.abs(together - picture(layer, wide=800)).mean() < 0.3
+    monkeypatch.undo()
+    scene = scene_of(work(layer, sheet=CLEAR))
+    part = paint(scene, View(100, 80, 8.0, 0.0, 0.0)).astype(float)
+    assert np.abs(part - together[320:400, 400:500]).mean() < 0.3
+
+
+def test_too_many_copies_that_differ_for_a_finish_that_depends_on_its_place_are_finished_together(monkeypatch):
+    monkeypatch.setattr(units, "PLATES_MOST", 5)
+    notes = []
+    turn = Varied(rule="a-lattice", channel="step", start=0.0, end=300.0)
+    rules = (Rectangle(width=9.0, height=4.0), RED, Halftone(pitch=1.0), APART, Adjust(scope="each", turn=turn))
+    scene = scene_of(work(chain("A", *rules), sheet=CLEAR))
+    out = paint(scene, whole_page(scene, 200), Progress(note=notes.append))
+    assert any("too many" in note for note in notes)
+    assert out[..., 3].max() > 200

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, Self
+from typing import Any, ClassVar, Self
 
 WIDE = 4.0  # deviations, beyond which a blur is not seen
 Box = tuple[float, float, float, float]  # left, top, right and bottom, in the unit of the work
@@ -17,6 +17,8 @@ def grown(box: Box, by: float) -> Box:
 
 class Effect:
     """What is done to pixels; those of its own numbers that are lengths are in the unit of the work."""
+
+    anywhere: ClassVar[bool] = True  # it does the same wherever what is there lies
 
     @property
     def reach(self) -> float:

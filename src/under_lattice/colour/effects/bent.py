@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -23,6 +23,7 @@ class Streak(Effect):
         Of the centre.
     """
 
+    anywhere: ClassVar[bool] = False
     around: bool
     amount: float
     across: float = 0.0
@@ -61,6 +62,7 @@ class Ripple(Effect):
         Of the middle of rings, and where straight waves begin.
     """
 
+    anywhere: ClassVar[bool] = False
     length: float
     height: float
     direction: float = 0.0
@@ -91,6 +93,7 @@ class Twist(Effect):
         Of the middle.
     """
 
+    anywhere: ClassVar[bool] = False
     way: Literal["twist", "bulge", "pinch"]
     amount: float
     radius: float

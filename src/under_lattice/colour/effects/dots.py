@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal
 
 from under_lattice.colour.effects.base import Box, Effect, Rgb, grown
 
@@ -25,6 +25,7 @@ class Grain(Effect):
     seed : int
     """
 
+    anywhere: ClassVar[bool] = False
     amount: float
     size: float
     coloured: bool = False
@@ -48,6 +49,7 @@ class Halftone(Effect):
         Dots stand for light.
     """
 
+    anywhere: ClassVar[bool] = False
     net: Literal["squares", "hexagons", "lines"]
     pitch: float
     angle: float = 0.0
@@ -79,6 +81,7 @@ class Cells(Effect):
         Degrees the lattice is turned by.
     """
 
+    anywhere: ClassVar[bool] = False
     net: Net
     pitch: float
     angle: float = 0.0

@@ -155,7 +155,7 @@ class Closing:
             self.progress.note(f"{name}: {words}")
 
         while picture.closed and not (len(picture.closed) == 1 and _is_whole(picture.closed[0])):
-            picture = plated(picture, self.view.scale, 2 * self.view.reach, unit, note)
+            picture = plated(picture, self.view, unit, note)
             self.progress.check()
         if not picture.closed:
             return on_sheet(self.paint((SceneLayer("", picture),), self.view, ""), self.view) if self.leave is not None else picture

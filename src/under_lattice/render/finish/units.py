@@ -3,72 +3,90 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 import numpy as np
 
 from under_lattice.colour.effects import Effect
 from under_lattice.colour.texture import Texture
-from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.geometry.affine import IDENTITY, Array, compose, inverse
 from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.pattern.inked import joined
-from under_lattice.pattern.marks import Along, Coat, Marks, Picture, Several
+from under_lattice.pattern.marks import Along, Closed, Coat, Marks, Picture, Several
 from under_lattice.pattern.stage import Family
-from under_lattice.render.finish.rows import THREADS
+from under_lattice.render.finish.plates import MITRES, Units, textures_of
 from under_lattice.render.items import SCALES_MOST
 from under_lattice.scene.tree import View
 
-PIXELS_MOST = 16_000_000  # of all plates of a picture together; beyond, they are painted coarser
-SIDE_MOST = 4096  # px of the longer side of one
-FINER = 2.0  # times as fine as they are seen, so that they stay sharp between pixels
 DIGITS = 7  # of the numbers by which units are told apart
-MITRES = 4.0  # widths of a line, that its corners may reach
+PLATES_MOST = 600  # that differ and are finished one by one: by what depends on where it is
 PaintedUnit = Callable[[Picture, View, tuple[Effect, ...]], Array]  # paints and finishes a picture in a view
 
 
-def plated(picture: Picture, scale: float, far: float, paint: PaintedUnit, note: Callable[[str], None]) -> Picture:
+def plated(picture: Picture, view: View, paint: PaintedUnit, note: Callable[[str], None]) -> Picture:
     """Return a picture whose units, by the first of `picture.closed`, are marks filled with plates; the other finishes are left.
 
-    Parameters
-    ----------
-    picture : Picture
-    scale : float
-        Px per unit of the sheet.
-    far : float
-        How far apart two places are at most that are seen, in the unit of the work: no finish need reach further.
-    paint : callable
-    note : callable
-        Told what is painted coarser.
+    Units that are not seen in `view` are left out; `note` is told what is painted coarser or otherwise than it should be.
     """
     first, *rest = picture.closed
-    marks = picture.marks
-    det = first.place[:, 0, 0] * first.place[:, 1, 1] - first.place[:, 0, 1] * first.place[:, 1, 0]
-    sound = np.isfinite(first.place).all((1, 2)) & (np.abs(det) > 1e-18)
-    taken = (first.unit >= 0) & (marks.variant >= 0) & sound[np.maximum(first.unit, 0)]
+    place = _upright(first)
+    det = np.abs(place[:, 0, 0] * place[:, 1, 1] - place[:, 0, 1] * place[:, 1, 0])
+    sound = np.isfinite(place).all((1, 2)) & (det > 1e-18)
+    sizes = _sizes(np.sqrt(np.where(sound, det, 1.0)))
+    rows = np.flatnonzero(_seen(picture, first, sound, sizes, view))
     kept = np.flatnonzero(first.unit < 0)
-    rows = np.flatnonzero(taken)
     if not len(rows):
         return replace(picture, closed=tuple(rest)).some(kept)
     order = rows[np.argsort(first.unit[rows], kind="stable")]
-    begins = np.flatnonzero(np.diff(first.unit[order], prepend=-1))
-    lead, own = order[begins], first.unit[order[begins]]  # of the units that are seen, a mark of each and which they are
-    sizes = _sizes(np.sqrt(np.abs(np.where(sound, det, 1.0))))
-    inside = _Inside(replace(picture, closed=()), order, inverse(first.place[first.unit[order]]), sizes[first.unit[order]])
-    counts = np.diff(np.append(begins, len(order)))
-    which, leaders = _alike(inside.told, begins, counts, _told_of(first.effects, first.place[own], sizes[own]))
-    plates = []
-    for k in leaders:
-        effects = tuple(effect.placed(first.place[own[k]]) for effect in first.effects)
-        part = inside.picture.some(np.arange(begins[k], begins[k] + counts[k]))
-        size = float(sizes[own[k]])
-        plates.append((part, min(sum(effect.reach for effect in effects), far / size), size, effects))
-    textures, corners = _textures(plates, scale, paint, note)
-    laid = _laid(textures, corners, which, first.place[own])
+    begins = np.append(np.flatnonzero(np.diff(first.unit[order], prepend=-1)), len(order))
+    lead, own = order[begins[:-1]], first.unit[order[begins[:-1]]]  # of the units that are seen, a mark of each and which they are
+    inside = _Inside(replace(picture, closed=()), order, inverse(place[first.unit[order]]), sizes[first.unit[order]])
+    which, leaders = _alike(inside.told, begins, _rounded(sizes[own][:, None]))
+    if len(leaders) > PLATES_MOST and not all(effect.anywhere for effect in first.effects):
+        note(f"{len(leaders):,} copies differ, too many to be finished one by one: they are finished together")
+        return replace(picture, closed=(_together(first), *rest))
+    own_lengths = np.array([begins[k + 1] - begins[k] for k in leaders])
+    marks = np.concatenate([np.arange(begins[k], begins[k + 1]) for k in leaders])
+    reach = np.minimum(sum(effect.reach for effect in first.effects), 2 * view.reach / sizes[own[leaders]])
+    units = Units(inside.picture.some(marks), np.append(0, np.cumsum(own_lengths)), sizes[own[leaders]], reach)
+    textures, corners = textures_of(units, first.effects, view.scale, lambda one, seen: paint(one, seen, first.effects), note)
+    laid = _laid(textures, corners, which, place[own])
     whole = laid if not len(kept) else joined([(picture.some(kept), 1.0, "normal"), (laid, 1.0, "normal")])
     of_rows = np.concatenate([kept, lead])
     closed = tuple(replace(one, unit=one.unit[of_rows]) for one in rest)
     return replace(whole, closed=closed).some(np.argsort(of_rows, kind="stable"))  # a unit lies where its first mark did
+
+
+def _upright(closed: Closed) -> Array:
+    """The places of units (U, 2, 3); where a light stays, without their turns, which are those of their marks then."""
+    place = closed.place
+    if all(effect.placed(turn) == effect for effect in closed.effects for turn in TURNS):
+        return place
+    out = place.copy()
+    size = np.sqrt(np.abs(place[:, 0, 0] * place[:, 1, 1] - place[:, 0, 1] * place[:, 1, 0]))
+    out[:, :, :2] = size[:, None, None] * np.eye(2)
+    return out
+
+
+def _together(closed: Closed) -> Closed:
+    """A finish of all its units as one that lies on the sheet."""
+    return replace(closed, unit=np.minimum(closed.unit, 0), place=IDENTITY[None])
+
+
+def _seen(picture: Picture, closed: Closed, sound: Array, sizes: Array, view: View) -> Array:
+    """Which marks (N,) are of units that may be seen in a view."""
+    marks, unit = picture.marks, np.maximum(closed.unit, 0)
+    radius = max((float(np.abs(family.points).max(initial=0.0)) for family in marks.families), default=0.0) * 2**0.5
+    line = max((float(coat.width.max(initial=0.0)) for coat in picture.coats), default=0.0)
+    reach = radius * 2**0.5 * np.abs(marks.xform[:, :, :2]).max((1, 2), initial=0.0) + MITRES * max(line, 0.0)
+    reach = reach + sum(effect.reach for effect in closed.effects) * sizes[unit]
+    left, top, right, bottom = view.box
+    x, y = marks.xform[:, 0, 2], marks.xform[:, 1, 2]
+    near = (x > left - reach) & (x < right + reach) & (y > top - reach) & (y < bottom + reach)
+    taken = (closed.unit >= 0) & (marks.variant >= 0) & sound[unit]
+    units = np.zeros(len(sound), bool)
+    units[unit[near & taken]] = True
+    return np.asarray(taken & units[unit])
 
 
 def _sizes(sizes: Array) -> Array:
@@ -120,19 +138,12 @@ def _rounded(values: Array) -> Array:
     return np.round(values, int(DIGITS - 1 - np.floor(np.log10(most)))) + 0.0 if most > 0 else values
 
 
-def _told_of(effects: tuple[Effect, ...], place: Array, sizes: Array) -> Array:
-    """Numbers (U, k) by which units differ as a whole: their sizes, and their turns where a light stays."""
-    told = [_rounded(sizes[:, None])]
-    if any(effect.placed(turn) != effect for effect in effects for turn in TURNS):
-        told.append(_rounded(place[:, :, :2].reshape(-1, 4) / sizes[:, None]))
-    return np.concatenate(told, 1)
-
-
 TURNS = np.array([[(0.0, -1.0, 0.0), (1.0, 0.0, 0.0)], [(1.0, 0.0, 0.0), (0.0, -1.0, 0.0)]])
 
 
-def _alike(told: Array, begins: Array, counts: Array, of_units: Array) -> tuple[Array, list[int]]:
+def _alike(told: Array, begins: Array, of_units: Array) -> tuple[Array, list[int]]:
     """Which plate each unit has (U,), and for each plate one unit that has it."""
+    counts, begins = np.diff(begins), begins[:-1]
     which, lead = np.empty(len(begins), np.int64), list[int]()
     for count in np.unique(counts):
         units = np.flatnonzero(counts == count)
@@ -142,47 +153,6 @@ def _alike(told: Array, begins: Array, counts: Array, of_units: Array) -> tuple[
         which[units] = len(lead) + same.reshape(-1)
         lead += units[first].tolist()
     return which, lead
-
-
-def _textures(
-    plates: list[tuple[Picture, float, float, tuple[Effect, ...]]], scale: float, paint: PaintedUnit, note: Callable[[str], None]
-) -> tuple[tuple[Texture, ...], Array]:
-    """Paint pictures of units, each with its reach and size; the textures, and the corners (G, 4, 2) they fill."""
-    boxes = [_box(picture, reach) for picture, reach, _, _ in plates]
-    exact = len({size for _, _, size, _ in plates}) <= SCALES_MOST
-    wanted = [scale * size * (FINER if exact else 1.0) for _, _, size, _ in plates]
-    pixels = sum((box[2] - box[0]) * (box[3] - box[1]) * one**2 for box, one in zip(boxes, wanted, strict=True))
-    share = min(1.0, (PIXELS_MOST / max(pixels, 1.0)) ** 0.5)
-    if share * FINER < 1.0:
-        note("copies with a finish are painted coarser: all that differ are too large together")
-    corners = np.empty((len(plates), 4, 2))
-
-    def texture(k: int) -> Texture:
-        (picture, _, _, effects), (x0, y0, x1, y1), one = plates[k], boxes[k], wanted[k]
-        fine = min(one * share, SIDE_MOST / max(x1 - x0, y1 - y0, 1e-9))
-        wide, high = int(np.ceil((x1 - x0) * fine)) + 2, int(np.ceil((y1 - y0) * fine)) + 2
-        view = View(wide, high, fine, 1 - x0 * fine, 1 - y0 * fine)
-        left, top = -view.left / fine, -view.top / fine
-        right, bottom = left + wide / fine, top + high / fine
-        corners[k] = (left, top), (right, top), (right, bottom), (left, bottom)
-        return Texture(paint(picture, view, effects), view.page_to_picture(), shrinks=not exact)
-
-    with ThreadPoolExecutor(THREADS) as pool:
-        return tuple(pool.map(texture, range(len(plates)))), corners
-
-
-def _box(picture: Picture, reach: float) -> tuple[float, float, float, float]:
-    """Left, top, right and bottom of a picture with its lines and so much round it, in the place of a unit."""
-    marks = picture.marks
-    low, high = np.full(2, np.inf), np.full(2, -np.inf)
-    for f, family in enumerate(marks.families):
-        rows = np.flatnonzero(marks.family == f)
-        if len(rows):
-            points = apply(marks.xform[rows], family.points[marks.variant[rows]]).reshape(-1, 2)
-            low, high = np.minimum(low, points.min(0)), np.maximum(high, points.max(0))
-    line = max((float(coat.width.max(initial=0.0)) for coat in picture.coats), default=0.0)
-    room = reach + MITRES * max(line, 0.0)
-    return float(low[0] - room), float(low[1] - room), float(high[0] + room), float(high[1] + room)
 
 
 def _laid(textures: tuple[Texture, ...], corners: Array, which: Array, place: Array) -> Picture:
