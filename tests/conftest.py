@@ -17,4 +17,4 @@ from under_lattice.output import svg  # noqa: E402
 @pytest.fixture(autouse=True)
 def _small_pictures_in_files(monkeypatch):
     """What goes into drawings as a picture is small: works are written hundreds of times."""
-    monkeypatch.setattr(svg, "PICTURE_PX", 300)
+    monkeypatch.setattr(svg, "PICTURE_PX", 120)
