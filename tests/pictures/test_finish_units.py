@@ -9,6 +9,7 @@ from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.library.layers import chain
+from under_lattice.output import svg
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.render.finish import closing, plates, units
 from under_lattice.render.paint import paint
@@ -171,7 +172,8 @@ def test_what_has_no_size_shows_nothing_and_what_is_cut_off_is_said():
     assert not evaluate(work(bent))["a"].problems
 
 
-def test_in_svg_such_a_layer_is_one_picture():
+def test_in_svg_such_a_layer_is_one_picture(monkeypatch):
+    monkeypatch.setattr(svg, "PICTURE_PX", 900)
     design = work(chain("A", Ellipse(width=12.0), RED, Relief(size=2.0), APART))
     scene = scene_of(design)
     text = write_svg(scene, design.sheet, Svg(recipe=False)).decode()
