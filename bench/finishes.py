@@ -14,11 +14,10 @@ import numpy as np
 from rounds import ratio
 from scipy import ndimage
 
-from under_lattice.colour.effects import Blur, Effect, Relief, Shadow, Tone, ToneCurve
+from under_lattice.colour.effects import Blur, Effect, Relief, Shadow, ToneCurve
 from under_lattice.core.progress import Progress
 from under_lattice.library.layers import chain, veil
 from under_lattice.render.finish import finished
-from under_lattice.render.finish.tone import toned
 from under_lattice.render.paint import paint
 from under_lattice.rules import Blur as BlurRule
 from under_lattice.rules import Ellipse, Ink, Lattice
@@ -73,8 +72,6 @@ def main() -> None:
     )
     ratio("relief of 15 px / bare distance", done(Relief(15.0, 15.0, 40.0, -120.0)), lambda: bare_distance(alpha))
     ratio("tone curve / bare table", done(ToneCurve(POINTS)), lambda: np.interp(pixels[..., :3], table, table))
-    grey = Tone(saturation=1.5)
-    ratio("saturation / bare HSL of NumPy", done(grey), lambda: toned(pixels, grey))
     large(int(sys.argv[1]) if len(sys.argv) > 1 else LARGE)
 
 

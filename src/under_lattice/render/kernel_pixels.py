@@ -33,6 +33,36 @@ def through_table(pixels: Any, table: Any, out: Any) -> None:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
+def lay_colour(pixels: Any, colour: Any, share: Any, beneath: bool, first: int, last: int, out: Any) -> None:
+    """Write rows of premultiplied pixels (H, W, 4) with a colour (4,) beneath them, or on them as far as they are there.
+
+    `share` (H, W) says how much of it.
+    """
+    one = np.float32(1.0)
+    for y in range(first, last):
+        for x in range(pixels.shape[1]):
+            a = pixels[y, x, 3]
+            k = share[y, x] * (one - a) if beneath else share[y, x]
+            for c in range(4):
+                p = pixels[y, x, c]
+                out[y, x, c] = p + k * colour[c] if beneath else p + (colour[c] * a - p) * k
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def light_rows(heights: Any, tx: float, ty: float, tz: float, first: int, last: int, out: Any) -> None:
+    """Write rows of the light max(0, n.l) on a surface by its heights (H, W), for a light in a direction of length 1."""
+    high, wide = heights.shape
+    for y in range(first, last):
+        up, below = max(y - 1, 0), min(y + 1, high - 1)
+        for x in range(wide):
+            left, right = max(x - 1, 0), min(x + 1, wide - 1)
+            across = (heights[y, right] - heights[y, left]) / max(right - left, 1)
+            down = (heights[below, x] - heights[up, x]) / max(below - up, 1)
+            lit = (tz - across * tx - down * ty) / math.sqrt(across * across + down * down + 1.0)
+            out[y, x] = max(lit, 0.0)
+
+
+@njit(nogil=True, cache=True, fastmath=True)
 def _add_four(one: Any, two: Any, three: Any, four: Any, weights: Any, into: Any) -> None:
     """Add four lines, each times its weight; whole lines, so that the compiler takes many numbers at once."""
     a, b, c, d = weights[0], weights[1], weights[2], weights[3]

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from under_lattice.colour.effects import Blur, Contour, Ripple, Smear, Streak
+from under_lattice.colour.effects import Blur, Contour, Relief, Ripple, Smear, Streak
 from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.pattern.marks import Coat, Marks, Picture
 from under_lattice.pattern.stage import Family
@@ -17,7 +17,15 @@ from under_lattice.render.kernel_cache import folder
 from under_lattice.scene.tree import Scene, SceneLayer, View
 
 READY = "ready"
-FINISHES = (Blur(1.0), Blur(9.0), Contour(1.0, 0.0, (0.0, 0.0, 0.0), 1.0), Streak(True, 9.0), Ripple(9.0, 1.0), Smear(1.0, 1.0))
+FINISHES = (
+    Blur(1.0),
+    Blur(9.0),
+    Contour(1.0, 0.0, (0.0, 0.0, 0.0), 1.0),
+    Streak(True, 9.0),
+    Ripple(9.0, 1.0),
+    Smear(1.0, 1.0),
+    Relief(2.0, 2.0, 40.0, 0.0),
+)
 
 
 def is_warm() -> bool:

@@ -47,7 +47,8 @@ def finished(pixels: Array, effects: Iterable[of.Effect], view: View, progress: 
     ------
     GivenUp
     """
-    pixels = np.nan_to_num(pixels, copy=False, nan=0.0, posinf=1.0, neginf=0.0)
+    if not np.isfinite(pixels.sum()):
+        pixels = np.nan_to_num(pixels, nan=0.0, posinf=1.0, neginf=0.0)
     with asking(progress.stop):
         for effect in effects:
             progress.check()

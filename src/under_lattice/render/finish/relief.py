@@ -10,7 +10,9 @@ from under_lattice.pattern.known import LUMA
 from under_lattice.render.finish.atop import atop, beneath
 from under_lattice.render.finish.blur import gaussian
 from under_lattice.render.finish.edge import coverage, inwards
+from under_lattice.render.finish.rows import by_rows
 from under_lattice.render.finish.straight import straight
+from under_lattice.render.kernel_pixels import light_rows
 
 EVEN, EVENLY = 0.6, 0.04  # px of deviation, or a share of a face, over which heights are evened out: pixels do not show as steps
 LEAST = 1e-6
@@ -24,8 +26,8 @@ def relieved(pixels: Array, relief: Relief, scale: float) -> Array:
     light = np.clip((lit - flat) / max(1 - flat, LEAST), 0, 1) * np.float32(relief.light.opacity if flat < 1 - LEAST else 0.0)
     shade = np.clip((flat - lit) / max(flat, LEAST), 0, 1) * np.float32(relief.shade.opacity if flat > LEAST else 0.0)
     out = pixels
-    for part, share in ((relief.light, light), (relief.shade, shade)):
-        out = atop(out, part.colour, share if relief.side != "outside" else np.zeros_like(share), part.blend)
+    for part, share in ((relief.light, light), (relief.shade, shade)) if relief.side != "outside" else ():
+        out = atop(out, part.colour, share, part.blend)
     if far is not None and relief.side != "inside":
         room = coverage(far + relief.reach * scale)
         for part, share in ((relief.light, light), (relief.shade, shade)):
@@ -58,11 +60,12 @@ def shades(heights: Array, height: float, direction: float) -> Array:
 
     `height` and `direction`, in degrees, are those of the light: above the plane, and clockwise from the right.
     """
-    down, across = slopes(heights)
     b, a = np.radians(height), np.radians(direction)
-    towards = np.cos(b) * np.cos(a), np.cos(b) * np.sin(a), np.sin(b)
-    lit = (-across * towards[0] - down * towards[1] + towards[2]) / np.sqrt(across**2 + down**2 + 1)
-    return np.asarray(np.maximum(lit, 0), np.float32)
+    towards = float(np.cos(b) * np.cos(a)), float(np.cos(b) * np.sin(a)), float(np.sin(b))
+    heights = np.ascontiguousarray(heights, np.float32)
+    out = np.empty_like(heights)
+    by_rows(len(out), lambda first, last: light_rows(heights, *towards, first, last, out))
+    return out
 
 
 def slopes(heights: Array) -> tuple[Array, Array]:
