@@ -466,3 +466,14 @@ def test_keys_of_commands_are_heard_from_within_a_number(hands, monkeypatch, let
     row.fields[0].setFocus()
     QTest.keyClick(row.fields[0], getattr(Qt.Key, f"Key_{letter}"), Qt.KeyboardModifier.ControlModifier)
     assert bool(done) == (letter not in "ACVX")
+
+
+def test_after_an_undo_within_a_field_typing_takes_the_place_of_what_it_shows(hands):
+    """What comes from elsewhere into the field one is in is chosen whole, as after a press."""
+    field = hands.row("lattice", "gap").fields[0]
+    hands.type_in(field, "3")
+    assert hands.rule("lattice").gap == 3.0
+    hands.do("undo")
+    assert hands.rule("lattice").gap == 0.0
+    QTest.keyClicks(field, "6.5")
+    assert hands.rule("lattice").gap == 6.5

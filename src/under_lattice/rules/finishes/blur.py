@@ -11,7 +11,7 @@ from under_lattice.declare.dials import Angle, Choice, Length, When
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
-from under_lattice.rules.finishes.parts import circle, line, pulled_tip, tip_of
+from under_lattice.rules.finishes.parts import circle, degrees, line, pulled_tip, tip_of
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 
@@ -60,5 +60,5 @@ class Blur(FinishRule):
 
     def key_line(self, unit: str) -> str:
         """Return how soft."""
-        along = "" if self.way == "all round" else f", along {self.direction:g}°"
+        along = "" if self.way == "all round" else f", along {degrees(self.direction)}"
         return f"size {describe(self.size, unit)}{along}"

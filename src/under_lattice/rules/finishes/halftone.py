@@ -12,7 +12,7 @@ from under_lattice.declare.dials import Angle, Choice, Length
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
-from under_lattice.rules.finishes.parts import line, pulled_tip, rgb, tip_of
+from under_lattice.rules.finishes.parts import degrees, line, pulled_tip, rgb, tip_of
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 
@@ -57,4 +57,4 @@ class Halftone(FinishRule):
 
     def key_line(self, unit: str) -> str:
         """Return what on, and how fine."""
-        return f"{self.form}, pitch {describe(self.pitch, unit)}, {self.angle:g}°"
+        return f"{self.form}, pitch {describe(self.pitch, unit)}, {degrees(self.angle)}"

@@ -28,6 +28,11 @@ def rgb(colour: str) -> Rgb:
     return red, green, blue
 
 
+def degrees(value: float) -> str:
+    """Return an angle in words, in degrees."""
+    return f"{value:g}°".replace("-", "−")  # noqa: RUF001
+
+
 def line(*points: Array) -> Array:
     """Return points (2,) as a thin line (k, 2)."""
     return np.array(points)

@@ -15,7 +15,7 @@ from under_lattice.declare.dials import Angle, Choice, Length, Ratio, When
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
-from under_lattice.rules.finishes.parts import LIGHT_KEEPS, circle, line, rgb, tip_of
+from under_lattice.rules.finishes.parts import LIGHT_KEEPS, circle, degrees, line, rgb, tip_of
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, polar
 from under_lattice.rules.surroundings import Surroundings
@@ -100,7 +100,7 @@ class Relief(FinishRule):
         """Return the light on a sky about the middle: the nearer to it, the higher."""
         sky, middle = self._sky(ground), np.zeros(2)
         at = tip_of(sky * float(np.cos(np.radians(self.height))), self.direction, middle)
-        words = f"light from {self.direction:g}°, {self.height:g}° high"
+        words = f"light from {degrees(self.direction)}, {self.height:g}° high"
         return HandleSet((Handle("light", at, words, "bead"),), lines=(circle(middle, sky), line(middle, at)))
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
@@ -115,4 +115,4 @@ class Relief(FinishRule):
     def key_line(self, unit: str) -> str:
         """Return how wide its faces are and where the light is."""
         size = f"face {describe(self.size, unit)}" if self.by == "edge" else "by lightness"
-        return f"{size}, light from {self.direction:g}°"
+        return f"{size}, light from {degrees(self.direction)}"

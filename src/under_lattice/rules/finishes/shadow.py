@@ -13,7 +13,7 @@ from under_lattice.declare.dials import Angle, Choice, Length, Ratio, When
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
-from under_lattice.rules.finishes.parts import LIGHT_KEEPS, line, pulled_tip, rgb, tip_of
+from under_lattice.rules.finishes.parts import LIGHT_KEEPS, degrees, line, pulled_tip, rgb, tip_of
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet
 
@@ -65,7 +65,7 @@ class Shadow(FinishRule):
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return where the shadow of the middle falls."""
         tip = tip_of(self.distance, self.direction, np.zeros(2))
-        words = f"shadow, {describe(self.distance, unit)} at {self.direction:g}°"
+        words = f"shadow, {describe(self.distance, unit)} at {degrees(self.direction)}"
         return HandleSet((Handle("shadow", tip, words, "bead"),), lines=(line(np.zeros(2), tip),))
 
     def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
@@ -77,4 +77,4 @@ class Shadow(FinishRule):
         """Return how far and how soft."""
         if not self.distance:
             return f"a glow, soft {describe(self.soft, unit)}"
-        return f"{describe(self.distance, unit)} at {self.direction:g}°, soft {describe(self.soft, unit)}"
+        return f"{describe(self.distance, unit)} at {degrees(self.direction)}, soft {describe(self.soft, unit)}"

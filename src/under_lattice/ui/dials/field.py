@@ -126,6 +126,8 @@ class NumberField(Line):
         if self.text() != text:
             self.setText(text)
             self._clear_mark()
+            if self.hasFocus():  # what comes from elsewhere, such as an undo, is typed over as a whole
+                self.selectAll()
 
     def read(self, text: str) -> float:
         """Return the number a text means.
