@@ -16,20 +16,23 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.library import demo
+from under_lattice.library.layers import chain
 from under_lattice.library.photographs import PHOTOGRAPHS, photograph
 from under_lattice.library.sample_pictures import SAMPLES, sample_picture
 from under_lattice.pattern.known import Brightness
 from under_lattice.pattern.marks import MarkAsk, draw
 from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.ellipse import Ellipse
+from under_lattice.rules.motifs.picture_motif import PictureMotif
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.split import Split
 from under_lattice.vary.numbers import Second, Varied
 from under_lattice.work.edits import with_picture
-from under_lattice.work.model import Kept, Sheet, Work
+from under_lattice.work.model import Design, Kept, Sheet, Work
 from under_lattice.work.pictures import brightness_of, bring_in, pixels_of
-from under_lattice.work.sheets import set_unit
+from under_lattice.work.sheets import set_unit, sheet_like_picture
 
 GRID = Lattice(
     form="squares", spacing="free", pitch=10.0, row_pitch=10.0, extent="by number", columns=4, rows=1, grow="middle copy"
@@ -285,3 +288,20 @@ def test_orders_name_pictures_and_say_what_there_is(tmp_path):
     assert apply_setting(read, "floor.ink.picture=fish.png").chains()[0].rules[-1].picture == named.pictures[0].id
     with pytest.raises(InputError, match="harbour view"):
         apply_setting(design, "floor.ink.picture=cat")
+
+
+@pytest.mark.parametrize("unit", ["mm", "px"])
+def test_the_sheet_takes_the_proportions_of_a_picture(unit):
+    """The longer side stays, in px there are as many as the picture has; the picture fills it; a layer without one says so."""
+    view = sample_picture("harbour")
+    layer = chain("View", PictureMotif(picture=view.id, width=50.0))
+    sheet = Sheet(unit=unit, width=200.0, height=300.0)
+    design = sheet_like_picture(Design(sheet=sheet, layers=(layer,), pictures=(view,)), "view")
+    high, wide = pixels_of(view).shape[:2]
+    wanted = (300.0, 300.0 * high / wide) if unit == "mm" else (wide, high)
+    assert (design.sheet.width, design.sheet.height) == pytest.approx(wanted)
+    assert design.layers[0].rules[0].fits == "fills the sheet"
+    ink = chain("Dots", Ellipse(), Ink(colours="picture", picture=view.id))
+    assert sheet_like_picture(Design(layers=(ink,), pictures=(view,)), "dots").sheet.width == 324.0
+    with pytest.raises(InputError, match="no picture"):
+        sheet_like_picture(Design(layers=(chain("Dots", Ellipse()),)), "dots")

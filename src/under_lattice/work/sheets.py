@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from under_lattice.core.errors import InputError
 from under_lattice.core.units import convert
 from under_lattice.declare.dials import Length
 from under_lattice.declare.frozen import edited
@@ -11,6 +12,8 @@ from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
+from under_lattice.work.pictures import pixels_of
+from under_lattice.work.turning import turned_together
 
 
 def set_unit(design: Design, unit: str) -> Design:
@@ -29,6 +32,32 @@ def set_unit(design: Design, unit: str) -> Design:
     dials = tuple(edited(d, value=d.value * factor) if d.measure == "length" else d for d in design.dials)
     layers = tuple(layer.with_each_rule(lambda rule: scaled(rule, factor)) for layer in design.layers)
     return edited(design, sheet=changed, layers=layers, dials=dials)
+
+
+def sheet_like_picture(design: Design, layer: str) -> Design:
+    """Return the design with the sheet in the proportions of the first picture of a layer, and as many px where it counts in those.
+
+    The longer side stays as long as it is; a picture that is a motif fills the sheet from then on.
+
+    Raises
+    ------
+    InputError
+        When the layer has no picture.
+    FileError
+    """
+    stored = {one.id: one for one in design.pictures}
+    chain = next(iter(design.layer(layer).chains()), None)
+    found = (
+        next((rule for rule in chain.rules if any(one in stored for one in rule.pictures())), None) if chain is not None else None
+    )
+    if chain is None or found is None:
+        raise InputError("this layer has no picture; choose one that has")
+    high, wide = pixels_of(stored[next(one for one in found.pictures() if one in stored)]).shape[:2]
+    sheet = design.sheet
+    share = 1.0 if sheet.unit == "px" else max(sheet.width, sheet.height) / max(wide, high)
+    design = edited(design, sheet=edited(sheet, width=wide * share, height=high * share))
+    fits = {"fits": "fills the sheet"} if "fits" in found.dials() else {}
+    return turned_together(design, chain.id, found.id, fits) if fits else design
 
 
 def scaled(rule: Rule, factor: float) -> Rule:

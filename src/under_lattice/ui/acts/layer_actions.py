@@ -40,6 +40,7 @@ from under_lattice.work.layers import AnyLayer
 from under_lattice.work.linking import linked_copy, linked_to, unlinked
 from under_lattice.work.model import Design
 from under_lattice.work.reading import parent_of
+from under_lattice.work.sheets import sheet_like_picture
 
 
 class LayerActions:
@@ -72,6 +73,7 @@ class LayerActions:
             "compound": lambda: self._with_shapes(self.make_compound),
             "source_layer": lambda: self._with_shapes(self.source_layer),
             "fill_layer": lambda: self._with_shapes(self.ask_fill),
+            "sheet_like_picture": lambda: self._with_layer(self.sheet_like_picture),
             "show_mask": lambda: self._with_layer(self.show_mask),
             "choose_blend": lambda: self._with_layer(self.choose_blend),
             "main_layer": lambda: self._with_layer(self.open_on),
@@ -236,6 +238,11 @@ class LayerActions:
         fill.setEnabled(not fill.isEmpty())
         menu.insertMenu(menu.actions()[-1], fill)
         menu.popup(at)
+
+    def sheet_like_picture(self, name: str) -> None:
+        """Give the sheet the proportions of the picture of a layer."""
+        if self.studio.edit("Sheet as the picture", lambda design: sheet_like_picture(design, name)):
+            self.studio.sheet.fit()
 
     def open_on(self, name: str) -> None:
         """Let the work open on a layer from now on."""

@@ -40,6 +40,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("save_as", "Save as…", "Work", "Ctrl+Shift+S", "copy file name"),
     Command("export", "Export…", "Work", "Ctrl+E", "svg png picture vector print"),
     Command("sheet", "Sheet…", "Work", "Ctrl+J", "size page paper unit background grid canvas millimetre"),
+    Command("sheet_like_picture", "Sheet in the proportions of the picture", "Work", "", "size aspect ratio photo canvas fit crop"),
     Command("bring", "Import drawing or picture…", "Work", "Ctrl+I", "bring in svg png jpeg webp vector place insert"),
     Command("book_put", "Put into the pattern book…", "Work", "Ctrl+Shift+B", "recipe save preset library motif palette cell"),
     Command("book_take", "From the pattern book…", "Work", "Ctrl+Shift+R", "recipe apply preset library motif palette"),
