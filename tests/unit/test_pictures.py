@@ -293,7 +293,7 @@ def test_orders_name_pictures_and_say_what_there_is(tmp_path):
 @pytest.mark.parametrize("unit", ["mm", "px"])
 def test_the_sheet_takes_the_proportions_of_a_picture(unit):
     """The longer side stays, in px there are as many as the picture has; the picture fills it; a layer without one says so."""
-    view = sample_picture("harbour")
+    view = sample_picture("harbour view")
     layer = chain("View", PictureMotif(picture=view.id, width=50.0))
     sheet = Sheet(unit=unit, width=200.0, height=300.0)
     design = sheet_like_picture(Design(sheet=sheet, layers=(layer,), pictures=(view,)), "view")
