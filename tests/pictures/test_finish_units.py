@@ -219,3 +219,17 @@ def test_too_many_copies_that_differ_for_a_finish_that_depends_on_its_place_are_
     out = paint(scene, whole_page(scene, 200), Progress(note=notes.append))
     assert any("too many" in note for note in notes)
     assert out[..., 3].max() > 200
+
+
+@pytest.mark.parametrize(
+    "below", [(), (Shadow(distance=9.0, soft=0.3),), (Shadow(distance=9.0, soft=0.3), Rosette(count=3, radius=12.0))]
+)
+def test_what_lies_out_of_sight_is_there_where_a_later_finish_carries_it_in(below):
+    """Shadows of soft dots, of all together and of each of three blocks, in a view beside them."""
+    grid = edited(APART, pitch=8.0, row_pitch=8.0)
+    scene = scene_of(work(chain("A", Ellipse(width=5.0), RED, Blur(size=0.3), grid, *below), sheet=CLEAR))
+    whole = ours(scene, 800)
+    assert whole[..., 3].max() > 200
+    for left, top in ((490, 360), (430, 300), (390, 440)):
+        part = paint(scene, View(60, 40, 8.0, 400.0 - left, 320.0 - top)).astype(float)
+        assert np.abs(part - whole[top : top + 40, left : left + 60]).max() < 12

@@ -154,22 +154,24 @@ class Closing:
         def note(words: str) -> None:
             self.progress.note(f"{name}: {words}")
 
+        whole = picture.closed[-1] if picture.closed and _is_whole(picture.closed[-1]) else None
+        large, view = self._seen_by(whole, name) if whole is not None else (self.view, self.view)
         while picture.closed and not (len(picture.closed) == 1 and _is_whole(picture.closed[0])):
-            picture = plated(picture, self.view, unit, note)
+            picture = plated(picture, view, unit, note)
             self.progress.check()
-        if not picture.closed:
-            return on_sheet(self.paint((SceneLayer("", picture),), self.view, ""), self.view) if self.leave is not None else picture
-        (whole,) = picture.closed
+        if whole is None or not picture.closed:
+            return on_sheet(self.paint((SceneLayer("", picture),), view, ""), view) if self.leave is not None else picture
+        alone, effects = (SceneLayer("", replace(picture, closed=())),), whole.effects
+        made = FINISHED.get((picture, view, large), lambda: finished(self.paint(alone, view, ""), effects, large, self.progress))
+        return on_sheet(made, view)
+
+    def _seen_by(self, whole: Closed, name: str) -> tuple[View, View]:
+        """What finishes of all together need to see, as a view of the place they are in and of the sheet."""
         size, (x, y) = float(whole.place[0, 0, 0]), whole.place[0, :, 2] * self.view.scale
         own = replace(self.view, scale=self.view.scale * size, left=self.view.left + x, top=self.view.top + y)
         large = Closing(own, self.paint, self.progress)._larger(whole.effects, name)
         share = large.scale / own.scale
-        view = replace(large, scale=large.scale / size, left=large.left - x * share, top=large.top - y * share)
-        alone = (SceneLayer("", replace(picture, closed=())),)
-        made_of = (picture, view, large)
-        return on_sheet(
-            FINISHED.get(made_of, lambda: finished(self.paint(alone, view, ""), whole.effects, large, self.progress)), view
-        )
+        return large, replace(large, scale=large.scale / size, left=large.left - x * share, top=large.top - y * share)
 
     def _veiled(self, veil: SceneVeil, beneath: tuple[SceneLayer | SceneGroup, ...], ground: str) -> SceneLayer:
         """What lies beneath a veil, in this view, as it is seen through it."""

@@ -33,7 +33,8 @@ def plated(picture: Picture, view: View, paint: PaintedUnit, note: Callable[[str
     det = np.abs(place[:, 0, 0] * place[:, 1, 1] - place[:, 0, 1] * place[:, 1, 0])
     sound = np.isfinite(place).all((1, 2)) & (det > 1e-18)
     sizes = _sizes(np.sqrt(np.where(sound, det, 1.0)))
-    rows = np.flatnonzero(_seen(picture, first, sound, sizes, view))
+    far = sum(effect.reach * float(np.abs(one.place[:, :, :2]).max(initial=0.0)) for one in rest for effect in one.effects)
+    rows = np.flatnonzero(_seen(picture, first, sound, sizes, view, far))
     kept = np.flatnonzero(first.unit < 0)
     if not len(rows):
         return replace(picture, closed=tuple(rest)).some(kept)
@@ -73,12 +74,12 @@ def _together(closed: Closed) -> Closed:
     return replace(closed, unit=np.minimum(closed.unit, 0), place=IDENTITY[None])
 
 
-def _seen(picture: Picture, closed: Closed, sound: Array, sizes: Array, view: View) -> Array:
-    """Which marks (N,) are of units that may be seen in a view."""
+def _seen(picture: Picture, closed: Closed, sound: Array, sizes: Array, view: View, far: float) -> Array:
+    """Which marks (N,) are of units that may be seen in a view, where later finishes carry them so far."""
     marks, unit = picture.marks, np.maximum(closed.unit, 0)
     radius = max((float(np.abs(family.points).max(initial=0.0)) for family in marks.families), default=0.0) * 2**0.5
     line = max((float(coat.width.max(initial=0.0)) for coat in picture.coats), default=0.0)
-    reach = radius * 2**0.5 * np.abs(marks.xform[:, :, :2]).max((1, 2), initial=0.0) + MITRES * max(line, 0.0)
+    reach = radius * 2**0.5 * np.abs(marks.xform[:, :, :2]).max((1, 2), initial=0.0) + MITRES * max(line, 0.0) + far
     reach = reach + sum(effect.reach for effect in closed.effects) * sizes[unit]
     left, top, right, bottom = view.box
     x, y = marks.xform[:, 0, 2], marks.xform[:, 1, 2]
