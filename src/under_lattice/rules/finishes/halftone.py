@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, ClassVar, Literal
-
-import numpy as np
+from typing import Annotated, ClassVar, Literal
 
 from under_lattice.colour.effects import Halftone as HalftoneEffect
 from under_lattice.declare.colour_dials import Colour
 from under_lattice.declare.dials import Angle, Choice, Length
-from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import describe
-from under_lattice.rules.families import FinishRule
-from under_lattice.rules.finishes.parts import degrees, line, pulled_tip, rgb, tip_of
-from under_lattice.rules.ground import Ground
-from under_lattice.rules.handles import Drag, Handle, HandleSet
+from under_lattice.rules.finishes.parts import LEAST_PITCH, Pitched, degrees, rgb
 
 
-class Halftone(FinishRule):
+class Halftone(Pitched):
     """A screen of dots."""
 
     title: ClassVar[str] = "Halftone"
@@ -30,7 +24,9 @@ class Halftone(FinishRule):
         Literal["squares", "hexagons", "lines"],
         Choice("Lattice", "Dots on squares, dots on hexagons, or lines.", options=("squares", "hexagons", "lines")),
     ] = "squares"
-    pitch: Annotated[float, Length("Pitch", "From dot to dot.", least=0.01, most=10_000.0, step=0.1, slides=(0.5, 20.0))] = 4.0
+    pitch: Annotated[float, Length("Pitch", "From dot to dot.", least=LEAST_PITCH, most=10_000.0, step=0.1, slides=(0.5, 20.0))] = (
+        4.0
+    )
     angle: Annotated[float, Angle("Angle", "The lattice is turned by it.")] = 15.0
     stands_for: Annotated[
         Literal["dark", "light"],
@@ -44,16 +40,6 @@ class Halftone(FinishRule):
         ink = rgb(self.ink) if self.ink else None
         ground = rgb(self.ground) if self.ground else None
         return HalftoneEffect(self.form, self.pitch, self.angle, ink, ground, self.stands_for == "light")
-
-    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
-        """Return the step from dot to dot."""
-        tip = tip_of(self.pitch, self.angle, np.zeros(2))
-        return HandleSet((Handle("pitch", tip, f"pitch {describe(self.pitch, unit)}", "bead"),), lines=(line(np.zeros(2), tip),))
-
-    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
-        """Return pitch and angle."""
-        length, degrees = pulled_tip(drag, np.zeros(2))
-        return {"pitch": max(length, 0.01), "angle": degrees}
 
     def key_line(self, unit: str) -> str:
         """Return what on, and how fine."""

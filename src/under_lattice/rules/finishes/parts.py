@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import numpy as np
 
@@ -12,6 +12,7 @@ from under_lattice.colour.effects.base import Rgb
 from under_lattice.declare.dials import Choice, Length
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.stage import Stage
+from under_lattice.rules.base import describe
 from under_lattice.rules.families import FinishRule
 from under_lattice.rules.ground import Ground
 from under_lattice.rules.handles import Drag, Handle, HandleSet, polar
@@ -19,6 +20,7 @@ from under_lattice.rules.handles import Drag, Handle, HandleSet, polar
 LIGHT_KEEPS = Choice(
     "Light", "Above a repeat: whether the light stays where it is or turns with each copy.", main=False, options=("stays", "turns")
 )
+LEAST_PITCH = 0.01
 MIDDLE = Length("", "", main=False, group="Place", slides=(-120.0, 120.0), stays=True)
 
 
@@ -77,3 +79,21 @@ def pulled_tip(drag: Drag, middle: Array) -> tuple[float, float]:
     """Return length, in the unit of the work, and angle, in degrees, of a tip dragged about a middle."""
     length, degrees = polar(drag.to - middle)
     return drag.length(length), drag.angle(degrees)
+
+
+class Pitched(FinishRule):
+    """A finish on a lattice whose step, in length and direction, can be dragged."""
+
+    if TYPE_CHECKING:  # each rule declares its own, in its own order
+        pitch: float
+        angle: float
+
+    def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
+        """Return the step from one to the next."""
+        tip = tip_of(self.pitch, self.angle, np.zeros(2))
+        return HandleSet((Handle("pitch", tip, f"pitch {describe(self.pitch, unit)}", "bead"),), lines=(line(np.zeros(2), tip),))
+
+    def dragged(self, drag: Drag, above: Stage, stage: Stage, ground: Ground) -> dict[str, Any]:
+        """Return pitch and angle."""
+        length, turned = pulled_tip(drag, np.zeros(2))
+        return {"pitch": max(length, LEAST_PITCH), "angle": turned}

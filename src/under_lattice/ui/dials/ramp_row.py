@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from under_lattice.colour.ramp import Stop
 from under_lattice.colour.ramp_text import text_of_stops
-from under_lattice.declare.dials import Ratio
+from under_lattice.declare.dials import NumberDial, Ratio
 from under_lattice.ui.dials.colour_panel import Swatch
 from under_lattice.ui.dials.colour_rows import open_colour
 from under_lattice.ui.dials.field import NumberField
@@ -20,7 +22,35 @@ PLACE = Ratio("Place", "Of the chosen bead, from start to end.")
 OPACITY = Ratio("Opacity", "Of the chosen bead.")
 
 
-class RampRow(DialRow):
+class BeadRow(DialRow):
+    """A row of beads, with a line below it in which the chosen one stands in figures."""
+
+    def __init__(self, hand: Hand, name: str) -> None:
+        super().__init__(hand, name)
+        self.bead = QWidget()
+        self.figures = QHBoxLayout(self.bead)
+        self.figures.setContentsMargins(0, 0, 0, 2)
+        self.figures.setSpacing(4)
+        self.figures.addStretch(1)
+
+    def bead_field(self, words: str, dial: NumberDial, unit: str, entered: Callable[[float], None]) -> NumberField:
+        """Return a field for a number of the chosen bead, put into the line after its words."""
+        field = NumberField(dial, unit, self.hand.sheet.resolution, f"{dial.label} of the bead")
+        field.entered.connect(entered)
+        field.refused.connect(self.refuse)
+        field.abandoned.connect(lambda: self.hand.document.give_up(self))
+        field.left.connect(self.hand.document.end_visit)
+        field.nudged.connect(field.step_seen)
+        field.keep_whole(px(64))
+        label = Words(words)
+        label.setObjectName("small")
+        label.setBuddy(field)
+        self.figures.addWidget(label)
+        self.figures.addWidget(field)
+        return field
+
+
+class RampRow(BeadRow):
     """A thread; below it the chosen bead in figures, and the way back to the palette."""
 
     def __init__(self, hand: Hand, name: str) -> None:
@@ -31,21 +61,11 @@ class RampRow(DialRow):
         self.thread_.opened.connect(self.open_colour)
         self.thread_.let_go.connect(hand.document.end_visit)
         self.line.addWidget(self.thread_, 1)
-        self.bead = QWidget()
-        row = QHBoxLayout(self.bead)
-        row.setContentsMargins(0, 0, 0, 2)
-        row.setSpacing(4)
-        row.addStretch(1)
         self.swatch = Swatch("Colour of the bead")
         self.swatch.clicked.connect(lambda: self.open_colour(self.thread_.chosen))
-        row.addWidget(self.swatch)
-        self.place, self.alpha = self._field(PLACE, "place"), self._field(OPACITY, "alpha")
-        for words, field in (("at", self.place), ("opaque", self.alpha)):
-            label = Words(words)
-            label.setObjectName("small")
-            label.setBuddy(field)
-            row.addWidget(label)
-            row.addWidget(field)
+        self.figures.addWidget(self.swatch)
+        self.place = self.bead_field("at", PLACE, "%", lambda value: self._set_chosen(place=value / 100))
+        self.alpha = self.bead_field("opaque", OPACITY, "%", lambda value: self._set_chosen(alpha=value / 100))
         self.below.insertWidget(0, self.bead)
         self.even = QPushButton("Follow the palette")
         self.even.setObjectName("link")
@@ -53,15 +73,8 @@ class RampRow(DialRow):
         self.even.clicked.connect(lambda: self.turn(""))
         self.below.insertWidget(1, self.even)
 
-    def _field(self, dial: Ratio, part: str) -> NumberField:
-        field = NumberField(dial, "%", self.hand.sheet.resolution, f"{dial.label} of the bead")
-        field.entered.connect(lambda value: self.thread_.set_stop(self.thread_.chosen, **{part: value / 100}))
-        field.refused.connect(self.refuse)
-        field.abandoned.connect(lambda: self.hand.document.give_up(self))
-        field.left.connect(self.hand.document.end_visit)
-        field.nudged.connect(field.step_seen)
-        field.keep_whole(px(64))
-        return field
+    def _set_chosen(self, **part: float) -> None:
+        self.thread_.set_stop(self.thread_.chosen, **part)
 
     def refresh(self) -> None:
         rule = self.hand.rule

@@ -7,19 +7,17 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QHBoxLayout, QWidget
+from PySide6.QtWidgets import QWidget
 
 from under_lattice.colour.tone_curve import Points, curve_at, with_ends
 from under_lattice.declare.curve_dial import TOP, points_of_text, text_of_points
 from under_lattice.declare.dials import NumberDial
 from under_lattice.geometry.affine import Array
 from under_lattice.ui.dials.curve_editor import PAD, CurveEditor
-from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.number_row import NumberRow
-from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.dials.ramp_row import BeadRow
 from under_lattice.ui.look.tokens import colour, px
-from under_lattice.ui.look.words import Words
 
 CHANNELS = ("all", "red", "green", "blue")
 SHOWN = 0.5  # power that few tones are shown by, so that they are seen beside many
@@ -72,7 +70,7 @@ class ToneCurveEditor(CurveEditor):
         painter.drawLine(self.at((0.0, 0.0)), self.at((1.0, 1.0)))
 
 
-class ToneCurveRow(DialRow):
+class ToneCurveRow(BeadRow):
     """The curve, and the chosen bead in figures."""
 
     def __init__(self, hand: Hand, name: str) -> None:
@@ -82,29 +80,9 @@ class ToneCurveRow(DialRow):
         self.editor.let_go.connect(hand.document.end_visit)
         self.label.hide()  # the curve says what it is
         self.below.insertWidget(0, self.editor)
-        self.bead = QWidget()
-        row = QHBoxLayout(self.bead)
-        row.setContentsMargins(0, 0, 0, 2)
-        row.setSpacing(4)
-        row.addStretch(1)
-        self.from_, self.to = self._field(FROM, 0), self._field(TO, 1)
-        for field, words in ((self.from_, "from"), (self.to, "to")):
-            label = Words(words)
-            label.setObjectName("small")
-            label.setBuddy(field)
-            row.addWidget(label)
-            row.addWidget(field)
+        self.from_ = self.bead_field("from", FROM, "", lambda value: self._typed(0, value))
+        self.to = self.bead_field("to", TO, "", lambda value: self._typed(1, value))
         self.below.insertWidget(1, self.bead)
-
-    def _field(self, dial: NumberDial, part: int) -> NumberField:
-        field = NumberField(dial, "", self.hand.sheet.resolution, f"{dial.label}, of the bead")
-        field.entered.connect(lambda value: self._typed(part, value))
-        field.refused.connect(self.refuse)
-        field.abandoned.connect(lambda: self.hand.document.give_up(self))
-        field.left.connect(self.hand.document.end_visit)
-        field.nudged.connect(field.step_seen)
-        field.keep_whole(px(64))
-        return field
 
     def _typed(self, part: int, value: float) -> None:
         """Set one number of the chosen bead; a bead never passes another."""
