@@ -477,3 +477,14 @@ def test_after_an_undo_within_a_field_typing_takes_the_place_of_what_it_shows(ha
     assert hands.rule("lattice").gap == 0.0
     QTest.keyClicks(field, "6.5")
     assert hands.rule("lattice").gap == 6.5
+
+
+def test_tab_goes_from_the_head_of_a_card_into_its_form(hands):
+    """Also of one opened long after the others were made."""
+    form = hands.open("push-edges")
+    hands.settle()
+    head = hands.card("push-edges").head
+    head.setFocus()
+    hands.bot.waitUntil(lambda: not form._ordering.isActive(), timeout=5000)
+    QTest.keyClick(head, Qt.Key.Key_Tab)
+    assert form.isAncestorOf(hands.window.focusWidget())

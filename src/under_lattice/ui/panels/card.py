@@ -255,6 +255,7 @@ class Card(QFrame):
             self.form = None
         else:
             self.form = RuleForm(self.hand, unfolded)
+            self.form.follows = self.head
             self.form.wanted.connect(self.wanted)
             self.form.grown.connect(self.grown)
             self._layout.addWidget(self.form)

@@ -50,6 +50,7 @@ class RuleForm(QWidget):
         columns = dict.fromkeys((MAIN, "", *(dial.group for dial in self.dials.values())))
         ordered = (name for column in columns for name, dial in self.dials.items() if self._column(dial) == column)
         self._order = {name: at for at, name in enumerate(ordered)}  # from top to bottom
+        self.follows: QWidget | None = None  # what Tab comes from
         self._effects: Mapping[str, NoEffect] = {}
         self._ordering = QTimer(self, singleShot=True, interval=0)
         self._ordering.timeout.connect(self._order_tabs)
@@ -137,7 +138,8 @@ class RuleForm(QWidget):
         parts = [one for one in self.findChildren(QWidget) if one.focusPolicy() & Qt.FocusPolicy.TabFocus and one.isVisible()]
         places = {one: one.mapTo(self, one.rect().center()) for one in parts}
         ordered = sorted(parts, key=lambda one: (round(places[one].y() / ROW), places[one].x()))
-        for before, after in itertools.pairwise(ordered):
+        first = [] if self.follows is None else [self.follows]
+        for before, after in itertools.pairwise([*first, *ordered]):
             QWidget.setTabOrder(before, after)
 
     def take_focus(self) -> None:
