@@ -61,8 +61,12 @@ def test_a_stroke_over_itself_does_no_more_than_once():
 
 
 numbers = st.floats(-500, 500).map(lambda v: round(v, 2))
+pressed = st.floats(0, 1).map(lambda v: round(v, 3))
+lines = st.lists(st.tuples(numbers, numbers), min_size=1, max_size=20) | st.lists(
+    st.tuples(numbers, numbers, pressed), min_size=1, max_size=20
+)
 stroke = st.tuples(
-    st.lists(st.tuples(numbers, numbers), min_size=1, max_size=20), st.floats(0.1, 200), st.floats(0, 100), st.floats(0, 100),
+    lines, st.floats(0.1, 200), st.floats(0, 100), st.floats(0, 100),
     st.booleans(),
 )  # fmt: skip
 
@@ -88,6 +92,8 @@ def test_strokes_as_text_there_and_back(strokes):
         ("hides 0 60 100: 0,0", "not allowed"),
         ("hides 20 160 100: 0,0", "not allowed"),
         ("hides 20 60 100: nan,0", "not allowed"),
+        ("hides 20 60 100: 0,0,50 9,9,130", "not allowed"),
+        ("hides 20 60 100: 0,0,50 9,9", "stroke 1 cannot be read"),
         ("\n".join(["hides 20 60 100: 0,0"] * (STROKES_MOST + 1)), "at most"),
     ],
 )
@@ -114,10 +120,31 @@ def test_painted_masks_are_kept_and_follow_the_unit():
     assert made.points.tolist() == [[-5.0, 0.0], [2.5, 1.0]]
 
 
+@pytest.mark.parametrize(("soft", "strength"), [(60, 100), (0, 80), (100, 40)])
+def test_a_pressed_stroke_is_as_wide_as_it_was_pressed(soft, strength):
+    """A stroke from nothing to 40 wide over 100: its profile at each place is that of a stroke so wide."""
+    picture = seen(f"hides 40 {soft} {strength}: -50,0,0 50,0,100")
+    y = np.abs((np.arange(320) + 0.5) / 4 - 40)
+    for at in (160, 280, 380):
+        half = 20 * (at + 0.5) / 400 / np.cos(np.arcsin(0.2))  # discs that grow by 20 over 100 lean their common edge
+        t = np.clip((half - y) / max(half * soft / 100, 1e-9), 0, 1)
+        want = 1 - strength / 100 * (t * t * (3 - 2 * t) if soft else (y < half))
+        assert np.abs(picture[:, at] - want)[np.abs(y - half) > 0.6].max() < 0.05
+
+
+def test_pressure_of_a_stroke_is_kept_where_it_changes_and_full_pressure_is_as_no_tablet():
+    along = np.linspace(-40, 40, 500)
+    hat = np.stack([along, np.zeros(500), 1 - np.abs(along) / 40], 1)
+    made = stroke_along(hat, 12.0, 20.0, 100.0, True)
+    assert len(made.points) == 3
+    assert made.pressure.tolist() == pytest.approx([0.0, 1.0, 0.0], abs=0.01)
+    assert stroke_along(np.column_stack([hat[:, :2], np.ones(500)]), 12.0, 20.0, 100.0, True).pressure is None
+
+
 @pytest.mark.parametrize("renderer", list(FOREIGN))
 @pytest.mark.parametrize("way", ["as it is", "inverted"])
 def test_painted_masks_look_the_same_elsewhere(renderer, way):
-    strokes = "hides 40 80 100: -40,-20 0,10 40,-25\nshows 14 50 80: -40,20 40,-20\nhides 10 0 60: 0,30"
+    strokes = "hides 40 80 100: -40,-20 0,10 40,-25\nshows 14 50 80: -40,20,20 0,0,100 40,-20,50\nhides 10 0 60: 0,30"
     work = design(strokes, mask_way=way, sheet=Sheet(width=100, height=80, background="#204060"))
     scene = scene_of(work)
     away, much = apart(ours(scene, 300), FOREIGN[renderer](scene, work.sheet, 300))

@@ -2,9 +2,10 @@
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QInputDevice, QMouseEvent, QPointingDevice, QTabletEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QApplication, QPushButton
 
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.mask_strokes import strokes_of_text
@@ -12,6 +13,10 @@ from under_lattice.work.edits import set_dials
 from under_lattice.work.grouping import group_of
 
 LEFT = Qt.MouseButton.LeftButton
+PEN = QPointingDevice(
+    "pen", 1, QInputDevice.DeviceType.Stylus, QPointingDevice.PointerType.Pen,
+    QInputDevice.Capability.Position | QInputDevice.Capability.Pressure, 1, 1,
+)  # fmt: skip
 
 
 @pytest.fixture
@@ -129,3 +134,35 @@ def test_a_stroke_on_a_layer_of_a_moved_group_lies_under_the_pointer(painting):
     assert np.ptp(stroke.points, 0)[0] > 50 / sheet.scale  # down on the sheet is along in the turned group
     assert np.ptp(stroke.points, 0)[1] < 2 / sheet.scale
     assert sheet.picture.pixelColor(middle(hands)) != before
+
+
+def pen(sheet, kind, at, pressure):
+    """What a tablet's pen sends."""
+    held = LEFT if kind != QEvent.Type.TabletRelease else Qt.MouseButton.NoButton
+    button = Qt.MouseButton.NoButton if kind == QEvent.Type.TabletMove else LEFT
+    where = QPointF(at), QPointF(sheet.mapToGlobal(at))
+    none = Qt.KeyboardModifier.NoModifier
+    QApplication.sendEvent(sheet, QTabletEvent(kind, PEN, *where, pressure, 0, 0, 0, 0, 0, none, button, held))
+    mouse = {
+        QEvent.Type.TabletPress: QEvent.Type.MouseButtonPress,
+        QEvent.Type.TabletMove: QEvent.Type.MouseMove,
+        QEvent.Type.TabletRelease: QEvent.Type.MouseButtonRelease,
+    }[kind]
+    QApplication.sendEvent(sheet, QMouseEvent(mouse, *where, button, held, none))  # follows what was not taken
+
+
+def test_a_pen_paints_as_wide_as_it_is_pressed(painting):
+    sheet, at = painting.studio.sheet, middle(painting)
+    pen(sheet, QEvent.Type.TabletPress, at, 0.2)
+    for k in range(1, 11):
+        pen(sheet, QEvent.Type.TabletMove, at + QPoint(12 * k, 0), 0.2 + 0.08 * k)
+    pen(sheet, QEvent.Type.TabletRelease, at + QPoint(120, 0), 0.0)
+    (made,) = strokes(painting)
+    assert made.pressure[0] == pytest.approx(0.2, abs=0.02)
+    assert made.pressure[-1] == pytest.approx(1.0, abs=0.02)
+    painting.drag(sheet, at, (0, 60))  # the mouse has no pressure, and none is left from the pen
+    assert strokes(painting)[1].pressure is None
+    painting.do("undo")
+    painting.do("undo")
+    assert strokes(painting) == ()
+    painting.settle()

@@ -269,13 +269,13 @@ class LayerEnd(EndRule):
         return np.array([rest(self.place_x), rest(self.place_y)]), rest(self.place_turn), rest(self.place_size)
 
     def drawn(self, line: Array) -> dict[str, Any]:
-        """Take a line (n, 2) drawn on the sheet as one more stroke of the mask.
+        """Take a line (n, 2) drawn on the sheet, or one with the pressure at each point (n, 3), as one more stroke of the mask.
 
         Raises
         ------
         InputError
         """
-        line = apply(inverse(self._place_of_mask()), line)
+        line = np.column_stack([apply(inverse(self._place_of_mask()), line[:, :2]), line[:, 2:]])
         stroke = stroke_along(line, self.brush, self.brush_soft, self.brush_strength, self.brush_does == "hides")
         return {"masked": "painted", "mask_strokes": text_of_strokes((*strokes_of_text(self.mask_strokes), stroke))}
 

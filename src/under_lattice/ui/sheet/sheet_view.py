@@ -15,6 +15,7 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
     QPolygonF,
+    QTabletEvent,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QGestureEvent, QPinchGesture
@@ -43,7 +44,7 @@ class SheetView(Canvas):
     pointed = Signal(float, float)  # page point under the pointer
     pressed = Signal()  # on what is shown under the pointer
     point_work = Signal(str, str, object)  # work on the points of an outline, the picked handle, the pointer's place (2,)
-    stroke_painted = Signal(object)  # a stroke (n, 2) of the brush on the sheet
+    stroke_painted = Signal(object)  # a stroke (n, 3) of the brush on the sheet: places, and how hard it was pressed there
     painting_ended = Signal()
     line_drawn = Signal(object)  # a line (n, 2) in the place of the open rule, or None when it was given up
     menu_wanted = Signal(object)  # QPoint on the screen: what can be done with what is shown under the pointer
@@ -255,13 +256,19 @@ class SheetView(Canvas):
             self._pan = None
             self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else Qt.CursorShape.ArrowCursor)
         if self.brush.down and event.button() == Qt.MouseButton.LeftButton:
-            self.stroke_painted.emit(np.array([self.to_page(at) for at in self.brush.release()]))
+            self.stroke_painted.emit(np.array([(*self.to_page(at), pressure) for at, pressure in self.brush.release()]))
         if self._stroke and event.button() == Qt.MouseButton.LeftButton:
             self._stroke.append(event.position())
             self._end_drawing(np.concatenate([self._in_place(at)[None] for at in self._stroke]))
         if self._grab is not None and event.button() == Qt.MouseButton.LeftButton:
             self._grab = None
             self.drag_ended.emit(True)
+
+    def tabletEvent(self, event: QTabletEvent) -> None:
+        """Take how hard a pen is pressed; what it does is told once more as the mouse, which follows at once."""
+        tells = event.pointingDevice().hasCapability(QInputDevice.Capability.Pressure)
+        self.brush.pressure = event.pressure() if tells and event.buttons() & Qt.MouseButton.LeftButton else 1.0
+        event.ignore()
 
     def show_under(self, level: Level | None) -> None:
         """Show what is under the pointer."""

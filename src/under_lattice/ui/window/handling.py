@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QGuiApplication
 
@@ -176,7 +177,8 @@ class Handling(QObject):
         if chosen is None:
             return
         known = next((result.known for result in self.found.results.values()), NOTHING_KNOWN)
-        own = apply(inverse(place_of(design, design.tree.parents.get(chosen.id), known)), line)
+        back = inverse(place_of(design, design.tree.parents.get(chosen.id), known))
+        own = np.column_stack([apply(back, line[:, :2]), line[:, 2:]])
         self.desk.edit("Paint the mask", lambda design: turned_together(design, chosen.id, chosen.end.id, chosen.end.drawn(own)))
 
     def _line_drawn(self, line: Any) -> None:
