@@ -53,14 +53,16 @@ def premultiplied(png):
 
 def by_rsvg(scene, sheet, width):
     svg = write_svg(scene, sheet, Svg(recipe=False))
-    done = subprocess.run([RSVG, "-w", str(width)], input=svg, capture_output=True, check=True)
+    done = subprocess.run([RSVG, "--unlimited", "-w", str(width)], input=svg, capture_output=True, check=True)
     return premultiplied(done.stdout)
 
 
 def by_resvg(scene, sheet, width):
-    svg = write_svg(scene, sheet, Svg(recipe=False)).decode()  # its page in px: it draws lengths on a page of whole ones
-    svg = re.sub(r'width="[^"]+" height="[^"]+"', f'width="{scene.width:g}" height="{scene.height:g}"', svg, count=1)
-    return premultiplied(bytes(resvg_py.svg_to_bytes(svg, width=width, dpi=96.0)))
+    svg = write_svg(scene, sheet, Svg(recipe=False)).decode()  # a page of whole px, as it draws on, at exactly our scale
+    high = page_view(scene, width).height
+    page = f'width="{width}" height="{high}" preserveAspectRatio="xMinYMin meet"'
+    svg = re.sub(r'width="[^"]+" height="[^"]+"', page, svg, count=1)
+    return premultiplied(bytes(resvg_py.svg_to_bytes(svg, dpi=96.0)))
 
 
 FOREIGN = {"resvg": by_resvg} | ({"rsvg": by_rsvg} if RSVG else {})

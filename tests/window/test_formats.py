@@ -14,7 +14,7 @@ from under_lattice.command_line.main import main
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Count
 from under_lattice.files.storage import write
-from under_lattice.output.format import Format
+from under_lattice.output.format import WITH_RECIPE, Format
 from under_lattice.rules import Ellipse, Ink, Rosette
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 
@@ -27,6 +27,7 @@ class Listing(Format):
     words: ClassVar[str] = "places of marks"
     needs: ClassVar = frozenset({"outlines"})
 
+    recipe: Annotated[bool, WITH_RECIPE] = True
     every: Annotated[int, Count("Every", "So many marks, one is listed.", least=1, most=50)] = 1
     order: Annotated[Literal["as laid", "by place"], Choice("Order", "Of the lines.", options=("as laid", "by place"))] = "as laid"
 

@@ -27,12 +27,12 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.saving import write_atomically
 from under_lattice.library import DEMOS, demo
 from under_lattice.measure.facts import Facts, measure
-from under_lattice.output import BY_ENDING, Job
+from under_lattice.output import BY_ENDING
+from under_lattice.output.page import job_of
 from under_lattice.render.coverage import coverage
 from under_lattice.rules import RULES
 from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Warn
-from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Design, Sheet, Work
 
 DONE, REFUSED, MISUSED = 0, 1, 2
@@ -138,10 +138,10 @@ def _render(options: Any) -> None:
         warn(sentence)
     if refused and not options.lenient:
         raise LatticeError(f"{options.out.name} is not written; --lenient writes it without what could not act")
-    scene = make_scene(work.design, results, evaluator)
     for sentence in chosen.notes(work.design):
         warn(sentence)
-    write_atomically(options.out, chosen.write(Job(scene, work.design.sheet, work)))
+    chosen, job = job_of(work, chosen, evaluator=evaluator, time=options.time)
+    write_atomically(options.out, chosen.write(job))
 
 
 def _refusals(design: Design, results: Mapping[str, ChainResult]) -> list[str]:

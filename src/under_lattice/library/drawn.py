@@ -7,6 +7,7 @@ from importlib.resources import files
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.pattern.ask import rest
 from under_lattice.rules import (
+    Adjust,
     AlongCurve,
     Combine,
     ContactLines,
@@ -95,7 +96,7 @@ def changing_room_screen() -> Design:
 
 
 def tea_room_frieze() -> Design:
-    """Scallops, brought in from a drawing, along a waving line, with pearls between two bands."""
+    """Scallops, brought in from a drawing, with pearls on a waving line between two bands; all of it again every 80 mm."""
     from under_lattice.files.svg.shapes import read_svg  # loads the reader of path data
 
     drawn = read_svg((files("under_lattice.library") / "scallop.svg").read_bytes(), "scallop.svg")
@@ -111,20 +112,19 @@ def tea_room_frieze() -> Design:
         ),
         AlongCurve(points="-160, -8; 160, -8", bends="straight", count=5, facing="upright", size=136.0),
     )
+    waves = {"rule": "pearls-progression", "channel": "step", "curve": "there and back", "repeats": 6.0}
     pearls = chain(
         "Pearls",
-        Ellipse(width=5.0),
+        Ellipse(width=5.0, place_x=-240.0, place_y=30.0),
         Ink(colours="one colour", palette=("#F7EBDD",)),
-        AlongCurve(
-            points="; ".join(f"{-240 + 40 * k}, {30 if k % 2 else 44}" for k in range(1, 12)),
-            count=81,
-            size=Varied(rule="pearls-along-curve", channel="step", start=55.0, end=125.0, curve="there and back", repeats=6.0),
-        ),
+        Progression(count=97, distance=5.0, direction=0.0),
+        Adjust(scope="each", across=Varied(start=55.0, end=125.0, **waves), along=Varied(start=55.0, end=125.0, **waves)),
+        Adjust(scope="each", y=Varied(start=0.0, end=14.0, **waves)),
     )
     bands = chain(
         "Bands",
-        Rectangle(width=430.0, height=13.0),
-        WaveEdges(by="wavelength", wavelength=24.0, height=2.2, opposite="mirrored"),
+        Rectangle(width=480.0, height=13.0),
+        WaveEdges(by="wavelength", wavelength=20.0, height=2.2, opposite="mirrored"),
         Ink(colours="one colour", palette=(BRICK,)),
         Spots(spots="0, -64; 0, 64"),
     )

@@ -12,13 +12,13 @@ from typing import Any
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
+from under_lattice.colour.premultiplied import straight
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.explore.looks import Looks
 from under_lattice.explore.strips import Strip
 from under_lattice.geometry.affine import Array
-from under_lattice.output.png import straight
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.scene.tree import whole_page
 from under_lattice.work.model import Design

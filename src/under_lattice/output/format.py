@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, get_args
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.declare.declared import Declared
+from under_lattice.declare.dials import Choice, Length, NumberDial, When
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Switch
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Design, Sheet, Work
 
 Need = Literal["outlines", "pixels", "frames", "solid"]
+Part = Literal["the sheet", "the cell", "a region"]
+IN_REGION = (When(field="part", values=("a region",), reason="only for a region"),)
+WITHOUT_GROUND = Switch("Without ground", "The ground colour is left out.")
+WITH_RECIPE = Switch("Recipe inside", "So that the file can be opened again as live work.")
 
 
 @dataclass(frozen=True)
@@ -45,12 +50,22 @@ class Format(Declared):
     words: ClassVar[str] = ""
     needs: ClassVar[frozenset[Need]] = frozenset()
 
-    transparent: Annotated[bool, Switch("Without ground", "The ground colour is left out.")] = False
-    recipe: Annotated[bool, Switch("Recipe inside", "So that the file can be opened again as live work.")] = True
+    part: Annotated[
+        Part,
+        Choice("What goes out", "All of the sheet, the smallest upright repeat, or a part of the sheet.", options=get_args(Part)),
+    ] = "the sheet"
+    region_x: Annotated[float, Length("Left edge", "Of the region, from the middle of the sheet.", when=IN_REGION)] = 0.0
+    region_y: Annotated[float, Length("Top edge", "Of the region, from the middle of the sheet.", when=IN_REGION)] = 0.0
+    region_width: Annotated[float, Length("Region width", "From its left edge.", least=0.001, when=IN_REGION)] = 100.0
+    region_height: Annotated[float, Length("Region height", "From its top edge.", least=0.001, when=IN_REGION)] = 100.0
 
     def shown(self, sheet: Sheet) -> dict[str, float]:
-        """Return the numbers as they come out on a sheet, by option, each in the unit of its dial."""
-        return {name: getattr(self, name) for name, dial in self.dials().items() if dial.kind not in ("switch", "choice")}
+        """Return the numbers as they come out on a page, by option, each in the unit of its dial."""
+        return {name: getattr(self, name) for name, dial in self.dials().items() if isinstance(dial, NumberDial)}
+
+    def proportions(self, sheet: Sheet) -> tuple[float, float, Format]:
+        """Return the width and height a repeat of that size has in the file, and the options that make it so large."""
+        return sheet.width, sheet.height, self
 
     def turned(self, name: str, value: Any) -> Format:
         """Return the format with one option set.

@@ -12,17 +12,18 @@ import numpy as np
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
-from under_lattice.declare.dials import Count
+from under_lattice.declare.dials import Count, When
 from under_lattice.declare.option_dials import Switch
 from under_lattice.files.canonical import drawing_digest
 from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.path_text import path_data
-from under_lattice.output.format import Format, Job, Need
+from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job, Need
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
 from under_lattice.output.svg_finishes import as_pictures, primitives_of, reach_of, said_by_filter
+from under_lattice.output.svg_page import as_pattern, head_of
 from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
 from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
@@ -32,6 +33,7 @@ from under_lattice.scene.along import pieced
 from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneVeil, leaves, whole_page
 from under_lattice.work.model import Design, Sheet, Work
 
+OF_CELL = (When(field="part", values=("the cell",), reason="only for the cell"),)
 NOT_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")  # what no XML file may hold
 PLUS = "Plus-lighter is known to browsers; other readers lay such layers on as normal ones."
 PICTURE_PX = 2400  # px of the longer side of what goes out as a picture
@@ -48,8 +50,16 @@ class Svg(Format):
     words: ClassVar[str] = "outlines for cutting, plotting, print"
     needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
 
+    transparent: Annotated[bool, WITHOUT_GROUND] = False
+    recipe: Annotated[bool, WITH_RECIPE] = True
     plain: Annotated[
         bool, Switch("Plain paths", "Each shape where it lies, cut off at the page; nothing is shared or clipped.")
+    ] = False
+    pattern: Annotated[
+        bool,
+        Switch(
+            "As a pattern", "The cell stands once in the file, as <pattern>, and fills a page as large as the sheet.", when=OF_CELL
+        ),
     ] = False
     seals: Annotated[bool, Switch("Sealed seams", "Shapes of one colour that touch are one path; for screens.")] = False
     digits: Annotated[
@@ -95,11 +105,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
     for layer in reversed(scene.layers):
         _layer(w, layer)
     wide, high = w.number(scene.width), w.number(scene.height)
-    head = [
-        '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
-        f'width="{_real(w, scene.width, sheet)}" height="{_real(w, scene.height, sheet)}" viewBox="0 0 {wide} {high}">',
-    ]
+    head = head_of(w, scene.width, scene.height, sheet)
     ground = (
         [f'<rect width="{wide}" height="{high}" fill="{scene.background}"/>']
         if scene.background and not options.transparent
@@ -119,6 +125,9 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
         "",
     ]
     drawing = "\n".join(head) + "\n" + "\n" + "\n".join(body)
+    if options.pattern and options.part == "the cell" and work is not None:
+        head, body = as_pattern(w, scene, body, work.design.sheet)
+        drawing = "\n".join(head) + "\n" + "\n" + "\n".join(body)
     if work is None or not options.recipe:
         return drawing.encode()
     recipe = (
@@ -141,12 +150,6 @@ def _mark_of(scene: Scene) -> str:
         for part in (marks.xform, *(family.points for family in marks.families), *(coat.fill for coat in layer.picture.coats)):
             told.update(np.ascontiguousarray(part).tobytes())
     return told.hexdigest()[:6]
-
-
-def _real(w: Writer, value: float, sheet: Sheet) -> str:
-    if sheet.unit == "px":  # a stated resolution makes px a real length
-        return f"{short(value / sheet.resolution, 6)}in" if sheet.resolution != 96 else f"{w.number(value)}px"
-    return f"{w.number(value)}{sheet.unit}"
 
 
 def _layer(w: Writer, layer: Node) -> None:

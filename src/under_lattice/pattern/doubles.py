@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 import shapely
 
@@ -29,7 +31,7 @@ def doubles(marks: Marks, progress: Progress = QUIET) -> Array:
     if len(drawn.rows) < 2:
         return np.zeros(0, np.int64)
     size = float(np.median(drawn.reach)) or 1.0
-    copies, told = _summed(drawn, _told(drawn) / size)
+    copies, told = _summed(drawn, told_of(drawn) / size)
     _, variant = share(told, NEAR)
     some = np.flatnonzero(np.bincount(variant)[variant] > 1)  # most works end here
     if not len(some):
@@ -43,8 +45,8 @@ def doubles(marks: Marks, progress: Progress = QUIET) -> Array:
     return np.sort(late[_alike(drawn, late, early, progress)])
 
 
-def _told(drawn: Drawn) -> Array:
-    """What tells outlines apart wherever they lie (N, 3): their size, and the middle of their points."""
+def told_of(drawn: Drawn) -> Array:
+    """Return what tells outlines apart wherever they lie (N, 3): their size, and the middle of their points."""
     middle, size = drawn.spread
     x, kind = drawn.xform, drawn.kind
     there = np.einsum("nij,nj->ni", x[:, :, :2], middle[kind]) + x[:, :, 2]
@@ -64,20 +66,37 @@ def _summed(drawn: Drawn, told: Array) -> tuple[Array, Array]:
 
 def _reaches(drawn: Drawn, copies: Array) -> Array:
     """How far each of `copies` (C,) reaches in some directions (C, W)."""
-    ways = np.stack([np.cos(WAYS), np.sin(WAYS)])
     out = np.full((len(copies), len(WAYS)), -np.inf)
-    looked = np.isin(drawn.copy, copies)
-    for kind in np.unique(drawn.kind[looked]):
-        own = np.flatnonzero(looked & (drawn.kind == kind))
-        where = np.searchsorted(copies, drawn.copy[own])
+    for own, reach in _reaching(drawn, np.flatnonzero(np.isin(drawn.copy, copies))):
+        np.maximum.at(out, np.searchsorted(copies, drawn.copy[own]), reach)
+    return out
+
+
+def reaches_of(drawn: Drawn, middle: Array) -> Array:
+    """Return how far each mark (N,) reaches from a middle of its own (N, 2) in some directions (N, W)."""
+    out = np.empty((len(drawn.rows), len(WAYS)))
+    for own, reach in _reaching(drawn, np.arange(len(drawn.rows))):
+        out[own] = reach - middle[own] @ _ways()
+    return out
+
+
+def _ways() -> Array:
+    """The directions (2, W)."""
+    return np.stack([np.cos(WAYS), np.sin(WAYS)])
+
+
+def _reaching(drawn: Drawn, marks: Array) -> Iterator[tuple[Array, Array]]:
+    """Yield some of `marks` (k,) after the other and how far they reach in some directions (k, W)."""
+    ways = _ways()
+    for kind in np.unique(drawn.kind[marks]):
+        own = marks[drawn.kind[marks] == kind]
         if drawn.disc[kind]:
-            np.maximum.at(out, where, drawn.centre[own] @ ways + drawn.reach[own, None])
+            yield own, drawn.centre[own] @ ways + drawn.reach[own, None]
             continue
         ring = drawn.ring(int(kind))
         for at in range(0, len(own), AT_A_TIME):
-            some = slice(at, at + AT_A_TIME)
-            np.maximum.at(out, where[some], (apply(drawn.xform[own[some]], ring[None]) @ ways).max(1))
-    return out
+            some = own[at : at + AT_A_TIME]
+            yield some, (apply(drawn.xform[some], ring[None]) @ ways).max(1)
 
 
 def _alike(drawn: Drawn, one: Array, other: Array, progress: Progress) -> Array:

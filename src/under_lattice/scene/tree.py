@@ -199,7 +199,7 @@ class _Making:
             how["clip"] = clip if clip is None else moved(clip, among)
         if lies.mask in there:
             mask = self.node(there[lies.mask], asked=True)
-            how["mask"] = Mask((_brought(mask, among),) if mask else (), lies.mask_by, lies.inverted, lies.feather)
+            how["mask"] = Mask((brought(mask, among),) if mask else (), lies.mask_by, lies.inverted, lies.feather)
         elif pictures := self._pictures_of_mask(lies):
             layers = tuple(SceneLayer("", moved(one, compose(around, own))) for one in pictures)
             how["mask"] = Mask(layers, "lightness", lies.inverted, lies.feather)
@@ -217,14 +217,14 @@ class _Making:
         return (*painted(lies.strokes), over_sheet(*beyond)) if lies.strokes else ()
 
 
-def _brought(node: Node, through: Array) -> Node:
+def brought(node: Node, through: Array) -> Node:
     """A layer or group brought through a map (2, 3) of the sheet, with its clips and masks."""
     if np.array_equal(through, IDENTITY):
         return node
     clip = None if node.clip is None else moved(node.clip, through)
-    mask = None if node.mask is None else replace(node.mask, layers=tuple(_brought(one, through) for one in node.mask.layers))
+    mask = None if node.mask is None else replace(node.mask, layers=tuple(brought(one, through) for one in node.mask.layers))
     if isinstance(node, SceneGroup):
-        return replace(node, members=tuple(_brought(one, through) for one in node.members), clip=clip, mask=mask)
+        return replace(node, members=tuple(brought(one, through) for one in node.members), clip=clip, mask=mask)
     if isinstance(node, SceneVeil):
         return replace(node, clip=clip, mask=mask)
     return replace(node, picture=moved(node.picture, through), clip=clip, mask=mask)

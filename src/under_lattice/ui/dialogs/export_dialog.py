@@ -20,11 +20,10 @@ from PySide6.QtWidgets import (
 from under_lattice import output
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
-from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import free_path, stem_of
 from under_lattice.output import Format
-from under_lattice.scene.tree import make_scene
+from under_lattice.output.page import job_of
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.look.edged import Dialog
@@ -42,9 +41,8 @@ def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
     ------
     LatticeError, GivenUp
     """
-    evaluator, design = Evaluator(), work.design
-    scene = make_scene(design, evaluator.design(design, progress), evaluator, progress=progress)
-    return options.write(output.Job(scene, design.sheet, work, progress))
+    chosen, job = job_of(work, options, progress)
+    return chosen.write(job)
 
 
 Several = tuple[tuple[str, Work], ...]  # works by their names

@@ -69,4 +69,5 @@ class OptionRows(QWidget):
                 part.setChecked(getattr(options, name))
             else:
                 part.setCurrentText(getattr(options, name))
-        self.parts["transparent"].setEnabled(bool(self.sheet.background))
+        if "transparent" in self.parts:
+            self.parts["transparent"].setEnabled(bool(self.sheet.background))

@@ -1,0 +1,73 @@
+"""What goes out of a work: the sheet, its smallest upright repeat, or a region, each as a page of its own."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from under_lattice.core.progress import QUIET, Progress
+from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.output.format import Format, Job
+from under_lattice.periods.cell import cell_scene, find_cell
+from under_lattice.periods.cropped import cropped_scene
+from under_lattice.scene.tree import Scene, brought, make_scene
+from under_lattice.work.model import Design, Sheet, Work
+
+
+def job_of(
+    work: Work, options: Format, progress: Progress = QUIET, evaluator: Evaluator | None = None, time: float = 0.0
+) -> tuple[Format, Job]:
+    """Return what is written of a work: the options as they come out, and the page they are for.
+
+    Raises
+    ------
+    InputError
+        When there is no cell.
+    GivenUp
+    """
+    evaluator = evaluator or Evaluator()
+    design = work.design
+    if options.part == "the cell":
+        scene, sheet, options = _cell_page(design, options, progress, evaluator)
+        return options, Job(scene, sheet, work, progress)
+    scene = make_scene(design, evaluator.design(design, progress, time), evaluator, progress=progress)
+    if options.part == "the sheet":
+        return options, Job(scene, design.sheet, work, progress)
+    return options, Job(*_region_page(scene, design.sheet, options), work, progress)
+
+
+def sheet_of(design: Design, options: Format, progress: Progress = QUIET) -> Sheet:
+    """Return the size of the page that goes out, as a sheet.
+
+    Raises
+    ------
+    InputError, GivenUp
+    """
+    if options.part == "a region":
+        return _region_sheet(design.sheet, options)
+    if options.part == "the sheet":
+        return design.sheet
+    box = find_cell(design, progress).box
+    return edited(design.sheet, width=box.width, height=box.height)
+
+
+def _cell_page(design: Design, options: Format, progress: Progress, evaluator: Evaluator) -> tuple[Scene, Sheet, Format]:
+    cell = find_cell(design, progress, evaluator)
+    own = edited(design.sheet, width=cell.box.width, height=cell.box.height)
+    width, height, options = options.proportions(own)
+    return cropped_scene(cell_scene(cell, width, height)), edited(own, width=width, height=height), options
+
+
+def _region_sheet(sheet: Sheet, options: Format) -> Sheet:
+    return edited(sheet, width=options.region_width, height=options.region_height)
+
+
+def _region_page(scene: Scene, sheet: Sheet, options: Format) -> tuple[Scene, Sheet]:
+    """The part of a page in the region."""
+    own = _region_sheet(sheet, options)
+    middle = np.array([options.region_x + own.width / 2, options.region_y + own.height / 2])
+    through = np.concatenate([np.eye(2), -middle[:, None]], 1)
+    layers = tuple(brought(layer, through) for layer in scene.layers)
+    return cropped_scene(replace(scene, width=own.width, height=own.height, layers=layers)), own

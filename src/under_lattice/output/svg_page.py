@@ -1,0 +1,37 @@
+"""The page of an SVG: its head with the real size, and the page of a cell as a pattern that fills one as large as the sheet."""
+
+from __future__ import annotations
+
+from under_lattice.core.units import short
+from under_lattice.output.svg_paints import Writer
+from under_lattice.scene.tree import Scene
+from under_lattice.work.model import Sheet
+
+FINER = 4  # decimals more where the cell lies: it is seen many times
+
+
+def head_of(w: Writer, width: float, height: float, sheet: Sheet) -> list[str]:
+    """Return the first lines: a page of that size, in the unit of the sheet."""
+    size = f'width="{_real(w, width, sheet)}" height="{_real(w, height, sheet)}"'
+    return [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
+        f'{size} viewBox="0 0 {w.number(width)} {w.number(height)}">',
+    ]
+
+
+def _real(w: Writer, value: float, sheet: Sheet) -> str:
+    if sheet.unit == "px":  # a stated resolution makes px a real length
+        return f"{short(value / sheet.resolution, 6)}in" if sheet.resolution != 96 else f"{w.number(value)}px"
+    return f"{w.number(value)}{sheet.unit}"
+
+
+def as_pattern(w: Writer, cell: Scene, body: list[str], sheet: Sheet) -> tuple[list[str], list[str]]:
+    """Return head and body of a page as large as the sheet, filled with the page of a cell, whose middle lies in its own."""
+    name, wide, high = w.name("cell"), w.number(cell.width, FINER), w.number(cell.height, FINER)
+    x, y = w.number((sheet.width - cell.width) / 2, FINER), w.number((sheet.height - cell.height) / 2, FINER)
+    place = f'patternUnits="userSpaceOnUse" x="{x}" y="{y}" width="{wide}" height="{high}"'
+    page = f'<rect width="{w.number(sheet.width)}" height="{w.number(sheet.height)}" fill="url(#{name})"/>'
+    begin, end = body.index("</defs>") + 1, body.index("</svg>")
+    lines = [*body[:begin], f'<pattern id="{name}" {place}>', *body[begin:end], "</pattern>", page, *body[end:]]
+    return head_of(w, sheet.width, sheet.height, sheet), lines
