@@ -136,7 +136,8 @@ def test_layers_that_fit_each_other_have_a_cell_in_common():
 def test_layers_that_miss_each_other_say_by_how_much_and_what_would_fit():
     one = chain("Leaves", LEAF, ink(*RED), by_pitch("squares", 24.0))
     other = chain("Dots", Ellipse(width=4.0), ink("#2C6AB5"), by_pitch("squares", 12.0 * np.sqrt(1.01)))
-    said = r"“Leaves” and “Dots” have no repeat in common: after 24 mm they miss each other by 0\.12 mm; “Dots” fits where its 24\.12 mm are 24 mm"
+    said = r"“Leaves” and “Dots” have no repeat in common: after 24 mm they miss each other by 0\.12 mm; "
+    said += r"“Dots” fits where its 24\.12 mm are 24 mm"
     with pytest.raises(InputError, match=said):
         find_cell(layered(one, other))
     fits = edited(other, rules=(*other.rules[:-1], by_pitch("squares", 12.0)))

@@ -20,6 +20,7 @@ from under_lattice.work.model import Work
 
 SPACE = "urn:under-lattice:recipe:1"
 PNG_KEY = "under-lattice"
+PDF_NAME = "work.lattice"  # of what is attached
 Image.MAX_IMAGE_PIXELS = 400_000_000
 PngImagePlugin.MAX_TEXT_CHUNK = PngImagePlugin.MAX_TEXT_MEMORY = LARGEST  # bytes; one photo in a work is over its 1 MiB
 
@@ -48,7 +49,7 @@ def digest(drawing: bytes) -> str:
 
 
 def open_any(path: Path) -> Opened:
-    """Read a ``.lattice`` file, or the recipe inside an SVG or PNG; where writing one ended in the midst, what it was to hold.
+    """Read a ``.lattice`` file, or the recipe inside an SVG, PNG or PDF; where writing one ended in the midst, what it was to hold.
 
     Raises
     ------
@@ -59,6 +60,8 @@ def open_any(path: Path) -> Opened:
         return from_svg(data, path.name)
     if ending == ".png":
         return from_png(data, path.name)
+    if ending == ".pdf":
+        return from_pdf(data, path.name)
     try:
         return Opened(work_in(data, path.name), seen=Seen.holding(data))
     except FileError:
@@ -134,3 +137,27 @@ def from_png(data: bytes, source: str = "this picture") -> Opened:
     if not isinstance(text, str) or not text:
         raise FileError(f"{source} holds no live work; only pictures exported by Under Lattice with their recipe do")
     return Opened(from_text(text, source), mark != digest(pixels))
+
+
+def from_pdf(data: bytes, source: str = "this page") -> Opened:
+    """Read the recipe beside the pages of a PDF.
+
+    Raises
+    ------
+    FileError
+    """
+    import pikepdf  # loaded only where a PDF is read
+
+    try:
+        with pikepdf.open(io.BytesIO(data)) as pdf:
+            spec = pdf.attachments.get(PDF_NAME)
+            text = spec.get_file().read_bytes() if spec is not None else b""
+            mark = spec.description if spec is not None else ""
+            drawn = b"".join(one.read_bytes() for page in pdf.pages for one in page.Resources.XObject.values())
+    except (pikepdf.PdfError, OSError, ValueError, AttributeError, RuntimeError):
+        raise FileError(f"{source} is not a whole PDF, or is locked") from None
+    if not text:
+        raise FileError(f"{source} holds no live work; only pages exported by Under Lattice with their recipe do")
+    if len(text) > LARGEST:
+        raise FileError(f"the work in {source} is larger than {LARGEST // 2**20} MB")
+    return Opened(from_text(text.decode("utf-8", "replace"), source), mark != digest(drawn))

@@ -1,11 +1,12 @@
 """Formats of files, each in a file of its own; none changes the scene. Adding one is its file, its test, its line here."""
 
 from under_lattice.output.format import Format, Job
+from under_lattice.output.pdf import Pdf
 from under_lattice.output.photographs import Jpeg, Tiff, Webp
 from under_lattice.output.png import Png
 from under_lattice.output.svg import Svg
 
-FORMATS: tuple[type[Format], ...] = (Svg, Png, Jpeg, Webp, Tiff)
+FORMATS: tuple[type[Format], ...] = (Svg, Pdf, Png, Jpeg, Webp, Tiff)
 BY_ENDING: dict[str, type[Format]] = {f".{one.ending}": one for one in FORMATS}
 
 __all__ = ["BY_ENDING", "FORMATS", "Format", "Job"]

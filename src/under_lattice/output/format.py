@@ -63,6 +63,11 @@ class Format(Declared):
         """Return the numbers as they come out on a page, by option, each in the unit of its dial."""
         return {name: getattr(self, name) for name, dial in self.dials().items() if isinstance(dial, NumberDial)}
 
+    @property
+    def room(self) -> float:
+        """How far beyond the page what is drawn goes out too, in the unit of the sheet."""
+        return 0.0
+
     def proportions(self, sheet: Sheet) -> tuple[float, float, Format]:
         """Return the width and height a repeat of that size has in the file, and the options that make it so large."""
         return sheet.width, sheet.height, self

@@ -8,6 +8,7 @@ import numpy as np
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.frozen import edited
+from under_lattice.evaluate.beyond import goes_on
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.output.format import Format, Job
 from under_lattice.periods.cell import cell_scene, find_cell
@@ -32,10 +33,19 @@ def job_of(
     if options.part == "the cell":
         scene, sheet, options = _cell_page(design, options, progress, evaluator)
         return options, Job(scene, sheet, work, progress)
-    scene = make_scene(design, evaluator.design(design, progress, time), evaluator, progress=progress)
+    scene = _drawn(design, options.room, progress, evaluator, time)
     if options.part == "the sheet":
         return options, Job(scene, design.sheet, work, progress)
     return options, Job(*_region_page(scene, design.sheet, options), work, progress)
+
+
+def _drawn(design: Design, room: float, progress: Progress, evaluator: Evaluator, time: float) -> Scene:
+    """The sheet, and where its patterns go on beyond it, what lies in some room about it."""
+    sheet = design.sheet
+    if room and goes_on(design.chains()):
+        design = edited(design, sheet=edited(sheet, width=sheet.width + 2 * room, height=sheet.height + 2 * room))
+    scene = make_scene(design, evaluator.design(design, progress, time), evaluator, progress=progress)
+    return replace(scene, width=sheet.width, height=sheet.height)
 
 
 def sheet_of(design: Design, options: Format, progress: Progress = QUIET) -> Sheet:
@@ -57,7 +67,7 @@ def _cell_page(design: Design, options: Format, progress: Progress, evaluator: E
     cell = find_cell(design, progress, evaluator)
     own = edited(design.sheet, width=cell.box.width, height=cell.box.height)
     width, height, options = options.proportions(own)
-    return cropped_scene(cell_scene(cell, width, height)), edited(own, width=width, height=height), options
+    return cropped_scene(cell_scene(cell, width, height), options.room), edited(own, width=width, height=height), options
 
 
 def _region_sheet(sheet: Sheet, options: Format) -> Sheet:
@@ -70,4 +80,4 @@ def _region_page(scene: Scene, sheet: Sheet, options: Format) -> tuple[Scene, Sh
     middle = np.array([options.region_x + own.width / 2, options.region_y + own.height / 2])
     through = np.concatenate([np.eye(2), -middle[:, None]], 1)
     layers = tuple(brought(layer, through) for layer in scene.layers)
-    return cropped_scene(replace(scene, width=own.width, height=own.height, layers=layers)), own
+    return cropped_scene(replace(scene, width=own.width, height=own.height, layers=layers), options.room), own

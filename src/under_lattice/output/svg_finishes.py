@@ -30,9 +30,14 @@ def said_by_filter(layer: SceneLayer) -> bool:
     return bool(even) and all(_can(effect) for effect in closed[0].effects)
 
 
-def as_pictures(layers: Sequence[AnyLayer]) -> tuple[str, ...]:
-    """Return what of layers, front first, goes out as pictures because of finishes, in words."""
-    out: list[str] = []
+def in_pixels(layers: Sequence[AnyLayer]) -> tuple[str, ...]:
+    """Return what of layers, front first, has finishes and goes out as pictures where none can be said otherwise, in words."""
+    return as_pictures(layers, lambda effect: False)
+
+
+def as_pictures(layers: Sequence[AnyLayer], said: Callable[[Effect], bool] | None = None) -> tuple[str, ...]:
+    """Return what of layers, front first, goes out as pictures because of finishes that are not said otherwise, in words."""
+    said, out = said or _can, list[str]()
     for layer in layers:
         if layer.hidden or layer.source_only:
             continue
@@ -40,8 +45,8 @@ def as_pictures(layers: Sequence[AnyLayer]) -> tuple[str, ...]:
         if layer.veils and effects:
             return (*out, f"all beneath {layer.name}")
         if layer.members:
-            out += as_pictures(layer.members)
-        elif effects and not (all(map(_can, effects)) and _below_repeats(layer) and not getattr(layer.end, "place_turn", 0.0)):
+            out += as_pictures(layer.members, said)
+        elif effects and not (all(map(said, effects)) and _below_repeats(layer) and not getattr(layer.end, "place_turn", 0.0)):
             out.append(layer.name)
     return tuple(out)
 
