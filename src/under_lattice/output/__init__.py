@@ -1,12 +1,14 @@
 """Formats of files, each in a file of its own; none changes the scene. Adding one is its file, its test, its line here."""
 
+from under_lattice.output.cut import Cutter, Dxf
 from under_lattice.output.format import Format, Job
 from under_lattice.output.pdf import Pdf
 from under_lattice.output.photographs import Jpeg, Tiff, Webp
 from under_lattice.output.png import Png
 from under_lattice.output.svg import Svg
 
-FORMATS: tuple[type[Format], ...] = (Svg, Pdf, Png, Jpeg, Webp, Tiff)
-BY_ENDING: dict[str, type[Format]] = {f".{one.ending}": one for one in FORMATS}
+FORMATS: tuple[type[Format], ...] = (Svg, Pdf, Png, Jpeg, Webp, Tiff, Cutter, Dxf)
+BY_KEY: dict[str, type[Format]] = {one.key(): one for one in FORMATS}
+BY_ENDING: dict[str, type[Format]] = {f".{one.ending}": one for one in reversed(FORMATS)}  # the first with an ending
 
-__all__ = ["BY_ENDING", "FORMATS", "Format", "Job"]
+__all__ = ["BY_ENDING", "BY_KEY", "FORMATS", "Format", "Job"]

@@ -39,6 +39,8 @@ class Format(Declared):
     ----------
     ending : str
         Of file names, without the dot.
+    name : str
+        Tells it from others with the same ending; the ending itself where it is the only one, or the first.
     title, words : str
         What it is called, and what it is for.
     needs : set of str
@@ -46,6 +48,7 @@ class Format(Declared):
     """
 
     ending: ClassVar[str] = ""
+    name: ClassVar[str] = ""
     title: ClassVar[str] = ""
     words: ClassVar[str] = ""
     needs: ClassVar[frozenset[Need]] = frozenset()
@@ -58,6 +61,11 @@ class Format(Declared):
     region_y: Annotated[float, Length("Top edge", "Of the region, from the middle of the sheet.", when=IN_REGION)] = 0.0
     region_width: Annotated[float, Length("Region width", "From its left edge.", least=0.001, when=IN_REGION)] = 100.0
     region_height: Annotated[float, Length("Region height", "From its top edge.", least=0.001, when=IN_REGION)] = 100.0
+
+    @classmethod
+    def key(cls) -> str:
+        """Return what it is chosen by."""
+        return cls.name or cls.ending
 
     def shown(self, sheet: Sheet) -> dict[str, float]:
         """Return the numbers as they come out on a page, by option, each in the unit of its dial."""
