@@ -38,6 +38,7 @@ from under_lattice.rules import (
     Ripple,
     Rosette,
     SeedHead,
+    Split,
     Symmetry,
 )
 from under_lattice.scene.tree import View
@@ -115,11 +116,15 @@ def test_each_symmetry_group_has_an_upright_cell(group):
         ((Polygon(sides=6, size=20.0), ink(*RED), Lattice(form="hexagons on points")), None, None),
         ((LEAF, ink(*RED), by_pitch("squares"), Blur(size=1.5)), 24, 24),
         ((LEAF, ink(*RED), Relief(size=3.0), by_pitch("squares")), 24, 24),  # each copy by itself
+        ((Polygon(sides=6, size=20.0), Split(), Ink(palette=TWO), Lattice(form="hexagons on points")), None, None),
         ((LEAF, ink(*RED), by_pitch("squares", turn=45.0)), 24 * np.sqrt(2), 24 * np.sqrt(2)),
     ],
 )  # fmt: skip
 def test_colours_paints_and_finishes_are_part_of_what_repeats(rules, width, height):
     cell = is_the_sheet(plain(*rules))
+    for ending in (".svg", ".pdf"):
+        chosen, job = job_of(Work(design=plain(*rules)), BY_ENDING[ending](part="the cell"))
+        assert len(chosen.write(job)) > 500
     if width:
         assert (cell.box.width, cell.box.height) == (pytest.approx(width), pytest.approx(height))
 

@@ -96,7 +96,7 @@ def test_rules_in_words_and_json(capsys):
     [
         (["facts", "nowhere.lattice"], "nowhere.lattice cannot be read"),
         (["facts", "demo:nothing"], "there is no demo"),
-        (["render", "demo:air-grille", "-o", "a.gif"], "must end in .svg or .png"),
+        (["render", "demo:air-grille", "-o", "a.gif"], "must end in .svg or .pdf"),
         (["render", "demo:air-grille", "-o", "/no/such/folder/a.svg"], "cannot be written"),
         (["render", "demo:air-grille", "-o", "a.png", "--width", "99999"], "too large"),
         (["render", "demo:air-grille", "-o", "a.png", "--width", "-3"], "--width"),

@@ -200,7 +200,7 @@ def test_two_fingers_move_the_sheet_and_the_wheel_zooms(hands):
 def test_an_export_is_remembered_with_the_work(hands, tmp_path):
     hands.do("export")
     (box,) = (one for one in hands.window.findChildren(ExportDialog) if one.isVisible())
-    next(one for one in box.formats.buttons() if one.property("format") == "png").click()
+    next(one for one in box.purposes.buttons() if one.property("purpose") == "picture").click()
     box._turn("width", 640)
     box.write(tmp_path / "floor.png")
     hands.bot.waitUntil(lambda: (tmp_path / "floor.png").exists() and not box.isVisible(), timeout=20_000)

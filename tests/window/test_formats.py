@@ -64,7 +64,7 @@ def test_a_new_format_is_in_the_dialog_with_its_options(listed, hands, tmp_path)
     hands.do("export")
     dialog = hands.window.findChild(ExportDialog)
     button = next(one for one in dialog.formats.buttons() if one.property("format") == "txt")
-    assert button.text() == "Listing: places of marks"
+    assert (button.text(), button.toolTip()) == ("Listing", "places of marks")
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     page = dialog.pages["txt"]
     assert page.isVisible()

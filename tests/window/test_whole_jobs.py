@@ -154,6 +154,7 @@ def test_enter_goes_on_to_the_file_once_a_kind_is_chosen(begun, monkeypatch, tmp
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "medal.png"), ""))
     hands.do("export")
     box = next(one for one in hands.window.findChildren(ExportDialog) if one.isVisible())
+    QTest.mouseClick(next(one for one in box.purposes.buttons() if one.property("purpose") == "picture"), Qt.MouseButton.LeftButton)
     kind = next(one for one in box.findChildren(QPushButton) if one.property("format") == "png")
     QTest.mouseClick(kind, Qt.MouseButton.LeftButton)
     kind.setFocus()

@@ -386,7 +386,9 @@ def test_a_broken_file_is_refused_and_the_work_stays(hands, tmp_path):
 def test_png_export_takes_width_or_density_and_can_be_given_up(hands, tmp_path):
     hands.do("export")
     box = dialog(hands.window, ExportDialog)
-    QTest.mouseClick(box.formats.buttons()[1], Qt.MouseButton.LeftButton)
+    by = {one.property("purpose") or one.property("format"): one for one in (*box.purposes.buttons(), *box.formats.buttons())}
+    QTest.mouseClick(by["picture"], Qt.MouseButton.LeftButton)
+    assert box.format == "png"
     hands.type_in(box.pages["png"].parts["dpi"], "50.8")
     assert box.pages["png"].parts["width"].text() == "648"
     hands.type_in(box.pages["png"].parts["width"], "9000")

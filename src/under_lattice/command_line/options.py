@@ -9,7 +9,7 @@ from under_lattice.command_line.saying import warn
 from under_lattice.core.errors import InputError, LatticeError
 from under_lattice.declare.dials import Choice, Dial, NumberDial
 from under_lattice.declare.option_dials import Switch
-from under_lattice.output import BY_ENDING, FORMATS, Format
+from under_lattice.output import BY_ENDING, BY_KEY, FORMATS, Format
 
 FLAG = "option_"
 
@@ -27,6 +27,7 @@ def flags() -> dict[str, tuple[str, Dial, Any]]:
 
 def add_options(order: argparse.ArgumentParser) -> None:
     """Add the options of all formats to an order of the command."""
+    order.add_argument("--as", dest="form", choices=list(BY_KEY), help="the form of the file; its ending tells it without")
     for flag, (name, dial, default) in flags().items():
         where = [kind.title for kind in FORMATS if name in kind.dials()]
         words = f"{dial.label}: {dial.words}" + (f" ({', '.join(where)} only)" if len(where) < len(FORMATS) else "")
@@ -49,7 +50,9 @@ def format_of(options: Any) -> Format:
     LatticeError
         When there is no such format, or an option is out of its range.
     """
-    kind = BY_ENDING.get(options.out.suffix.lower())
+    kind = BY_KEY[options.form] if options.form else BY_ENDING.get(options.out.suffix.lower())
+    if kind is not None and options.out.suffix.lower() != f".{kind.ending}":
+        raise LatticeError(f"{options.out.name}: the name of such a file must end in .{kind.ending}")
     if kind is None:
         raise LatticeError(f"{options.out.name}: the name must end in {' or '.join(BY_ENDING)}")
     chosen = kind()

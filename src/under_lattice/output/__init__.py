@@ -9,6 +9,8 @@ from under_lattice.output.svg import Svg
 
 FORMATS: tuple[type[Format], ...] = (Svg, Pdf, Png, Jpeg, Webp, Tiff, Cutter, Dxf)
 BY_KEY: dict[str, type[Format]] = {one.key(): one for one in FORMATS}
-BY_ENDING: dict[str, type[Format]] = {f".{one.ending}": one for one in reversed(FORMATS)}  # the first with an ending
+BY_ENDING: dict[str, type[Format]] = {}
+for one in FORMATS:
+    BY_ENDING.setdefault(f".{one.ending}", one)  # the first with an ending
 
 __all__ = ["BY_ENDING", "BY_KEY", "FORMATS", "Format", "Job"]

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, ClassVar, Literal, get_args
+from typing import Annotated, Any, ClassVar, Literal, Self, get_args
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.core.units import short
+from under_lattice.core.units import convert, short
 from under_lattice.declare.declared import Declared
 from under_lattice.declare.dials import Choice, Length, NumberDial, When
 from under_lattice.declare.frozen import edited
@@ -16,6 +17,16 @@ from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Design, Sheet, Work
 
 Need = Literal["outlines", "pixels", "frames", "solid"]
+Purpose = Literal["drawing", "print", "web page", "picture", "cutter", "pen", "raised body"]
+PURPOSES: dict[Purpose, str] = {
+    "drawing": "to go on with in another drawing program",
+    "print": "for a printer: real size, also with bleed and crop marks",
+    "web page": "for a web page: small, and nothing in it that is not seen",
+    "picture": "a picture in pixels",
+    "cutter": "for a machine that cuts along closed outlines",
+    "pen": "for a pen plotter: lines, each drawn once",
+    "raised body": "for a machine that builds or carves what is raised",
+}
 Part = Literal["the sheet", "the cell", "a region"]
 IN_REGION = (When(field="part", values=("a region",), reason="only for a region"),)
 WITHOUT_GROUND = Switch("Without ground", "The ground colour is left out.")
@@ -43,6 +54,8 @@ class Format(Declared):
         Tells it from others with the same ending; the ending itself where it is the only one, or the first.
     title, words : str
         What it is called, and what it is for.
+    purposes : tuple of str
+        Whom it is for; those without any are for everybody.
     needs : set of str
         What it makes of a work: outlines, pixels, frames of a loop, or a solid.
     """
@@ -52,6 +65,7 @@ class Format(Declared):
     title: ClassVar[str] = ""
     words: ClassVar[str] = ""
     needs: ClassVar[frozenset[Need]] = frozenset()
+    purposes: ClassVar[tuple[Purpose, ...]] = ()
 
     part: Annotated[
         Part,
@@ -61,6 +75,18 @@ class Format(Declared):
     region_y: Annotated[float, Length("Top edge", "Of the region, from the middle of the sheet.", when=IN_REGION)] = 0.0
     region_width: Annotated[float, Length("Region width", "From its left edge.", least=0.001, when=IN_REGION)] = 100.0
     region_height: Annotated[float, Length("Region height", "From its top edge.", least=0.001, when=IN_REGION)] = 100.0
+
+    @classmethod
+    def first(cls, sheet: Sheet, purpose: Purpose | None = None) -> Self:
+        """Return it with good first values for a sheet and for whom it is; its own lengths, in mm, are brought to the unit."""
+        mm = convert(1.0, "mm", sheet.unit, sheet.resolution)
+        lengths = [name for name, dial in cls.dials().items() if dial.kind == "length"]
+        return cls(**{name: float(short(cls.model_fields[name].default * mm, 4)) for name in lengths}, **cls.first_for(purpose))
+
+    @classmethod
+    def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
+        """Return the options that begin otherwise for a purpose."""
+        return {}
 
     @classmethod
     def key(cls) -> str:
@@ -88,6 +114,16 @@ class Format(Declared):
         InputError
         """
         return edited(self, **{name: value})
+
+    def with_options(self, options: Mapping[str, Any]) -> Format:
+        """Return it with options as they were kept; those it does not know, of another version, are left aside."""
+        out: Format = self
+        for name, value in options.items():
+            try:
+                out = edited(out, **{name: value})
+            except (InputError, KeyError):
+                continue
+        return out
 
     def size_words(self, sheet: Sheet) -> str:
         """Return how large what is written is."""

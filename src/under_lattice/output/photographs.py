@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 from dataclasses import replace
-from typing import Annotated, ClassVar, Literal, get_args
+from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 import tifffile
@@ -16,8 +16,8 @@ from under_lattice.core.errors import LimitError
 from under_lattice.declare.dials import Choice, Count
 from under_lattice.declare.option_dials import Switch
 from under_lattice.geometry.affine import Array
-from under_lattice.output.format import WITHOUT_GROUND, Job
-from under_lattice.output.raster import Raster, height_in_px, painted, size_in_px
+from under_lattice.output.format import WITHOUT_GROUND, Job, Purpose
+from under_lattice.output.raster import WEB_PX, Raster, height_in_px, painted, size_in_px
 from under_lattice.scene.tree import whole_page
 
 Depth = Literal["8 bits", "16 bits"]
@@ -32,6 +32,7 @@ class Jpeg(Raster):
     ending: ClassVar[str] = "jpg"
     title: ClassVar[str] = "JPEG"
     words: ClassVar[str] = "a small picture, on white where there is no ground"
+    purposes: ClassVar[tuple[Purpose, ...]] = ("picture",)
 
     quality: Annotated[int, QUALITY] = 92
 
@@ -57,10 +58,16 @@ class Webp(Raster):
     ending: ClassVar[str] = "webp"
     title: ClassVar[str] = "WebP"
     words: ClassVar[str] = "a small picture for web pages"
+    purposes: ClassVar[tuple[Purpose, ...]] = ("web page", "picture")
 
     transparent: Annotated[bool, WITHOUT_GROUND] = False
     lossless: Annotated[bool, Switch("Lossless", "Every pixel as painted; the file is larger.")] = False
     quality: Annotated[int, QUALITY] = 90
+
+    @classmethod
+    def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
+        """Return a small picture for a web page."""
+        return {"width": WEB_PX} if purpose == "web page" else {}
 
     def write(self, job: Job) -> bytes:
         """Return the WebP.
@@ -82,6 +89,7 @@ class Tiff(Raster):
     ending: ClassVar[str] = "tif"
     title: ClassVar[str] = "TIFF"
     words: ClassVar[str] = "a picture for print, also of 16 bits"
+    purposes: ClassVar[tuple[Purpose, ...]] = ("print", "picture")
 
     transparent: Annotated[bool, WITHOUT_GROUND] = False
     depth: Annotated[Depth, Choice("Depth", "Of each channel; 16 bits for fine ramps.", options=get_args(Depth))] = "8 bits"

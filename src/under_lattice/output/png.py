@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from typing import Annotated, ClassVar
+from typing import Annotated, Any, ClassVar
 
 import numpy as np
 from PIL import Image, PngImagePlugin
@@ -13,8 +13,8 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.files.recipe import PNG_KEY, digest
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array
-from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Job
-from under_lattice.output.raster import Raster, painted, size_in_px
+from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Job, Purpose
+from under_lattice.output.raster import WEB_PX, Raster, painted, size_in_px
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet, Work
 
@@ -25,9 +25,15 @@ class Png(Raster):
     ending: ClassVar[str] = "png"
     title: ClassVar[str] = "PNG"
     words: ClassVar[str] = "a picture in pixels"
+    purposes: ClassVar[tuple[Purpose, ...]] = ("picture", "web page", "print")
 
     transparent: Annotated[bool, WITHOUT_GROUND] = False
     recipe: Annotated[bool, WITH_RECIPE] = True
+
+    @classmethod
+    def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
+        """Return a small picture without the recipe for a web page."""
+        return {"recipe": False, "width": WEB_PX} if purpose == "web page" else {}
 
     def write(self, job: Job) -> bytes:
         """Return the PNG.

@@ -17,7 +17,7 @@ from under_lattice.output.format import Format, Job, Need
 from under_lattice.scene.tree import whole_page
 from under_lattice.work.model import Sheet
 
-SCREEN_DPI, PRINT_DPI = 96, 300
+PRINT_DPI, WEB_PX = 300, 1200  # a picture on a web page is so wide at first
 
 
 class Raster(Format):

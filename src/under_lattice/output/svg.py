@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from html import escape
-from typing import Annotated, ClassVar
+from typing import Annotated, Any, ClassVar
 
 import numpy as np
 
@@ -19,7 +19,7 @@ from under_lattice.files.recipe import SPACE
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array, apply
 from under_lattice.geometry.path_text import path_data
-from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job, Need
+from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job, Need, Purpose
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
 from under_lattice.output.svg_finishes import as_pictures, primitives_of, reach_of, said_by_filter
@@ -49,6 +49,7 @@ class Svg(Format):
     title: ClassVar[str] = "SVG"
     words: ClassVar[str] = "outlines for cutting, plotting, print"
     needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
+    purposes: ClassVar[tuple[Purpose, ...]] = ("drawing", "web page")
 
     transparent: Annotated[bool, WITHOUT_GROUND] = False
     recipe: Annotated[bool, WITH_RECIPE] = True
@@ -65,6 +66,11 @@ class Svg(Format):
     digits: Annotated[
         int, Count("Decimals", "Of places on the page; shapes shown more than once have four more.", least=0, most=9, main=False)
     ] = 4
+
+    @classmethod
+    def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
+        """Return a file without the recipe, and few decimals, for a web page."""
+        return {"recipe": False, "digits": 2} if purpose == "web page" else {}
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Say where readers lack what is used: a mode of blending that only browsers know."""

@@ -37,4 +37,5 @@ def _cropped(picture: Picture, half: Array, room: float) -> Picture:
     carried = sum(size * effect.reach for size, closed in zip(sizes, picture.closed, strict=True) for effect in closed.effects)
     room += carried + line_room(picture.coats)
     x, y = half
-    return picture.some(np.flatnonzero(drawn.meeting((-x, -y, x, y), room)))
+    met = drawn.meeting((-x, -y, x, y), room)
+    return replace(picture, marks=replace(picture.marks, variant=np.where(met, picture.marks.variant, -1).astype(np.int32)))

@@ -70,19 +70,25 @@ def paths_of(found: Gathered, shapes: Sequence[Shape], aside: float, stray: floa
     ------
     GivenUp
     """
-    each = [(one, part) for one in shapes for part in shapely.get_parts(one.area) if part.geom_type == "Polygon" and part.area > 0]
+    each = [(one, shapely.orient_polygons(part)) for one in shapes for part in shapely.get_parts(one.area)
+            if part.geom_type == "Polygon" and part.area > 0]  # fmt: skip
     curved = _curved(found, each, stray, progress)
     if aside:
         moved = []
         for (one, _), rings in progress.each(zip(each, curved, strict=True)):
             outer, *holes = (_flat(ring, stray / 4) for ring in rings)
             wide = shapely.buffer(shapely.Polygon(outer, holes), aside, quad_segs=ROUND, join_style="mitre", mitre_limit=MITRE)
-            moved += [(one, own) for own in shapely.get_parts(wide) if own.geom_type == "Polygon" and own.area > 0]
+            moved += [
+                (one, shapely.orient_polygons(own))
+                for own in shapely.get_parts(wide)
+                if own.geom_type == "Polygon" and own.area > 0
+            ]
         each = moved
         curved = [_fitted_rings(part, stray) for _, part in progress.each(each)]
     out: list[CutPath] = []
-    for (one, _), rings in zip(each, curved, strict=True):
-        out += [CutPath(*ring, _flat(ring, stray / 4), one.colour, one.layer, k > 0) for k, ring in enumerate(rings)]
+    for (one, part), rings in zip(each, curved, strict=True):
+        lines = [np.asarray(ring.coords) for ring in (part.exterior, *part.interiors)]  # neighbours have these in common
+        out += [CutPath(*ring, line, one.colour, one.layer, k > 0) for k, (ring, line) in enumerate(zip(rings, lines, strict=True))]
     return [*_inside_out(out), *(_along(line, stray) for line in found.lines)]
 
 
@@ -96,7 +102,7 @@ def _curved(found: Gathered, each: Sequence[tuple[Shape, Any]], stray: float, pr
     """The rings of polygons as outlines, with the curves their edges come of."""
     if not each:
         return []
-    parts = list(shapely.orient_polygons(np.array([part for _, part in each], object)))
+    parts = [part for _, part in each]
     chords = chords_of(found.grid, *found.marks)
     if chords is None:
         return [_fitted_rings(part, stray) for part in parts]
@@ -109,8 +115,7 @@ def _curved(found: Gathered, each: Sequence[tuple[Shape, Any]], stray: float, pr
 
 def _fitted_rings(part: Any, stray: float) -> list[Part]:
     """The rings of a polygon as few curves as keep near to them, the outer one first."""
-    own = shapely.orient_polygons(part)
-    return [_fit(np.asarray(ring.coords), stray) for ring in (own.exterior, *own.interiors)]
+    return [_fit(np.asarray(ring.coords), stray) for ring in (part.exterior, *part.interiors)]
 
 
 def _flat(ring: Part, stray: float) -> Array:
@@ -185,7 +190,7 @@ def bridged(paths: Sequence[CutPath], count: int, width: float) -> list[CutPath]
     return out
 
 
-def once_of(paths: Sequence[CutPath], progress: Progress = QUIET) -> list[CutPath]:
+def once_of(paths: Sequence[CutPath], stray: float, progress: Progress = QUIET) -> list[CutPath]:
     """Return the lines of paths, each place once; those of each colour together, of two colours the one that comes first.
 
     Raises
@@ -196,7 +201,7 @@ def once_of(paths: Sequence[CutPath], progress: Progress = QUIET) -> list[CutPat
     for colour in dict.fromkeys(path.colour for path in paths):
         own = [path for path in paths if path.colour == colour]
         lines = once([path.line for path in own], progress)
-        out += [own[0]._replace(verbs=polygon_verbs(len(line))[:-1], points=line, line=line, hole=False) for line in lines]
+        out += [_along(Line(line, colour, own[0].layer), stray) for line in lines]
     return out
 
 

@@ -17,7 +17,7 @@ from under_lattice.output.cut.contours import CutPath, bridged, once_of, paths_o
 from under_lattice.output.cut.faults import Fault, Limits, faults_of
 from under_lattice.output.cut.gathered import gathered
 from under_lattice.output.cut.visible import united, visible
-from under_lattice.output.format import Format, Job, Need
+from under_lattice.output.format import Format, Job, Need, Purpose
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet
 
@@ -41,7 +41,7 @@ class Cutting(Format):
     """Outlines for a cutter; what of shapes is cut, beside the cut by half its width."""
 
     needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
-    purpose: ClassVar[str] = "cutter"
+    purposes: ClassVar[tuple[Purpose, ...]] = ("cutter",)
 
     shapes: Annotated[
         Shapes,
@@ -83,7 +83,7 @@ class Cutting(Format):
         edges = paths if not aside else paths_of(found, shapes, 0.0, STRAY * mm, progress)
         faults = faults_of(shapes, paths, edges, Limits(self.shortest, self.nearest, self.once), sheet.unit, progress)
         if self.once:
-            paths = once_of(paths, progress)
+            paths = once_of(paths, STRAY * mm, progress)
         return Cuts(bridged(paths, self.bridges, self.bridge), faults, found.aside)
 
 

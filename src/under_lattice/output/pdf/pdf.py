@@ -17,7 +17,7 @@ from under_lattice.declare.dials import Choice, Length
 from under_lattice.declare.option_dials import Switch
 from under_lattice.files.recipe import PDF_NAME, digest
 from under_lattice.files.storage import to_text
-from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job, Need
+from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job, Need, Purpose
 from under_lattice.output.outlines import hairline
 from under_lattice.output.pdf.drawing import draw_layer
 from under_lattice.output.pdf.streams import Book, Stream, everywhere
@@ -43,6 +43,7 @@ class Pdf(Format):
     title: ClassVar[str] = "PDF"
     words: ClassVar[str] = "a page for print"
     needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
+    purposes: ClassVar[tuple[Purpose, ...]] = ("print", "drawing")
 
     transparent: Annotated[bool, WITHOUT_GROUND] = False
     recipe: Annotated[bool, WITH_RECIPE] = True

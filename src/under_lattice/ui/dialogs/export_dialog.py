@@ -1,18 +1,20 @@
-"""Export: a format with its options; the work is done in a thread, with progress, and can be given up."""
+"""Export: for whom, as what, with which options, and what comes of it; written in a thread, with progress, and can be given up."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
+    QAbstractButton,
     QButtonGroup,
     QFileDialog,
     QHBoxLayout,
     QProgressBar,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -20,18 +22,27 @@ from PySide6.QtWidgets import (
 from under_lattice import output
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
+from under_lattice.core.units import short
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import free_path, stem_of
 from under_lattice.output import Format
+from under_lattice.output.format import PURPOSES, Purpose
 from under_lattice.output.page import job_of
+from under_lattice.ui.dialogs.export_preview import Preview, PreviewView, preview_of
+from under_lattice.ui.dialogs.fault_line import FaultLine
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.look.edged import Dialog
+from under_lattice.ui.look.numerals import capital
+from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import ExportChoice, Work
 
 FAULT = "this could not be written ({}); nothing was changed on the disk"
+LOOK_AFTER_MS = 250  # without a change, after which what would be written is looked at
+FORM_WIDTH = 400
+ACROSS = 5  # buttons in a row
 
 
 def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
@@ -49,9 +60,10 @@ Several = tuple[tuple[str, Work], ...]  # works by their names
 
 
 class ExportDialog(Dialog):
-    """Choose a format and its options, then a file."""
+    """Choose for whom, a format and its options, then a file."""
 
     finished_with = Signal(str)
+    written_to = Signal(object)  # the path
     chose = Signal(object)
     _told = Signal(str, float)
 
@@ -60,54 +72,108 @@ class ExportDialog(Dialog):
         self.setWindowTitle(f"Export {len(several)} versions" if several else "Export")
         self.work, self.folder, self.several = work, folder, several
         self.export: Job | None = None
-        self.chosen: dict[str, Format] = {kind.ending: kind() for kind in output.FORMATS}
+        self.path: Path | None = None  # what was last written
+        sheet = work.design.sheet
+        self.chosen: dict[str, Format] = {kind.key(): kind.first(sheet) for kind in output.FORMATS}
         begins = self._as_before(work)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(16, 16, 16, 16)
-        column.setSpacing(10)
-        self.formats = QButtonGroup(self)
-        row = QHBoxLayout()
-        for kind in output.FORMATS:
-            button = QPushButton(f"{kind.title}: {kind.words}")
-            button.setCheckable(True)
-            button.setAutoDefault(False)  # Enter goes on to the file
-            button.setProperty("format", kind.ending)
-            button.setChecked(kind.ending == begins)
-            self.formats.addButton(button)
-            row.addWidget(button)
-        self.formats.buttonClicked.connect(self._show)
-        column.addLayout(row)
         self.pages: dict[str, OptionRows] = {}
-        for ending, options in self.chosen.items():
-            self.pages[ending] = page = OptionRows(options, work.design.sheet)
-            page.turned.connect(self._turn)
-            page.refused.connect(self._refuse)
-            column.addWidget(page)
-        self.words = Words("")
-        self.words.setObjectName("small")
+        self._looking = QTimer(self, singleShot=True, interval=LOOK_AFTER_MS)
+        self._looking.timeout.connect(self._look)
+        self._lay_out()
+        self._told.connect(lambda _, share: self.bar.setValue(round(share * 1000)), Qt.ConnectionType.QueuedConnection)
+        self._begin_with(begins)
+
+    # -- parts -----------------------------------------------------------------------------------
+    def _lay_out(self) -> None:
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(16, 16, 16, 16)
+        whole.setSpacing(12)
+        row = QHBoxLayout()
+        row.setSpacing(16)
+        row.addWidget(self._form())
+        row.addLayout(self._seen(), 1)
+        whole.addLayout(row, 1)
         self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.hide()
-        self._told.connect(lambda _, share: self.bar.setValue(round(share * 1000)), Qt.ConnectionType.QueuedConnection)
-        for part in (self.words, self.error, self.bar):
-            column.addWidget(part)
-        column.addLayout(self._buttons())
-        self._show()
+        whole.addWidget(self.error)
+        whole.addWidget(self.bar)
+        whole.addLayout(self._buttons())
+        self.resize(px(880), px(620))
 
-    def _as_before(self, work: Work) -> str:
-        """Take the options of the last export of this work; returns the ending of its format, or of the first."""
-        last = work.export
-        if last is None or last.ending not in self.chosen:
-            return output.FORMATS[0].ending
-        for name, value in last.options.items():
-            try:
-                self.chosen[last.ending] = self.chosen[last.ending].turned(name, value)
-            except (InputError, KeyError):  # an option of another version
-                continue
-        return last.ending
+    def _form(self) -> QWidget:
+        form = QWidget()
+        form.setFixedWidth(px(FORM_WIDTH))
+        column = QVBoxLayout(form)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        self.purposes, self.formats = QButtonGroup(self), QButtonGroup(self)
+        wanted = [(one, capital(one), words) for one, words in PURPOSES.items() if _for(one)]
+        column.addLayout(self._chips("For", self.purposes, wanted, ACROSS))
+        self.for_words = Words("")
+        self.for_words.setObjectName("small")
+        column.addWidget(self.for_words)
+        kinds = [(kind.key(), kind.title, kind.words) for kind in output.FORMATS]
+        column.addLayout(self._chips("As", self.formats, kinds, len(kinds), "format"))
+        self.purposes.buttonClicked.connect(self._take_purpose)
+        self.formats.buttonClicked.connect(self._show)
+        options = QWidget()
+        rows = QVBoxLayout(options)
+        rows.setContentsMargins(0, 0, 8, 0)
+        for key, chosen in self.chosen.items():
+            self.pages[key] = page = OptionRows(chosen, self.work.design.sheet)
+            page.turned.connect(self._turn)
+            page.refused.connect(self._refuse)
+            rows.addWidget(page)
+        rows.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidget(options)
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        column.addWidget(scroll, 1)
+        return form
+
+    def _chips(
+        self, label: str, group: QButtonGroup, things: Sequence[tuple[str, str, str]], across: int, name: str = "purpose"
+    ) -> QVBoxLayout:
+        """Rows of buttons of which one is chosen, under a label."""
+        column = QVBoxLayout()
+        column.setSpacing(4)
+        head = Words(label)
+        head.setObjectName("small")
+        column.addWidget(head)
+        for begin in range(0, len(things), across):
+            row = QHBoxLayout()
+            row.setSpacing(4)
+            for key, title, words in things[begin : begin + across]:
+                button = QPushButton(title)
+                button.setCheckable(True)
+                button.setAutoDefault(False)  # Enter goes on to the file
+                button.setProperty(name, key)
+                button.setToolTip(words)
+                group.addButton(button)
+                row.addWidget(button)
+            row.addStretch(1)
+            column.addLayout(row)
+        return column
+
+    def _seen(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(6)
+        self.view = PreviewView()
+        column.addWidget(self.view, 1)
+        self.words = Words("")
+        self.words.setObjectName("small")
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        self.faults = FaultLine(self.view, self.options)
+        self.faults.mended.connect(self._turn)
+        column.addWidget(self.faults)
+        return column
 
     def _buttons(self) -> QHBoxLayout:
         buttons = QHBoxLayout()
@@ -122,15 +188,53 @@ class ExportDialog(Dialog):
         buttons.addWidget(self.go)
         return buttons
 
+    # -- what is chosen --------------------------------------------------------------------------
+    def _as_before(self, work: Work) -> str:
+        """Take the options of the last export of this work; returns the key of its format, or of the first."""
+        last = work.export
+        if last is None or last.ending not in self.chosen:
+            return output.FORMATS[0].key()
+        self.chosen[last.ending] = self.chosen[last.ending].with_options(last.options)
+        return last.ending
+
+    def _begin_with(self, key: str) -> None:
+        """Show a format, among those of the first purpose it is for."""
+        purposes = output.BY_KEY[key].purposes if key in output.BY_KEY else ()
+        for button in self.purposes.buttons():
+            button.setChecked(button.property("purpose") == next(iter(purposes), "drawing"))
+        self._offer(key)
+
+    @property
+    def purpose(self) -> Purpose:
+        """For whom it is."""
+        button = self.purposes.checkedButton()
+        return button.property("purpose") if button is not None else "drawing"
+
     @property
     def format(self) -> str:
-        """The chosen format: svg or png."""
+        """The key of the chosen format."""
         button = self.formats.checkedButton()
         return str(button.property("format")) if button is not None else "svg"
 
     def options(self) -> Format:
         """Return the chosen format with its options."""
         return self.chosen[self.format]
+
+    def _take_purpose(self, _: QAbstractButton) -> None:
+        """Offer what is for somebody else, with good first values."""
+        fitting = [kind for kind in output.FORMATS if self.purpose in kind.purposes]
+        for kind in fitting:
+            self.chosen[kind.key()] = kind.first(self.work.design.sheet, self.purpose)
+        self._offer(fitting[0].key())
+
+    def _offer(self, key: str) -> None:
+        kinds = {kind.key(): kind for kind in output.FORMATS}
+        for button in self.formats.buttons():
+            kind = kinds[button.property("format")]
+            button.setVisible(self.purpose in kind.purposes or not kind.purposes)
+            button.setChecked(kind.key() == key)
+        self.for_words.setText(capital(PURPOSES[self.purpose]))
+        self._show()
 
     def _turn(self, name: str, value: object) -> None:
         self._refuse("")
@@ -143,29 +247,63 @@ class ExportDialog(Dialog):
     def _refuse(self, sentence: str) -> None:
         self.error.setText(sentence)
 
-    def _show(self) -> None:
-        for ending, page in self.pages.items():
-            page.setVisible(ending == self.format)
-        self.pages[self.format].show_options(self.options())
+    def _show(self, _: object = None) -> None:
+        if self.view.preview is not None and self.view.preview.options.key() != self.format:
+            self.view.show_preview(None)  # of another format
+        for key, page in self.pages.items():
+            page.setVisible(key == self.format)
         options, design = self.options(), self.work.design
-        self.words.setText("\n".join([options.size_words(design.sheet), *options.notes(design)]))
-        self.adjustSize()
+        self.pages[self.format].show_options(options)
+        size = options.size_words(design.sheet) if options.part == "the sheet" else ""
+        self.words.setText("\n".join([size, *options.notes(design)]).strip())
+        self.faults.show_faults()
+        self._looking.start()
 
+    # -- what comes of it ------------------------------------------------------------------------
+    def _look(self) -> None:
+        work, options = self.work, self.options()
+        worker().ask(
+            Job(f"preview {id(self)}", Urgency.LOOKED_AT, lambda progress: preview_of(work, options, progress), self._show_preview,
+                self._no_preview, owner=self, fault=FAULT)
+        )  # fmt: skip
+
+    def _no_preview(self, sentence: str) -> None:
+        if sentence:
+            self.view.show_preview(None)
+            self.faults.show_faults()
+            self._refuse(capital(sentence))
+
+    def _show_preview(self, preview: Preview) -> None:
+        self.view.show_preview(preview)
+        self.pages[self.format].show_options(self.options(), preview.page)
+        said = [preview.options.size_words(preview.page)]
+        if preview.bytes:
+            said[0] += f"; the file has {_size_words(preview.bytes)}"
+        if preview.cuts is not None:
+            length = sum(path.length for path in preview.cuts.paths)
+            said.append(f"{len(preview.cuts.paths):,} paths, {short(length, 0)} {preview.page.unit} in all")
+            said += [f"Left aside: {', '.join(preview.cuts.aside)}"] if preview.cuts.aside else []
+        elif preview.close is not None:
+            said.append("A press on the picture shows true pixels, or all of it")
+        self.words.setText("\n".join([*said, *preview.options.notes(self.work.design)]))
+        self.faults.show_faults()
+
+    # -- writing ---------------------------------------------------------------------------------
     def _choose(self) -> None:
         if self.several:
             folder = QFileDialog.getExistingDirectory(self, "Export all into", str(self.folder))
             if folder:
                 self.write_all(Path(folder))
             return
-        ending = self.format
-        name = stem_of(self.work.design.name)
+        ending = self.options().ending
+        name = stem_of(self.work.design.name) + ("-cell" if self.options().part == "the cell" else "")
         path = ask_where(self, "Export", self.folder / f"{name}.{ending}", f".{ending}", self.options().title)
         if path is not None:
             self.write(path)
 
     def write(self, path: Path) -> None:
         """Write the file with the chosen options."""
-        work, options = self.work, self.options()
+        work, options, self.path = self.work, self.options(), path
 
         def written(progress: Progress) -> str:
             data = export_bytes(work, options, progress)
@@ -198,6 +336,8 @@ class ExportDialog(Dialog):
 
     def _done(self, path: str) -> None:
         self.export = None
+        if self.path is not None:
+            self.written_to.emit(self.path)
         self.chose.emit(ExportChoice(ending=self.format, options=self.options().model_dump(mode="json")))
         self.finished_with.emit(path)
         self.accept()
@@ -215,6 +355,15 @@ class ExportDialog(Dialog):
             self.reject()
 
     def done(self, result: int) -> None:
-        if self.export is not None:
-            worker().drop(self)
+        worker().drop(self)  # looking and writing
         super().done(result)
+
+
+def _for(purpose: Purpose) -> bool:
+    """Whether there is a format for a purpose."""
+    return any(purpose in kind.purposes for kind in output.FORMATS)
+
+
+def _size_words(count: int) -> str:
+    """So many bytes in words."""
+    return f"{count / 1e6:.2f} MB" if count >= 1e6 else f"{count / 1e3:.1f} kB"

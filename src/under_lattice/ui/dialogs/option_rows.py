@@ -1,11 +1,11 @@
-"""The options of a format, one row each, built from its declaration."""
+"""The options of a format, one row each, built from its declaration; those seldom wanted are folded."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from under_lattice.declare.dials import Choice, Dial, NumberDial
 from under_lattice.declare.option_dials import Switch
@@ -18,50 +18,81 @@ from under_lattice.work.model import Sheet
 
 
 class OptionRows(QWidget):
-    """Fields for numbers, boxes for what is on or off, lists for choices."""
+    """Fields for numbers, boxes for what is on or off, lists for choices; what has no effect now is not there."""
 
     turned = Signal(str, object)  # option, value
     refused = Signal(str)
+    changed_size = Signal()
 
     def __init__(self, options: Format, sheet: Sheet) -> None:
         super().__init__()
-        self.sheet = sheet
+        self.sheet, self._options = sheet, options
         self.parts: dict[str, Any] = {}
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        dials = options.dials()
-        switches = [name for name, dial in dials.items() if isinstance(dial, Switch)]
-        for row, name in enumerate([*(name for name in dials if name not in switches), *switches]):
-            part = self.parts[name] = self._part(name, dials[name])
-            part.setToolTip(dials[name].words)
-            if name in switches:
-                grid.addWidget(part, row, 0, 1, 3)
-            else:
-                grid.addWidget(Words(dials[name].label), row, 0)
-                grid.addWidget(part, row, 1)
-        grid.setColumnStretch(2, 1)
+        self._rows: dict[str, tuple[QWidget, ...]] = {}
+        self._folded = True
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.dials = options.dials()
+        self._lay(column, [name for name, dial in self.dials.items() if dial.main])
+        seldom = [name for name, dial in self.dials.items() if not dial.main]
+        self.more = QPushButton(f"More ({len(seldom)})")
+        self.more.setObjectName("more")
+        self.more.setAutoDefault(False)
+        self.more.setVisible(bool(seldom))
+        self.more.clicked.connect(self._unfold)
+        column.addWidget(self.more)
+        self._lay(column, seldom)
         self.show_options(options)
+
+    def _lay(self, column: QVBoxLayout, names: list[str]) -> None:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(6)
+        switches = [name for name in names if isinstance(self.dials[name], Switch)]
+        for row, name in enumerate([*(name for name in names if name not in switches), *switches]):
+            part = self.parts[name] = self._part(name, self.dials[name])
+            part.setToolTip(self.dials[name].words)
+            if name in switches:
+                grid.addWidget(part, row, 0, 1, 2)
+                self._rows[name] = (part,)
+            else:
+                label = Words(self.dials[name].label)
+                label.setToolTip(self.dials[name].words)
+                grid.addWidget(label, row, 0)
+                grid.addWidget(part, row, 1)
+                self._rows[name] = label, part
+        grid.setColumnMinimumWidth(0, px(120))
+        grid.setColumnStretch(1, 1)
+        column.addLayout(grid)
 
     def _part(self, name: str, dial: Dial) -> QWidget:
         if isinstance(dial, Switch):
-            box = QCheckBox(f"{dial.label}: {dial.words[:1].lower()}{dial.words[1:].rstrip('.')}")
+            box = QCheckBox(dial.label)
             box.clicked.connect(lambda on: self.turned.emit(name, on))
             return box
         if isinstance(dial, Choice):
             combo = QuietCombo(dial.label)
             combo.addItems(list(dial.options))
+            combo.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             combo.textActivated.connect(lambda text: self.turned.emit(name, text))
             return combo
         assert isinstance(dial, NumberDial)
-        field = NumberField(dial, dial.unit, self.sheet.resolution, dial.label)
+        field = NumberField(dial, self.sheet.unit if dial.kind == "length" else dial.unit, self.sheet.resolution, dial.label)
         field.keep_whole(px(96))
         field.entered.connect(lambda value: self.turned.emit(name, value))
         field.refused.connect(self.refused)
         return field
 
-    def show_options(self, options: Format) -> None:
-        """Show the options as they come out on the sheet."""
-        numbers = options.shown(self.sheet)
+    def _unfold(self) -> None:
+        self._folded = not self._folded
+        self.show_options(self._options)
+        self.changed_size.emit()
+
+    def show_options(self, options: Format, page: Sheet | None = None) -> None:
+        """Show the options as they come out on a page; the sheet without."""
+        self._options = options
+        numbers = options.shown(page or self.sheet)
         for name, part in self.parts.items():
             if name in numbers:
                 part.show_value(numbers[name])
@@ -69,5 +100,11 @@ class OptionRows(QWidget):
                 part.setChecked(getattr(options, name))
             else:
                 part.setCurrentText(getattr(options, name))
+        for name, widgets in self._rows.items():
+            dial = self.dials[name]
+            holds = all(getattr(options, when.field) in when.values for when in dial.when)
+            for widget in widgets:
+                widget.setVisible(holds and (dial.main or not self._folded))
+        self.more.setText(f"More ({sum(not dial.main for dial in self.dials.values())})" if self._folded else "Fewer")
         if "transparent" in self.parts:
             self.parts["transparent"].setEnabled(bool(self.sheet.background))

@@ -8,18 +8,22 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
+from under_lattice.core.progress import Progress
 from under_lattice.files.recipe import Opened, open_any
-from under_lattice.files.saving import Seen
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.files.saving import Seen, write_atomically
+from under_lattice.output import BY_KEY
+from under_lattice.ui.dialogs.export_dialog import FAULT, ExportDialog, export_bytes
 from under_lattice.ui.look.words import Question
 from under_lattice.ui.state import recent
+from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.saving import ENDING, Saving
 from under_lattice.ui.workers.background import background
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import Work
 
 Show = Callable[[Work, Path | None, bool, Seen | None], None]  # a work, its file, whether it differs from that, what it held
-ENDINGS = (".lattice", ".svg", ".png")
+ENDINGS = (".lattice", ".svg", ".png", ".pdf")
 
 
 class WorkFiles:
@@ -28,6 +32,7 @@ class WorkFiles:
     def __init__(self, window: Host, show: Show) -> None:
         self.window, self._show = window, show
         self.opening = False
+        self._exported: tuple[Document | None, Path | None] = None, None  # the work that was exported last, and into which file
         self.saving = Saving(window, self.folder, lambda: window.actions_by_key["compare"].trigger())
 
     def may_leave(self) -> bool:
@@ -53,7 +58,7 @@ class WorkFiles:
         if not self.may_leave():
             return
         chosen, _ = QFileDialog.getOpenFileName(
-            self.window, "Open", str(self.folder()), "Works, and drawings with their recipe (*.lattice *.svg *.png)"
+            self.window, "Open", str(self.folder()), "Works, and drawings with their recipe (*.lattice *.svg *.png *.pdf)"
         )
         if chosen:
             self.open_path(Path(chosen))
@@ -108,5 +113,25 @@ class WorkFiles:
         if document is not None and studio is not None:
             dialog = ExportDialog(document.work, self.folder(), self.window)
             dialog.chose.connect(document.exported)
+            dialog.written_to.connect(self._wrote)
             dialog.finished_with.connect(lambda path: studio.facts_line.tell(f"exported {Path(path).name}"))
             dialog.open()
+
+    def _wrote(self, path: Path) -> None:
+        self._exported = self.window.document, path
+
+    def export_again(self) -> None:
+        """Write the last export of this work once more, with its options, into the same file; else open the dialog."""
+        document, (last, path) = self.window.document, self._exported
+        choice = document.work.export if document is not None else None
+        if document is None or last is not document or path is None or choice is None or choice.ending not in BY_KEY:
+            self.export()
+            return
+        work, options = document.work, BY_KEY[choice.ending]().with_options(choice.options)
+
+        def written(progress: Progress) -> str:
+            data = export_bytes(work, options, progress)
+            write_atomically(path, data)
+            return f"exported {path.name} again, {len(data):,} bytes"
+
+        worker().ask(Job(f"export {path}", Urgency.REST, written, self.window.say, self.window.say, owner=self.window, fault=FAULT))
