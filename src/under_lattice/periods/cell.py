@@ -22,7 +22,7 @@ from under_lattice.periods.outlined import held_by_outlines
 from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneVeil, brought, make_scene
 from under_lattice.work.model import Design, Sheet
 
-ROOM = 1.02  # times the cell that is drawn, so that what lies just beyond its edges is seen
+ROOM = 1.1  # times the cell that is drawn, so that what lies just beyond its edges is seen
 GROWN = 3.0  # times the sheet, on which a cell is looked for that the sheet itself is too small to tell
 ALMOST = 0.05  # of a repeat, by which two layers may miss each other and are told which size would fit
 

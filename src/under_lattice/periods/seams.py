@@ -17,7 +17,7 @@ from under_lattice.render.painter import paint_now
 from under_lattice.scene.tree import Scene, View
 from under_lattice.work.model import Sheet
 
-BESIDE = 4  # px that are compared beyond each edge
+BESIDE = 2  # px that are compared beyond each edge
 SEEN = 2  # of 255: a seam of no more is none to the eye
 
 
@@ -39,11 +39,14 @@ class Tile:
     across: int
     down: int
 
-    def words(self) -> str:
-        """Return what is found at the seams."""
-        if max(self.across, self.down) <= SEEN:
+    def words(self, cell: Cell) -> str:
+        """Return what is found at the seams along which a cell repeats."""
+        across = self.across if not cell.along_one or cell.basis[0, 0] else 0
+        down = self.down if not cell.along_one or cell.basis[0, 1] else 0
+        if max(across, down) <= SEEN:
             return "no seams"
-        return f"seams differ by up to {self.across} of 255 left to right, {self.down} top to bottom"
+        sides = [f"{value} of 255 {side}" for value, side in ((across, "left to right"), (down, "top to bottom")) if value > SEEN]
+        return f"seams differ by up to {' and '.join(sides)}"
 
 
 def sheet_as_cell(scene: Scene, sheet: Sheet) -> Cell:
@@ -91,4 +94,4 @@ def _apart(one: Array, other: Array) -> int:
 def report(cell: Cell, tile: Tile) -> str:
     """Return what there is to say of a cell: how large, how many px and how far out of proportion, and its seams."""
     error = f", {short(100 * tile.size.error, 4)} % out of proportion" if tile.size.error > 5e-7 else ""
-    return f"{cell.words()} = {tile.size.width} × {tile.size.height} px{error}; {tile.words()}"  # noqa: RUF001
+    return f"{cell.words()} = {tile.size.width} × {tile.size.height} px{error}; {tile.words(cell)}"  # noqa: RUF001

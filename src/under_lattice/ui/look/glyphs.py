@@ -103,6 +103,13 @@ def _handles(p: QPainter) -> None:
     p.drawEllipse(QPointF(-5, 5), 2, 2)
 
 
+def _repeat(p: QPainter) -> None:
+    for x in (-6.5, 1.0):
+        for y in (-6.5, 1.0):
+            p.drawRect(QRectF(x, y, 5.5, 5.5))
+    p.fillRect(QRectF(-6.5, -6.5, 5.5, 5.5), p.pen().color())
+
+
 def _export(p: QPainter) -> None:
     p.drawPolyline(QPolygonF([QPointF(-6, 0), QPointF(-6, 6), QPointF(6, 6), QPointF(6, 0)]))
     p.drawLine(QPointF(0, 3), QPointF(0, -6))
@@ -198,6 +205,7 @@ GLYPHS: dict[str, Draw] = {
     "redo": _redo,
     "bones": _bones,
     "handles": _handles,
+    "repeat": _repeat,
     "export": _export,
     "more": _more,
     "sheet": _sheet,

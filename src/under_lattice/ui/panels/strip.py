@@ -60,6 +60,7 @@ class CommandStrip(QWidget):
         row.addWidget(divider)
         self._tool(row, "bones", "Outlines", "bones")
         self._tool(row, "handles", "Handles", "handles")
+        self._tool(row, "repeat", "", "repeat")
         row.addStretch(1)
         self._tool(row, "strip", "Test strip", "strip")
         self._tool(row, "compare", "Compare", "compare")
@@ -83,7 +84,7 @@ class CommandStrip(QWidget):
         """Where there is no room for all words, signs alone stand for what has one; then the name gives way."""
         wordy = [button for button in self.buttons.values() if button.property("glyph") and button.text()]
         beside, alone = Qt.ToolButtonStyle.ToolButtonTextBesideIcon, Qt.ToolButtonStyle.ToolButtonIconOnly
-        for signs, wide in ((0, 174), (0, 144), (len(wordy), 174), (len(wordy) + 1, 174), (len(wordy) + 1, 96)):
+        for signs, wide in ((0, 174), (0, 144), (2, 174), (2, 144), (len(wordy), 174), (len(wordy) + 1, 174), (len(wordy) + 1, 96)):
             for k, button in enumerate((*wordy, self.menu_button)):
                 button.setToolButtonStyle(alone if k < signs else beside)
             self._box.setFixedWidth(px(wide))

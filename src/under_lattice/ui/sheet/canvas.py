@@ -10,6 +10,7 @@ from under_lattice.core.units import convert
 from under_lattice.scene.tree import View
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.sheet.compare import Compare
+from under_lattice.ui.sheet.repeat_paint import Repeated
 from under_lattice.ui.sheet.sheet_ground import paint_grid, paint_ground
 from under_lattice.ui.sheet.standing_out import standing_out
 from under_lattice.work.model import Sheet
@@ -32,6 +33,7 @@ class Canvas(QWidget):
         self.picture: QImage | None = None
         self.picture_view: View | None = None
         self.compare = Compare(self)
+        self.repeated = Repeated(self)
         self.show_grid = False
         self.instead = ""  # what is shown in place of the work
         self.lit: QImage | None = None  # the picture with one colour standing out
@@ -151,6 +153,9 @@ class Canvas(QWidget):
         """Paint surround, ground, picture and what it is compared with, grid and edge."""
         page = self.page()
         painter.fillRect(self.rect(), colour("surround"))
+        if self.repeated.on and self.repeated.image is not None:
+            self.repeated.paint(painter)
+            return
         paint_ground(painter, page, self.sheet, QRectF(self.rect()))
         if self.picture is not None and self.picture_view is not None:
             exact = abs(self.scale / self.picture_view.scale * self.devicePixelRatioF() - 1) < 1e-6

@@ -83,11 +83,11 @@ class SheetView(Canvas):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         self.paint_sheet(painter)
-        if self.under is not None and not self.compare.on and not self.instead:
+        if self.under is not None and not self.compare.on and not self.repeated.on and not self.instead:
             paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.instead:
             paint_word(painter, self.instead, self.page().intersected(QRectF(self.rect())).topLeft() + QPointF(10, 10))
-        elif self.show_handles and self.handles is not None and not self.compare.on:
+        elif self.show_handles and self.handles is not None and not self.compare.on and not self.repeated.on:
             self._handle_painter(painter).paint(self.handles, self.picked, self._hovered)
         self.compare.paint_thread(painter)
         if self._stroke:
@@ -118,7 +118,7 @@ class SheetView(Canvas):
     # -- mouse -----------------------------------------------------------------------------------
     def handle_at(self, at: QPointF) -> str:
         """Return the name of the handle under a point, or nothing."""
-        if not self.show_handles or self.handles is None or self.instead or self.compare.on:
+        if not self.show_handles or self.handles is None or self.instead or self.compare.on or self.repeated.on:
             return ""
         near = []
         for handle, point in self.spread_handles():

@@ -53,7 +53,7 @@ class LookedAt(QObject):
         self.scale = 0.0  # px of the screen for each unit of the sheet
         self._layer = self._rule = ""
         self._bones, self._time, self._alone, self._masks = False, 0.0, "", False
-        self._handles, self._grid = True, False
+        self._handles, self._grid, self._repeat = True, False, False
         self._instead: Instead | None = None
         self._stepped: dict[Address, str] = {}
         document.changed.connect(self._keep)
@@ -104,4 +104,5 @@ class LookedAt(QObject):
     instead = _heard("_instead", "picture_changed", "What is looked at for a while in place of the work, or None.")
     stepped = _heard("_stepped", "strip_changed", "The dials on the test strip, each with the sign of its axis.")
     handles = _heard("_handles", "overlay_changed", "Whether handles are shown on the sheet.")
+    repeat = _heard("_repeat", "overlay_changed", "Whether the cell is shown, repeated.")
     grid = _heard("_grid", "overlay_changed", "Whether the construction grid is shown on the sheet.")

@@ -119,6 +119,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("bones", "Outlines only", "View", "Ctrl+1", "wireframe lines bones skeleton", checkable=True),
     Command("handles", "Handles on the sheet", "View", "Ctrl+2", "pivot arrows", checkable=True),
     Command("grid", "Construction grid", "View", "Ctrl+3", "snap raster", checkable=True),
+    Command("repeat", "Repeat check", "View", "Ctrl+8", "cell tile seamless seams swatch half-drop brick", checkable=True),
     Command("whole", "Show the whole sheet", "View", "Home Ctrl+0", "fit zoom all"),
     Command("true_size", "Show true size", "View", "End", "zoom 100 actual"),
     Command("zoom_in", "Zoom in", "View", "Ctrl++ Ctrl+=", "larger closer"),

@@ -24,6 +24,7 @@ from under_lattice.ui.panels.facts_line import FactsLine
 from under_lattice.ui.panels.layer_tree import LayerTree
 from under_lattice.ui.panels.named_panel import NamedPanel
 from under_lattice.ui.sheet.mix_bar import MixBar
+from under_lattice.ui.sheet.repeat_bar import RepeatBar
 from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
@@ -77,6 +78,7 @@ class Studio(QWidget):
         self.strips = StripPage(self.desk)
         self.picked_panel = PickedPanel(self.strips)
         self.tray.put_above(self.picked_panel)
+        self.repeat_bar = RepeatBar(self.desk, self.sheet)
         self.compared: Kept | None = None
         self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
         self.tree = self._panel(LayerTree)
@@ -108,6 +110,7 @@ class Studio(QWidget):
         right = QVBoxLayout()
         right.setSpacing(0)
         right.addWidget(self.mix_bar)
+        right.addWidget(self.repeat_bar)
         right.addWidget(self.strips, 1)
         right.addWidget(self.sheet, 1)
         right.addWidget(self.facts_line)

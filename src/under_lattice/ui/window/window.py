@@ -47,7 +47,7 @@ from under_lattice.ui.workers.file_watch import FileWatch
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Work
 
-VIEWS = ("bones", "handles", "grid")  # commands that are on or off, by the names of what is looked at
+VIEWS = ("bones", "handles", "grid", "repeat")  # commands that are on or off, by the names of what is looked at
 
 
 class Window(Host):
@@ -196,9 +196,10 @@ class Window(Host):
             self._functions |= acts.commands()
         self.studio.want_tray(self.switched("tray"))
         self.studio.show_column(self.switched("column"))
-        for key in ("strip", "compare", "difference"):
+        for key in ("strip", "compare", "difference", "repeat"):
             self.show_switch(key, False)
         self.studio.sheet_wanted.connect(self.open_sheet)
+        self.studio.repeat_bar.closed.connect(lambda: self.show_switch("repeat", False))
         self.document.status_changed.connect(self._show_state)
         self.stack.addWidget(self.studio)
         self.stack.setCurrentWidget(self.studio)
