@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
 from html import escape
 from typing import Annotated, Any, ClassVar
@@ -23,14 +22,14 @@ from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
 from under_lattice.output.svg_finishes import as_pictures, primitives_of, reach_of, said_by_filter
-from under_lattice.output.svg_page import as_pattern, head_of
-from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, ramp_at
+from under_lattice.output.svg_page import as_pattern, head_of, mark_of
+from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, image_of, ramp_at
 from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
 from under_lattice.render.finish.closing import has_finishes
 from under_lattice.render.paint import without_finishes
 from under_lattice.scene.along import pieced
-from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneVeil, leaves, whole_page
+from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneVeil, whole_page
 from under_lattice.work.model import Design, Sheet, Work
 
 OF_CELL = (When(field="part", values=("the cell",), reason="only for the cell"),)
@@ -104,7 +103,7 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
         px = round(PICTURE_PX * min(1.0, scene.width / scene.height))
         scene = without_finishes(scene, whole_page(scene, px), progress, said_by_filter)
     w = Writer(options.digits, progress)
-    w.hairline, w.mark, w.plain, w.seals = hairline(sheet), _mark_of(scene), options.plain, options.seals
+    w.hairline, w.mark, w.plain, w.seals = hairline(sheet), mark_of(scene), options.plain, options.seals
     w.half = np.array([scene.width, scene.height]) / 2
     x, y = w.number(-scene.width / 2), w.number(-scene.height / 2)
     w.everywhere = f'x="{x}" y="{y}" width="{w.number(scene.width)}" height="{w.number(scene.height)}"'
@@ -146,16 +145,6 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
 def _as_json(found: re.Match[str]) -> str:
     """A character as JSON text may write it."""
     return f"\\u{ord(found[0]):04x}"
-
-
-def _mark_of(scene: Scene) -> str:
-    """A short hash of what is drawn."""
-    told = hashlib.sha1(repr((scene.width, scene.height, scene.background)).encode(), usedforsecurity=False)
-    for layer in leaves(scene.layers):
-        marks = layer.picture.marks
-        for part in (marks.xform, *(family.points for family in marks.families), *(coat.fill for coat in layer.picture.coats)):
-            told.update(np.ascontiguousarray(part).tobytes())
-    return told.hexdigest()[:6]
 
 
 def _layer(w: Writer, layer: Node) -> None:
@@ -262,6 +251,9 @@ def _picture(w: Writer, picture: Picture) -> None:
             one = one._replace(fill=np.zeros(4, np.uint8))
             if not one.stroke[3]:
                 continue
+        if image := image_of(w, one, marks):
+            w.lines.append(image)
+            continue
         key = (id(one.coat), one.fill.tobytes(), one.stroke.tobytes())
         if key not in paints:
             paints[key] = attributes(one.fill, one.stroke, one.coat)

@@ -12,7 +12,8 @@ from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.core.progress import Progress
 from under_lattice.core.units import short
-from under_lattice.geometry.affine import Array, compose, inverse
+from under_lattice.geometry.affine import Array, apply, compose, inverse
+from under_lattice.output.outlines import Drawn as Shown
 from under_lattice.output.png import png_of
 from under_lattice.output.turning import turning_picture
 from under_lattice.pattern.coats import line_room
@@ -71,6 +72,7 @@ class Writer:
 
 
 RAMP_HERE = "url(#?)"
+SQUARE = np.array([(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)])  # of a picture's own place
 
 
 def ramp_at(w: Writer, coat: Coat, place: Array | None, marks: Marks) -> str:
@@ -107,23 +109,44 @@ def ramp_at(w: Writer, coat: Coat, place: Array | None, marks: Marks) -> str:
     return f"url(#{w.ramps[key]})"
 
 
+def image_of(w: Writer, one: Shown, marks: Marks) -> str:
+    """Return a shape that is just as large as the picture that fills it as that picture: readers draw it sharper than a pattern."""
+    texture = one.coat.paint
+    if not isinstance(texture, Texture) or one.coat.lines or one.stroke[3] or texture.repeat or one.coat.blend != "normal":
+        return ""
+    corners = apply(one.xform, one.outline(marks)[1])
+    place = one.paint_place()
+    to = inverse(texture.to_picture) if place is None else compose(place, inverse(texture.to_picture))
+    if one.shared or len(corners) != 4 or np.abs(corners - apply(to, SQUARE)).max() > 1e-9 * np.abs(corners).max():
+        return ""
+    matrix = " ".join(short(float(v), 9) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
+    faded = f' opacity="{short(one.fill[3] / 255, 4)}"' if one.fill[3] < 255 else ""
+    return f'<use xlink:href="#{_picture(w, texture)}" transform="matrix({matrix})"{faded}/>'
+
+
+def _picture(w: Writer, texture: Texture) -> str:
+    """Name a picture, written once."""
+    if id(texture) not in w.pictures:
+        w.pictures[id(texture)] = name = w.name("p", len(w.pictures) + 1)
+        data = base64.b64encode(png_of(texture.pixels)).decode("ascii")
+        w.definitions.append(
+            f'<image id="{name}" width="1" height="1" preserveAspectRatio="none" xlink:href="data:image/png;base64,{data}"/>'
+        )
+    return w.pictures[id(texture)]
+
+
 def _texture_at(w: Writer, texture: Texture, place: Array | None) -> str:
     """Name a pattern of one picture, written once, for each place it is brought to."""
     to = inverse(texture.to_picture)
     to = to if place is None else compose(place, to)
     key = (id(texture), to.tobytes())
     if key not in w.ramps:
-        if id(texture) not in w.pictures:
-            w.pictures[id(texture)] = name = w.name("p", len(w.pictures) + 1)
-            data = base64.b64encode(png_of(texture.pixels)).decode("ascii")
-            w.definitions.append(
-                f'<image id="{name}" width="1" height="1" preserveAspectRatio="none" xlink:href="data:image/png;base64,{data}"/>'
-            )
+        picture = _picture(w, texture)
         w.ramps[key] = name = w.name("r", len(w.ramps) + 1)
         matrix = " ".join(short(float(v), 7) for v in (*to[:, 0], *to[:, 1], *to[:, 2]))
         w.definitions.append(
             f'<pattern id="{name}" patternUnits="userSpaceOnUse" width="1" height="1" patternTransform="matrix({matrix})">'
-            f'<use xlink:href="#{w.pictures[id(texture)]}"/></pattern>'
+            f'<use xlink:href="#{picture}"/></pattern>'
         )
     return f"url(#{w.ramps[key]})"
 
