@@ -132,7 +132,7 @@ def test_every_demo_work(name, renderer, monkeypatch):
     scene = demo_scene(name)
     monkeypatch.setattr(svg, "PICTURE_PX", 360 * max(1.0, scene.height / scene.width))
     mean, far = apart(ours(scene, 360), FOREIGN[renderer](scene, demo(name).design.sheet, 360))
-    assert mean < 4.0  # others leave hairlines between neighbours and draw thin lines fainter
+    assert mean < {"rsvg": 4.0, "resvg": 5.8}[renderer]  # others leave hairlines between neighbours and draw thin lines fainter
     assert far < 0.02
 
 

@@ -4,10 +4,11 @@ from under_lattice.output.cut import Cutter, Dxf
 from under_lattice.output.format import Format, Job
 from under_lattice.output.pdf import Pdf
 from under_lattice.output.photographs import Jpeg, Tiff, Webp
+from under_lattice.output.plot.plotter import Hpgl, PenSvg
 from under_lattice.output.png import Png
 from under_lattice.output.svg import Svg
 
-FORMATS: tuple[type[Format], ...] = (Svg, Pdf, Png, Jpeg, Webp, Tiff, Cutter, Dxf)
+FORMATS: tuple[type[Format], ...] = (Svg, Pdf, Png, Jpeg, Webp, Tiff, Cutter, Dxf, PenSvg, Hpgl)
 BY_KEY: dict[str, type[Format]] = {one.key(): one for one in FORMATS}
 BY_ENDING: dict[str, type[Format]] = {}
 for one in FORMATS:

@@ -11,19 +11,16 @@ from shapely.ops import substring
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
-from under_lattice.geometry.cutting import cubics_of
 from under_lattice.geometry.fitting import fitted
 from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.geometry.path_text import Part
-from under_lattice.output.cut.gathered import Gathered, Line, Shape
+from under_lattice.output.cut.gathered import Gathered, Line, Shape, flat_lines
 from under_lattice.output.plot.once import once
 from under_lattice.pattern.cut_out import contour
 from under_lattice.pattern.recurve import chords_of, contours_of_areas
 
 MITRE = 4.0  # times the way it is moved, beyond which a corner is cut off
 ROUND = 32  # straight pieces of a quarter of a circle
-PIECES_MOST = 200  # of one curve
-STRAIGHT = 1e-9  # of a chord, by which handles lie beside its thirds where a curve is none
 CORNERS = 12  # up to which a ring is straight lines
 BRIDGED = 4.0  # times all its bridges: a path that is shorter is left without
 
@@ -76,7 +73,7 @@ def paths_of(found: Gathered, shapes: Sequence[Shape], aside: float, stray: floa
     if aside:
         moved = []
         for (one, _), rings in progress.each(zip(each, curved, strict=True)):
-            outer, *holes = (_flat(ring, stray / 4) for ring in rings)
+            outer, *holes = (flat_lines(*ring, stray / 4)[0] for ring in rings)
             wide = shapely.buffer(shapely.Polygon(outer, holes), aside, quad_segs=ROUND, join_style="mitre", mitre_limit=MITRE)
             moved += [
                 (one, shapely.orient_polygons(own))
@@ -116,24 +113,6 @@ def _curved(found: Gathered, each: Sequence[tuple[Shape, Any]], stray: float, pr
 def _fitted_rings(part: Any, stray: float) -> list[Part]:
     """The rings of a polygon as few curves as keep near to them, the outer one first."""
     return [_fit(np.asarray(ring.coords), stray) for ring in (part.exterior, *part.interiors)]
-
-
-def _flat(ring: Part, stray: float) -> Array:
-    """A closed outline as a line (k, 2) that ends where it begins; each curve in as many pieces as it needs.
-
-    A cubic a, b, c, d of n pieces strays from them by 3/4 of the greater of a - 2b + c and b - 2c + d by n squared at most.
-    """
-    ((cubics, _),) = cubics_of(*ring)
-    a, b, c, d = np.moveaxis(cubics, 1, 0)
-    bend = np.maximum(np.hypot(*(a - 2 * b + c).T), np.hypot(*(b - 2 * c + d).T))
-    handles = np.maximum(np.hypot(*(b - a - (d - a) / 3).T), np.hypot(*(c - d - (a - d) / 3).T))
-    straight = handles < STRAIGHT * np.hypot(*(d - a).T)
-    count = np.where(straight, 1, np.clip(np.ceil(np.sqrt(0.75 * bend / stray)), 1, PIECES_MOST)).astype(np.int64)
-    which = np.repeat(np.arange(len(cubics)), count)
-    t = ((np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count)) / count[which])[:, None]
-    a, b, c, d = a[which], b[which], c[which], d[which]
-    line = (1 - t) ** 3 * a + 3 * (1 - t) ** 2 * t * b + 3 * (1 - t) * t * t * c + t**3 * d
-    return np.concatenate([line, line[:1]])
 
 
 def _straight(ring: Array) -> Part:

@@ -10,8 +10,10 @@ import shapely
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array, apply
-from under_lattice.geometry.outline import CLOSE, MOVE, flatten, steps_for
+from under_lattice.geometry.cutting import cubics_of
+from under_lattice.geometry.outline import CLOSE
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of
+from under_lattice.output.svg_paints import hex_of
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.marks import Marks, Picture
 from under_lattice.pattern.pieces import areas_of_marks, grid_of
@@ -22,6 +24,8 @@ from under_lattice.scene.tree import Node, Scene, SceneGroup, SceneLayer
 STRAY = 1e-5  # of the size of an outline, by which straight pieces may be beside its curves
 JOINS = {"mitre": "mitre", "round": "round", "bevel": "bevel"}
 CAPS = {"butt": "flat", "round": "round", "square": "square"}
+PIECES_MOST = 200  # of one curve
+STRAIGHT = 1e-9  # of a chord, by which handles lie beside its thirds where a curve is none
 ROUND = 24  # straight pieces of a quarter of a round end
 MITRE = 4  # times the width, beyond which a mitre is cut off
 
@@ -71,16 +75,15 @@ def gathered(scene: Scene, lines: str = "where there is no fill", progress: Prog
     GivenUp
     """
     aside: dict[str, None] = {}
-    leaves = list(_leaves(scene.layers, None, aside))
+    leaves = list(leaves_of(scene.layers, aside))
     pictures = [pieced(leaf.picture) for leaf, _ in leaves]
     grid = grid_of(*(one.marks for one in pictures)) if pictures else 1e-9
     shapes, followed = list[Shape](), list[Line]()
     for (leaf, clip), picture in zip(leaves, pictures, strict=True):
         every = list(_shapes(picture, leaf.name, grid, lines, aside, progress))
         own = [one for one in every if isinstance(one, Shape)]
-        region = clip if leaf.clip is None else _meet(clip, _clip_area(leaf.clip))
-        if region is not None:
-            cut = shapely.intersection(np.array([one.area for one in own], object), region)
+        if clip is not None:
+            cut = shapely.intersection(np.array([one.area for one in own], object), clip)
             own = [one._replace(area=area) for one, area in zip(own, cut, strict=True) if not shapely.is_empty(area)]
         shapes += own
         followed += [one for one in every if isinstance(one, Line)]
@@ -88,8 +91,8 @@ def gathered(scene: Scene, lines: str = "where there is no fill", progress: Prog
     return Gathered(shapes, followed, marks, grid, tuple(aside))
 
 
-def _leaves(layers: Sequence[Node], clip: Any, aside: dict[str, None]) -> Iterator[tuple[SceneLayer, Any]]:
-    """Layers from back to front, each with what clips of its groups let through."""
+def leaves_of(layers: Sequence[Node], aside: dict[str, None], clip: Any = None) -> Iterator[tuple[SceneLayer, Any]]:
+    """Yield layers from back to front, each with what clips of its groups, and its own, let through; names what is left aside."""
     for layer in reversed(layers):
         if layer.opacity <= 0:
             continue
@@ -97,11 +100,11 @@ def _leaves(layers: Sequence[Node], clip: Any, aside: dict[str, None]) -> Iterat
             aside[f"the mask of {layer.name}"] = None
         if isinstance(layer, SceneGroup):
             own = clip if layer.clip is None else _meet(clip, _clip_area(layer.clip))
-            yield from _leaves(layer.members, own, aside)
+            yield from leaves_of(layer.members, aside, own)
         elif isinstance(layer, SceneLayer):
             if layer.picture.closed:
                 aside[f"the finishes of {layer.name}"] = None
-            yield layer, clip
+            yield layer, clip if layer.clip is None else _meet(clip, _clip_area(layer.clip))
         else:
             aside[layer.name] = None
 
@@ -123,20 +126,20 @@ def _shapes(
     has_fill = {int(k) for coat in picture.coats for k in np.flatnonzero(np.broadcast_to(coat.fill[:, 3] > 0, marks.count))}
     for one in drawn_of(picture, 0.0, progress=progress):
         if one.fill[3] and not one.coat.lines:
-            filled = filled if filled is not None else areas_of_marks(_shut(marks), grid)
-            yield Shape(filled[one.mark], _hex(one.fill), name)
+            filled = filled if filled is not None else areas_of_marks(closed_marks(marks), grid)
+            yield Shape(filled[one.mark], hex_of(one.fill), name)
         if not one.stroke[3]:
             continue
         if lines == "followed":
-            yield from (Line(line, _hex(one.stroke), name) for line in lines_of(one, marks) if len(line) > 1)
+            yield from (Line(line, hex_of(one.stroke), name) for line in lines_of(one, marks) if len(line) > 1)
         elif one.width == 0 and one.mark not in has_fill:
             aside[f"lines of {name} that have no width"] = None
         elif one.width > 0 and (lines == "all" or (lines != "none" and one.mark not in has_fill)):
-            yield Shape(line_area(one, marks), _hex(one.stroke), name, of_line=True)
+            yield Shape(line_area(one, marks), hex_of(one.stroke), name, of_line=True)
 
 
-def _shut(marks: Marks) -> Marks:
-    """The same marks, every outline closed, as fills are."""
+def closed_marks(marks: Marks) -> Marks:
+    """Return the same marks, every outline closed, as fills are."""
     families = tuple(f if f.verbs[-1] == CLOSE else Family(f.verbs + bytes([CLOSE]), f.points, f.variant) for f in marks.families)
     return Marks(families, marks.family, marks.variant, marks.xform, marks.copy)
 
@@ -148,23 +151,30 @@ def lines_of(one: Drawn, marks: Marks, stray: float = 0.0) -> list[Array]:
     """
     verbs, own = one.outline(marks)
     points = apply(one.xform, own)
-    size = float(np.ptp(points, 0).max()) or 1.0
-    flat = flatten(verbs, points[None], steps_for(verbs, points[None], stray or STRAY * size))
-    shut = _closings(verbs)
-    lines = [np.concatenate([ring[0], ring[0][:1]]) if end else ring[0] for ring, end in zip(flat, shut, strict=True)]
+    lines = flat_lines(verbs, points, stray or STRAY * (float(np.ptp(points, 0).max()) or 1.0))
     if one.dash is None:
         return lines
     return [dash for line in lines for dash in _dashes(line, one.dash.lengths, one.dash.offset)]
 
 
-def _closings(verbs: bytes) -> list[bool]:
-    """For each contour whether it is closed."""
-    out: list[bool] = []
-    for verb in verbs:
-        if verb == MOVE:
-            out.append(False)
-        elif verb == CLOSE:
-            out[-1] = True
+def flat_lines(verbs: bytes, points: Array, stray: float) -> list[Array]:
+    """Return the contours of an outline (K, 2) as lines (k, 2), closed ones ending where they begin.
+
+    Each curve is in as many pieces as it needs alone, so that neighbours that share it have the same ones, whichever way they run.
+    A cubic a, b, c, d of n pieces strays from them by 3/4 of the greater of a - 2b + c and b - 2c + d by n squared at most.
+    """
+    out = []
+    for cubics, closed in cubics_of(verbs, points):
+        a, b, c, d = np.moveaxis(cubics, 1, 0)
+        bend = np.maximum(np.hypot(*(a - 2 * b + c).T), np.hypot(*(b - 2 * c + d).T))
+        handles = np.maximum(np.hypot(*(b - a - (d - a) / 3).T), np.hypot(*(c - d - (a - d) / 3).T))
+        straight = handles < STRAIGHT * np.hypot(*(d - a).T)
+        count = np.where(straight, 1, np.clip(np.ceil(np.sqrt(0.75 * bend / stray)), 1, PIECES_MOST)).astype(np.int64)
+        which = np.repeat(np.arange(len(cubics)), count)
+        t = ((np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count)) / count[which])[:, None]
+        p, q, r, s = a[which], b[which], c[which], d[which]
+        line = (1 - t) ** 3 * p + 3 * (1 - t) ** 2 * t * q + 3 * (1 - t) * t * t * r + t**3 * s
+        out.append(np.concatenate([line, line[:1] if closed else d[-1:]]))
     return out
 
 
@@ -194,7 +204,3 @@ def line_area(one: Drawn, marks: Marks) -> Any:
 
 def _is_ring(line: Array) -> bool:
     return len(line) > 3 and bool((line[0] == line[-1]).all())
-
-
-def _hex(rgba: Array) -> str:
-    return "#" + "".join(f"{int(v):02X}" for v in rgba[:3])

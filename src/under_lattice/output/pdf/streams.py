@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-import numpy as np
 import pikepdf
 from pikepdf import Array as PdfArray
 from pikepdf import Dictionary, Name
@@ -15,6 +14,7 @@ from under_lattice.core.progress import Progress
 from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, POINTS_OF
+from under_lattice.output.svg_paints import hex_of
 
 OPERATORS = {MOVE: "m", LINE: "l", CURVE: "c", CLOSE: "h"}
 BLENDS = {
@@ -143,8 +143,3 @@ def everywhere(book: Book) -> str:
     """Return the path operator of a rectangle round all that is drawn."""
     x, y = (float(v) for v in book.half)
     return " ".join(short(v, 6) for v in (-x, -y, 2 * x, 2 * y)) + " re"
-
-
-def hex_of(rgba: Array) -> str:
-    """Return a colour (4,) in bytes as hexadecimal figures."""
-    return "#" + "".join(f"{int(v):02X}" for v in np.asarray(rgba)[:3])

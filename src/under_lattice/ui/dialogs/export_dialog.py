@@ -22,7 +22,6 @@ from PySide6.QtWidgets import (
 from under_lattice import output
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
-from under_lattice.core.units import short
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import free_path, stem_of
 from under_lattice.output import Format
@@ -279,12 +278,7 @@ class ExportDialog(Dialog):
         said = [preview.options.size_words(preview.page)]
         if preview.bytes:
             said[0] += f"; the file has {_size_words(preview.bytes)}"
-        if preview.cuts is not None:
-            length = sum(path.length for path in preview.cuts.paths)
-            said.append(f"{len(preview.cuts.paths):,} paths, {short(length, 0)} {preview.page.unit} in all")
-            said += [f"Left aside: {', '.join(preview.cuts.aside)}"] if preview.cuts.aside else []
-        elif preview.close is not None:
-            said.append("A press on the picture shows true pixels, or all of it")
+        said += preview.said
         self.words.setText("\n".join([*said, *preview.options.notes(self.work.design)]))
         self.faults.show_faults()
 

@@ -9,12 +9,14 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from under_lattice.colour.colour import luminance
 from under_lattice.core.progress import Progress
 from under_lattice.geometry.affine import Array
 from under_lattice.output import Format, Job
-from under_lattice.output.cut.cutter import Cuts, Cutting
+from under_lattice.output.cut.cutter import Cutting
 from under_lattice.output.cut.faults import Fault
 from under_lattice.output.page import job_of
+from under_lattice.output.plot.plotter import Plotting
 from under_lattice.output.raster import Raster, height_in_px, size_in_px
 from under_lattice.render.painter import paint_now
 from under_lattice.scene.tree import View
@@ -24,6 +26,7 @@ from under_lattice.work.model import Sheet, Work
 
 SIDE = 380  # px
 LARGE = 12_000_000  # px: larger pictures are not written beforehand
+PALE = 0.7  # luminance, from which on a line on white is shown in grey
 AROUND = 7.0  # px, of a ring round a fault
 
 
@@ -36,8 +39,12 @@ class Preview:
     page : Sheet
         The size of what goes out.
     whole, close : QImage or None
-        All of it, and as many true pixels of its middle as there is room for; None where there are paths instead.
-    cuts : Cuts or None
+        All of it, and as many true pixels of its middle as there is room for; None where there are lines instead.
+    lines : tuple of (line, colour)
+        Lines (k, 2) on the page that are cut or drawn, each with its colour by hexadecimal figures.
+    faults : tuple of Fault
+    said : tuple of str
+        What else there is to say, in sentences.
     bytes : int
         Of the file; 0 where it was not written beforehand.
     """
@@ -46,7 +53,9 @@ class Preview:
     options: Format
     whole: QImage | None = None
     close: QImage | None = None
-    cuts: Cuts | None = None
+    lines: tuple[tuple[Array, str], ...] = ()
+    faults: tuple[Fault, ...] = ()
+    said: tuple[str, ...] = ()
     bytes: int = 0
 
 
@@ -58,9 +67,8 @@ def preview_of(work: Work, options: Format, progress: Progress) -> Preview:
     LatticeError, GivenUp
     """
     options, job = job_of(work, options, progress)
-    if isinstance(options, Cutting):
-        cuts = options.cuts(job.scene, job.sheet, progress)
-        return Preview(job.sheet, options, cuts=cuts, bytes=len(options.write(job)) if cuts.paths else 0)
+    if isinstance(options, Cutting | Plotting):
+        return _of_lines(options, job, progress)
     scale = SIDE / max(job.scene.width, job.scene.height)
     whole, close = _seen(job, scale), None
     small = True
@@ -68,7 +76,23 @@ def preview_of(work: Work, options: Format, progress: Progress) -> Preview:
         wide, high = size_in_px(job.sheet, options)[0], height_in_px(job.sheet, options)
         small = wide * high <= LARGE
         close = _seen(job, wide / job.scene.width)
-    return Preview(job.sheet, options, whole, close, bytes=len(options.write(job)) if small else 0)
+    said = () if close is None else ("A press on the picture shows true pixels, or all of it",)
+    return Preview(job.sheet, options, whole, close, said=said, bytes=len(options.write(job)) if small else 0)
+
+
+def _of_lines(options: Cutting | Plotting, job: Job, progress: Progress) -> Preview:
+    """What is cut or drawn along lines."""
+    if isinstance(options, Cutting):
+        cuts = options.cuts(job.scene, job.sheet, progress)
+        lines, faults, aside = tuple((path.line, path.colour) for path in cuts.paths), tuple(cuts.faults), cuts.aside
+        length = sum(path.length for path in cuts.paths)
+        words = f"{len(lines):,} paths, {length:,.0f} {job.sheet.unit} in all"
+    else:
+        plot = options.plot(job.scene, job.sheet, progress)
+        lines, faults, aside = tuple((line, pen.colour) for pen in plot.pens for line in pen.lines), (), plot.aside
+        words = plot.words(job.sheet.unit)
+    said = (words, f"Left aside: {', '.join(aside)}") if aside else (words,)
+    return Preview(job.sheet, options, lines=lines, faults=faults, said=said, bytes=len(options.write(job)) if lines else 0)
 
 
 def _seen(job: Job, scale: float) -> QImage:
@@ -104,7 +128,7 @@ class PreviewView(QWidget):
 
     def faults(self) -> list[Fault]:
         """Return what is wrong with what is shown."""
-        return self.preview.cuts.faults if self.preview is not None and self.preview.cuts is not None else []
+        return list(self.preview.faults) if self.preview is not None else []
 
     def show_fault(self, at: int) -> None:
         """Show one fault larger than the others."""
@@ -136,15 +160,15 @@ class PreviewView(QWidget):
             at = QPointF((self.width() - image.width()) / 2, (self.height() - image.height()) / 2)
             painter.fillRect(QRectF(at, image.size()), QColor("#FFFFFF"))
             painter.drawImage(at.toPoint(), image)
-        elif self.preview.cuts is not None:
-            self._paint_cuts(painter, self.preview.cuts, self.preview.page)
+        else:
+            self._paint_lines(painter, self.preview, self.preview.page)
         if self.hasFocus():
             painter.setPen(QPen(colour("ver"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.end()
 
-    def _paint_cuts(self, painter: QPainter, cuts: Cuts, page: Sheet) -> None:
+    def _paint_lines(self, painter: QPainter, preview: Preview, page: Sheet) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         scale = min((self.width() - 16) / page.width, (self.height() - 16) / page.height)
         box = QRectF(0, 0, page.width * scale, page.height * scale)
@@ -155,10 +179,10 @@ class PreviewView(QWidget):
         def points(line: Array) -> QPolygonF:
             return QPolygonF([QPointF(x, y) for x, y in (line * scale + middle).tolist()])
 
-        for path in cuts.paths:
-            painter.setPen(QPen(QColor(path.colour if path.colour.upper() != "#FFFFFF" else "#888888"), 1.0))
-            painter.drawPolyline(points(path.line))
-        for k, fault in enumerate(cuts.faults):
+        for line, ink in preview.lines:
+            painter.setPen(QPen(QColor(ink if luminance(ink) < PALE else "#808080"), 1.0))
+            painter.drawPolyline(points(line))
+        for k, fault in enumerate(preview.faults):
             shown = self.fault < 0 or self.fault == k
             painter.setPen(QPen(colour("err") if shown else colour("line"), 2.0))
             for ring in fault.rings:

@@ -1,0 +1,170 @@
+"""Formats for pens: lines drawn once, in an order that carries the pen little, one layer or pen for each colour."""
+
+from __future__ import annotations
+
+from html import escape
+from typing import Annotated, ClassVar, NamedTuple
+
+import numpy as np
+
+from under_lattice.core.errors import InputError
+from under_lattice.core.progress import QUIET, Progress
+from under_lattice.core.units import convert, short
+from under_lattice.declare.dials import Angle, Choice, Length, When
+from under_lattice.declare.option_dials import Switch
+from under_lattice.geometry.affine import Array
+from under_lattice.output.format import Format, Job, Need, Purpose
+from under_lattice.output.plot.once import once
+from under_lattice.output.plot.route import ordered, travel
+from under_lattice.output.plot.strokes import FILLS, OUTLINES, Fills, Outlines, Wanted, pen_lines
+from under_lattice.scene.tree import Scene
+from under_lattice.work.model import Sheet
+
+STEPS = 40  # of HPGL in each mm
+STRAY = 0.01  # mm, by which lines may be beside curves
+IN_HATCH = (When(field="fills", values=("hatched", "crossed"), reason="only for hatching"),)
+FILLED = (When(field="fills", values=("hatched", "crossed", "lines inwards"), reason="only where fills are drawn"),)
+
+
+class Pen(NamedTuple):
+    """What one pen draws, in its order, on the page."""
+
+    colour: str
+    lines: list[Array]
+
+
+class Plot(NamedTuple):
+    """Pens in their order; how far they are carried as the work lies and as ordered, in units of the page; what is left aside."""
+
+    pens: list[Pen]
+    document: float
+    carried: float
+    aside: tuple[str, ...]
+
+    def words(self, unit: str) -> str:
+        """Return how much is drawn, and how far pens are carried."""
+        lines = sum(len(pen.lines) for pen in self.pens)
+        pens = f"{len(self.pens)} {'pen' if len(self.pens) == 1 else 'pens'}"
+        saved = f", {100 * (1 - self.carried / self.document):.0f} % less than as it lies" if self.document > self.carried else ""
+        return f"{pens}, {lines:,} lines, {self.drawn:,.0f} {unit} drawn, {self.carried:,.0f} {unit} carried{saved}"
+
+    @property
+    def drawn(self) -> float:
+        """How long all lines are, in the unit of the page."""
+        return sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for pen in self.pens for line in pen.lines)
+
+
+class Plotting(Format):
+    """Lines for pens, a pen for each colour."""
+
+    needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
+    purposes: ClassVar[tuple[Purpose, ...]] = ("pen",)
+
+    outlines: Annotated[
+        Outlines, Choice("Outlines", "Which shapes have their outline drawn besides the lines there are.", options=OUTLINES)
+    ] = "where there is no line"
+    fills: Annotated[Fills, Choice("Fills", "Left empty, or drawn as lines.", options=FILLS)] = "none"
+    angle: Annotated[float, Angle("Angle", "Of the hatching, clockwise from the right.", when=IN_HATCH)] = 45.0
+    pitch: Annotated[float, Length("Pitch", "From line to line.", least=0.01, most=1000.0, when=FILLED)] = 1.0
+    pen: Annotated[float, Length("Pen width", "Fills stay half of it inside.", least=0.0, most=100.0, when=FILLED)] = 0.3
+    hidden: Annotated[bool, Switch("Without what is hidden", "Lines under shapes in front of them are left out.")] = True
+    once: Annotated[bool, Switch("Each line once", "What lies on other lines is left out, and ends that meet are joined.")] = True
+
+    def plot(self, scene: Scene, sheet: Sheet, progress: Progress = QUIET) -> Plot:
+        """Return what pens draw, each in its order.
+
+        Raises
+        ------
+        GivenUp, LimitError
+        """
+        stray = STRAY * convert(1.0, "mm", sheet.unit, sheet.resolution)
+        wanted = Wanted(self.outlines, self.fills, self.angle, self.pitch, self.pen, self.hidden, stray)
+        lines, aside = pen_lines(scene, wanted, progress)
+        corner = np.array([-scene.width, scene.height]) / 2  # where pens wait
+        pens, before, after = list[Pen](), 0.0, 0.0
+        for colour in dict.fromkeys(one.colour for one in lines):
+            own = [one.line for one in lines if one.colour == colour]
+            before += travel(own, corner)
+            put = ordered(once(own, progress) if self.once else own, corner, progress)
+            after += travel(put, corner)
+            pens.append(Pen(colour, put))
+        return Plot(pens, before, after, aside)
+
+
+class PenSvg(Plotting):
+    """Open lines as SVG, a group for each pen, in the order of drawing."""
+
+    ending: ClassVar[str] = "svg"
+    name: ClassVar[str] = "pen"
+    title: ClassVar[str] = "SVG for pens"
+    words: ClassVar[str] = "lines in their order, a group for each pen"
+
+    def write(self, job: Job) -> bytes:
+        """Return the SVG.
+
+        Raises
+        ------
+        GivenUp, InputError, LimitError
+        """
+        plot = _some(self.plot(job.scene, job.sheet, job.progress))
+        px, wide, high = job.sheet.unit == "px", job.scene.width, job.scene.height
+        unit, size = ("in", 1 / job.sheet.resolution) if px else (job.sheet.unit, 1.0)
+        half = np.array([wide, high]) / 2
+        real = f'width="{short(wide * size, 6)}{unit}" height="{short(high * size, 6)}{unit}"'
+        out = [
+            '<?xml version="1.0" encoding="UTF-8"?>',
+            f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" {real} viewBox="0 0 {short(wide, 6)} {short(high, 6)}">',
+        ]
+        round_ = 'stroke-linecap="round" stroke-linejoin="round"'
+        for k, pen in enumerate(plot.pens, 1):
+            out.append(f'<g id="pen-{k}" fill="none" stroke="{pen.colour}" stroke-width="{short(self.pen, 4)}" {round_}>')
+            out.append(f"<title>{escape(f'pen {k}, {pen.colour}')}</title>")
+            out += [f'<path d="{_data(line + half)}"/>' for line in pen.lines]
+            out.append("</g>")
+        return "\n".join([*out, "</svg>", ""]).encode()
+
+
+class Hpgl(Plotting):
+    """The language of pen plotters: whole steps of 0.025 mm from the lower left corner."""
+
+    ending: ClassVar[str] = "hpgl"
+    title: ClassVar[str] = "HPGL"
+    words: ClassVar[str] = "for pen plotters, steps of 0.025 mm"
+
+    rotated: Annotated[bool, Switch("Turned paper", "The page is turned by 90 degrees, for paper that lies the other way.")] = False
+    margin: Annotated[float, Length("Margin", "From the corner of the paper to that of the page.", least=0.0, most=10_000.0)] = 0.0
+
+    def write(self, job: Job) -> bytes:
+        """Return the orders.
+
+        Raises
+        ------
+        GivenUp, InputError, LimitError
+        """
+        plot = _some(self.plot(job.scene, job.sheet, job.progress))
+        mm = convert(1.0, job.sheet.unit, "mm", job.sheet.resolution)
+        half = np.array([job.scene.width, job.scene.height]) / 2
+        out = ["IN;"]
+        for k, pen in enumerate(plot.pens, 1):
+            out.append(f"SP{k};")
+            for line in pen.lines:
+                up = (line * (1, -1) + half) * mm
+                if self.rotated:
+                    up = np.stack([2 * half[1] * mm - up[:, 1], up[:, 0]], 1)
+                steps = np.rint((up + self.margin * mm) * STEPS).astype(int)
+                steps = steps[np.concatenate([[True], np.diff(steps, axis=0).any(1)])]
+                places = [f"{x},{y}" for x, y in steps.tolist()]
+                out.append(f"PU{places[0]};PD{','.join(places[1:] or places[:1])};")
+        return "\n".join([*out, "PU;SP0;", ""]).encode()
+
+
+def _data(line: Array) -> str:
+    """A line (k, 2) as path data; a closed one ends where it begins."""
+    places = [f"{short(x, 3)} {short(y, 3)}" for x, y in line.tolist()]
+    return f"M{places[0]}L" + " ".join(places[1:])
+
+
+def _some(plot: Plot) -> Plot:
+    if not plot.pens:
+        raise InputError("there is nothing to draw: no line, and no outline is drawn as one")
+    return plot
