@@ -14,7 +14,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.geometry.fitting import fitted
 from under_lattice.geometry.outline import polygon_verbs
 from under_lattice.geometry.path_text import Part
-from under_lattice.output.cut.gathered import Gathered, Line, Shape, flat_lines
+from under_lattice.output.cut.gathered import Followed, Gathered, Shape, flat_lines
 from under_lattice.output.plot.once import once
 from under_lattice.pattern.cut_out import contour
 from under_lattice.pattern.recurve import chords_of, contours_of_areas
@@ -89,7 +89,7 @@ def paths_of(found: Gathered, shapes: Sequence[Shape], aside: float, stray: floa
     return [*_inside_out(out), *(_along(line, stray) for line in found.lines)]
 
 
-def _along(line: Line, stray: float) -> CutPath:
+def _along(line: Followed, stray: float) -> CutPath:
     """The path along a line."""
     verbs, points = fitted(line.line, stray) if len(line.line) > CORNERS else (polygon_verbs(len(line.line))[:-1], line.line)
     return CutPath(verbs, points, line.line, line.colour, line.layer)
@@ -180,7 +180,7 @@ def once_of(paths: Sequence[CutPath], stray: float, progress: Progress = QUIET) 
     for colour in dict.fromkeys(path.colour for path in paths):
         own = [path for path in paths if path.colour == colour]
         lines = once([path.line for path in own], progress)
-        out += [_along(Line(line, colour, own[0].layer), stray) for line in lines]
+        out += [_along(Followed(line, colour, own[0].layer), stray) for line in lines]
     return out
 
 

@@ -42,7 +42,7 @@ class Shape(NamedTuple):
     of_line: bool = False
 
 
-class Line(NamedTuple):
+class Followed(NamedTuple):
     """A line (k, 2) that is followed, on the page; a closed one ends where it begins."""
 
     line: Array
@@ -54,7 +54,7 @@ class Gathered(NamedTuple):
     """Shapes from back to front and lines, the marks curves come of, the grid of their corners, what was left aside, in words."""
 
     shapes: list[Shape]
-    lines: list[Line]
+    lines: list[Followed]
     marks: list[Marks]
     grid: float
     aside: tuple[str, ...]
@@ -78,7 +78,7 @@ def gathered(scene: Scene, lines: str = "where there is no fill", progress: Prog
     leaves = list(leaves_of(scene.layers, aside))
     pictures = [pieced(leaf.picture) for leaf, _ in leaves]
     grid = grid_of(*(one.marks for one in pictures)) if pictures else 1e-9
-    shapes, followed = list[Shape](), list[Line]()
+    shapes, followed = list[Shape](), list[Followed]()
     for (leaf, clip), picture in zip(leaves, pictures, strict=True):
         every = list(_shapes(picture, leaf.name, grid, lines, aside, progress))
         own = [one for one in every if isinstance(one, Shape)]
@@ -86,7 +86,7 @@ def gathered(scene: Scene, lines: str = "where there is no fill", progress: Prog
             cut = shapely.intersection(np.array([one.area for one in own], object), clip)
             own = [one._replace(area=area) for one, area in zip(own, cut, strict=True) if not shapely.is_empty(area)]
         shapes += own
-        followed += [one for one in every if isinstance(one, Line)]
+        followed += [one for one in every if isinstance(one, Followed)]
     marks = [one.marks for one in pictures]
     return Gathered(shapes, followed, marks, grid, tuple(aside))
 
@@ -120,7 +120,7 @@ def _clip_area(picture: Picture) -> Any:
 
 def _shapes(
     picture: Picture, name: str, grid: float, lines: str, aside: dict[str, None], progress: Progress
-) -> Iterator[Shape | Line]:
+) -> Iterator[Shape | Followed]:
     marks = picture.marks
     filled: list[Any] | None = None
     has_fill = {int(k) for coat in picture.coats for k in np.flatnonzero(np.broadcast_to(coat.fill[:, 3] > 0, marks.count))}
@@ -131,7 +131,7 @@ def _shapes(
         if not one.stroke[3]:
             continue
         if lines == "followed":
-            yield from (Line(line, hex_of(one.stroke), name) for line in lines_of(one, marks) if len(line) > 1)
+            yield from (Followed(line, hex_of(one.stroke), name) for line in lines_of(one, marks) if len(line) > 1)
         elif one.width == 0 and one.mark not in has_fill:
             aside[f"lines of {name} that have no width"] = None
         elif one.width > 0 and (lines == "all" or (lines != "none" and one.mark not in has_fill)):
