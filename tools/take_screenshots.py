@@ -13,16 +13,15 @@ os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()  # nor their pattern book
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from under_lattice.declare.frozen import edited
 from under_lattice.files.book import BookLeaf, put_in
 from under_lattice.library import demo
 from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dialogs.chooser import PictureChooser
+from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.recolour_dialog import RecolourDialog
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
-from under_lattice.work.edits import set_dials
 from under_lattice.work.model import Work
 from under_lattice.work.named import add_named
 from under_lattice.work.recipes import recipe_of
@@ -150,6 +149,33 @@ def explored(p: Photographer) -> None:
     p.chooser("recipes")
 
 
+def exported(p: Photographer) -> None:
+    """Take the pictures of ways out: the repeat on the sheet, a page for print, a cut with its faults."""
+    p.work("wash-room-tiles", "petals-symmetry")
+    studio = p.window.studio
+    assert studio is not None
+    p.window.switch("repeat", True)
+    p.until(lambda: studio.repeat_bar.looked is not None)
+    p.wait(1.0)
+    p.take("repeat-check")
+    p.window.switch("repeat", False)
+    for name, rule, purpose, options, picture in (
+        ("plunge-pool", "", "print", {"bleed": 3.0, "marks": True, "spots": True}, "export-print"),
+        ("air-grille", "", "cutter", {"kerf": 0.2}, "export-cutter"),
+    ):
+        p.work(name, rule)
+        p.window.files.export()
+        dialog = p.window.findChildren(ExportDialog)[-1]
+        dialog.move(p.window.mapToGlobal(QPoint(200, 70)))
+        next(one for one in dialog.purposes.buttons() if one.property("purpose") == purpose).click()
+        for option, value in options.items():
+            dialog._turn(option, value)
+        p.until(lambda dialog=dialog: dialog.view.preview is not None and not dialog._looking.isActive())  # type: ignore[misc]
+        p.wait(1.0)
+        p.take(picture)
+        dialog.reject()
+
+
 def main() -> None:
     """Take all pictures."""
     fill_book()
@@ -182,9 +208,6 @@ def main() -> None:
     p.work("indigo-towel", "wash-tone")
     p.window.chain_actions.choose_rule("")
     p.chooser("finishes")
-    p.work("wash-room-tiles", "petals-symmetry")
-    p.window.chain_actions.choose_group("petals-symmetry")
-    p.chooser("symmetry-groups")
 
     p.work("locker-tiles", "cells-ink")
     form = p.window.studio.chain.cards["cells-ink"].form  # type: ignore[union-attr]
@@ -206,23 +229,6 @@ def main() -> None:
     view.reject()
     p.until(lambda: p.window.studio.settled)  # type: ignore[union-attr]
 
-    p.work("coat-hooks", "")
-    studio = p.window.studio
-    assert studio is not None
-    stage = studio.results["row-then-ring"].last.stage  # type: ignore[union-attr]
-    studio.sheet.pointed.emit(*stage.xform[1, :, 2])  # type: ignore[union-attr]
-    p.until(lambda: studio.under_pointer() is not None)
-    p.window.actions_by_key["touch_copy"].trigger()
-    touched = studio.document.design.chain(studio.layer).rules[-1]
-    picks = tuple(edited(one, x=9.0, y=-12.0, turn=20.0, size=130.0) for one in touched.picks)  # type: ignore[attr-defined]
-    studio.document.apply(
-        "Touch-up", set_dials(studio.document.design, studio.layer, touched.id, {"picks": picks, "colour": "#C2412D"})
-    )
-    p.until(lambda: studio.settled)
-    p.dealt()
-    p.take("touch-up")
-    studio.document._saved = studio.document.work  # nobody asks whether to keep it
-
     p.work("air-grille", "slots-adjust")
     studio = p.window.studio
     assert studio is not None
@@ -241,8 +247,7 @@ def main() -> None:
     p.work("entrance-floor", "floor-ink")
     p.window.chain_actions.choose_rule("floor-ink")
     p.chooser("add-a-rule")
-    p.window.chain_actions.choose_motif()
-    p.chooser("motifs")
+    exported(p)
 
     explored(p)
     p.window.set_theme("dark")

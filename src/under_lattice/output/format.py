@@ -81,11 +81,12 @@ class Format(Declared):
         """Return it with good first values for a sheet and for whom it is; its own lengths, in mm, are brought to the unit."""
         mm = convert(1.0, "mm", sheet.unit, sheet.resolution)
         lengths = [name for name, dial in cls.dials().items() if dial.kind == "length"]
-        return cls(**{name: float(short(cls.model_fields[name].default * mm, 4)) for name in lengths}, **cls.first_for(purpose))
+        begin = {name: cls.model_fields[name].default for name in lengths} | cls.first_for(purpose)
+        return cls(**{name: float(short(value * mm, 4)) if name in lengths else value for name, value in begin.items()})
 
     @classmethod
     def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
-        """Return the options that begin otherwise for a purpose."""
+        """Return the options that begin otherwise for a purpose; lengths in mm."""
         return {}
 
     @classmethod

@@ -7,7 +7,6 @@ from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
-import tifffile
 from PIL import Image
 
 from under_lattice.colour.colour import bytes_of
@@ -101,6 +100,8 @@ class Tiff(Raster):
         ------
         GivenUp, LimitError
         """
+        import tifffile  # loaded where a TIFF is written
+
         ground = "" if self.transparent else job.scene.background
         pixels = painted(job, self, ground) if self.depth == "8 bits" else _deep(job, self, ground)
         dpi = size_in_px(job.sheet, self)[1]

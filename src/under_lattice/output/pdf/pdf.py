@@ -1,35 +1,17 @@
-"""The PDF format: its options, its pages with their boxes, and the live work beside them."""
+"""The PDF format: its options, and what a reader of the file should know."""
 
 from __future__ import annotations
 
-import io
-from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
-import numpy as np
-import pikepdf
-from pikepdf import Array as PdfArray
-from pikepdf import Dictionary, Name, String
-
-from under_lattice.colour.colour import bytes_of
-from under_lattice.core.units import convert, short
 from under_lattice.declare.dials import Choice, Length
 from under_lattice.declare.option_dials import Switch
-from under_lattice.files.recipe import PDF_NAME, digest
-from under_lattice.files.storage import to_text
 from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job, Need, Purpose
-from under_lattice.output.outlines import hairline
-from under_lattice.output.pdf.drawing import draw_layer
-from under_lattice.output.pdf.streams import Book, Stream, everywhere
 from under_lattice.output.svg_finishes import in_pixels
-from under_lattice.render.finish.closing import has_finishes
-from under_lattice.render.paint import without_finishes
-from under_lattice.scene.tree import Scene, whole_page
-from under_lattice.work.model import Design, Sheet
+from under_lattice.work.model import Design
 
 Pages = Literal["one", "one for each layer"]
 PICTURE_PX = 2400  # px of the longer side of what goes out as a picture
-MARK, AWAY = 5.0, 3.0  # mm: how long crop marks are, and how far from what is cut off they begin
 FINISHED = "As pictures, the sheet {} px long, stand in it: {}."
 FEATHER = "Masks that go over evenly stand in it as pictures."
 TURNING = "Ramps round a point stand in it as pictures: PDF has no such ramp."
@@ -54,6 +36,11 @@ class Pdf(Format):
     spots: Annotated[bool, Switch("Spot colours", "Each flat colour is an ink of its own, named by its figures.")] = False
     pages: Annotated[Pages, Choice("Pages", "All on one, or a page for each layer.", options=get_args(Pages))] = "one"
 
+    @classmethod
+    def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
+        """Return a page as printers like it."""
+        return {"bleed": 3.0, "marks": True} if purpose == "print" else {}
+
     @property
     def room(self) -> float:
         """How far beyond the cut the picture goes on."""
@@ -76,100 +63,6 @@ class Pdf(Format):
         ------
         GivenUp, LimitError
         """
-        scene = job.scene
-        if has_finishes(scene.layers):
-            px = round(PICTURE_PX * min(1.0, scene.width / scene.height))
-            scene = without_finishes(scene, whole_page(scene, px), job.progress)
-        pdf = pikepdf.new()
-        point = convert(1.0, job.sheet.unit, "in", job.sheet.resolution) * 72
-        book = Book(pdf, 4, job.progress, np.array([scene.width, scene.height]) / 2 + self.bleed, hairline(job.sheet))
-        book.spots = _spots(pdf, scene) if self.spots else None
-        each = scene.layers if self.pages != "one" else ()
-        shown = [replace(scene, layers=(layer,)) for layer in reversed(each)] or [scene]
-        drawn = b"".join([self._page(book, one, job.sheet, point) for one in shown])
-        return _saved(pdf, job, digest(drawn) if self.recipe else "")
+        from under_lattice.output.pdf.pages import written  # loads the library
 
-    def _page(self, book: Book, scene: Scene, sheet: Sheet, point: float) -> bytes:
-        """Add a page and return what is drawn on it."""
-        own = Stream(book)
-        if scene.background and not self.transparent:
-            ground = own.colour(bytes_of((scene.background,))[0], False)
-            own.lines.append(f"{ground} {everywhere(book)} f")
-        for layer in reversed(scene.layers):
-            name = own.use("Properties", _content(book.pdf, layer.name), id(layer))
-            own.lines.append(f"/OC {name} BDC")
-            draw_layer(own, layer)
-            own.lines.append("EMC")
-        room = convert(AWAY + MARK, "mm", "in") * 72 if self.marks else 0.0
-        edge = room + self.bleed * point
-        wide, high = scene.width * point + 2 * edge, scene.height * point + 2 * edge
-        page = Stream(book)
-        middle = f"{short(point, 9)} 0 0 {short(-point, 9)} {short(wide / 2, 6)} {short(high / 2, 6)} cm"
-        page.lines += ["q", middle]
-        page.draw(own.form(group=True))
-        page.lines.append("Q")
-        if self.marks:
-            page.lines.append(_crop_marks(wide, high, edge, room))
-        _add(book.pdf, page, wide, high, edge, room)
-        return own.data()
-
-
-def _add(pdf: pikepdf.Pdf, page: Stream, wide: float, high: float, edge: float, room: float) -> None:
-    """Add a page with its boxes: what is printed, the bleed and the cut."""
-
-    def box(inner: float) -> PdfArray:
-        return PdfArray([round(v, 4) for v in (inner, inner, wide - inner, high - inner)])
-
-    pdf.pages.append(pikepdf.Page(pdf.make_indirect(Dictionary({
-        "/Type": Name.Page, "/MediaBox": box(0.0), "/CropBox": box(0.0), "/BleedBox": box(room), "/TrimBox": box(edge),
-        "/ArtBox": box(edge), "/Resources": page.resources(), "/Contents": pdf.make_stream(page.data()),
-        "/Group": Dictionary({"/S": Name.Transparency, "/CS": Name.DeviceRGB, "/I": True}),
-    }))))  # fmt: skip
-
-
-def _crop_marks(wide: float, high: float, edge: float, room: float) -> str:
-    """Two short lines at each corner of the cut, in points; they end before the bleed."""
-    away = AWAY / 25.4 * 72
-    out = ["q 0.25 w 0 G"]
-    for size, other, turned in ((wide, high, False), (high, wide, True)):
-        for at in (edge, size - edge):
-            for begin, end in ((0.0, room - away), (other - room + away, other)):
-                points = (begin, at, end, at) if turned else (at, begin, at, end)
-                out.append("{} {} m {} {} l S".format(*(short(v, 3) for v in points)))
-    return "\n".join([*out, "Q"])
-
-
-def _content(pdf: pikepdf.Pdf, name: str) -> Any:
-    """A layer that readers list and can switch off."""
-    group = pdf.make_indirect(Dictionary({"/Type": Name.OCG, "/Name": String(name or "Layer")}))
-    root = pdf.Root
-    if "/OCProperties" not in root:
-        root["/OCProperties"] = Dictionary({"/OCGs": PdfArray([]), "/D": Dictionary({"/Order": PdfArray([])})})
-    root.OCProperties.OCGs.append(group)
-    root.OCProperties.D.Order.append(group)
-    return group
-
-
-def _spots(pdf: pikepdf.Pdf, scene: Scene) -> dict[str, Any]:
-    """An ink of its own for each flat colour of a scene, by hexadecimal figures."""
-    from under_lattice.output.colours import flat_colours
-
-    out: dict[str, Any] = {}
-    for colour in flat_colours(scene):
-        rgb = PdfArray([round(v / 255, 5) for v in bytes_of((colour,))[0, :3].tolist()])
-        tint = Dictionary({"/FunctionType": 2, "/Domain": PdfArray([0, 1]), "/C0": PdfArray([1, 1, 1]), "/C1": rgb, "/N": 1})
-        out[colour] = pdf.make_indirect(PdfArray([Name.Separation, Name(f"/Ink {colour[1:]}"), Name.DeviceRGB, tint]))
-    return out
-
-
-def _saved(pdf: pikepdf.Pdf, job: Job, drawing: str) -> bytes:
-    """The file, with the live work beside its pages where `drawing` is told; the same for the same work."""
-    pdf.docinfo["/Title"] = String(job.work.design.name if job.work is not None else "")
-    pdf.docinfo["/Creator"] = String("Under Lattice")
-    if job.work is not None and drawing:
-        text = to_text(job.work, None).encode()
-        spec = pikepdf.AttachedFileSpec(pdf, text, filename=PDF_NAME, description=drawing, mime_type="application/json")
-        pdf.attachments[PDF_NAME] = spec
-    out = io.BytesIO()
-    pdf.save(out, deterministic_id=True, compress_streams=True, object_stream_mode=pikepdf.ObjectStreamMode.generate)
-    return out.getvalue()
+        return written(self, job, PICTURE_PX)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
@@ -55,6 +54,8 @@ def ordered(lines: Sequence[Array], begin: Array | None = None, progress: Progre
 
 def _nearest(ends: Array, here: Array, progress: Progress) -> tuple[Array, Array]:
     """An order in which each line is the one with an end nearest to where the one before ended; and which are turned round."""
+    from scipy.spatial import cKDTree  # takes a while to load
+
     count = len(ends)
     left = np.ones(count, bool)
     order, turned = np.empty(count, np.int64), np.zeros(count, bool)
@@ -82,6 +83,8 @@ def _nearest(ends: Array, here: Array, progress: Progress) -> tuple[Array, Array
 
 def _bettered(ends: Array, order: Array, turned: Array, begin: Array, progress: Progress) -> None:
     """Turn parts of the way round where that is shorter, in place."""
+    from scipy.spatial import cKDTree
+
     count = len(order)
     every = ends.reshape(-1, 2)
     near = np.asarray(cKDTree(every).query(every, min(NEIGHBOURS + 1, 2 * count))[1]).reshape(2 * count, -1)[:, 1:]
