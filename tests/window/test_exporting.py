@@ -75,14 +75,14 @@ def test_the_cell_goes_out_in_whole_px_and_its_size_is_told_before(exporting, tm
     exporting.choose("part", "the cell")
     exporting.hands.type_in(box.pages["png"].parts["width"], "300")
     preview = exporting.seen(lambda view: view.options.part == "the cell" and view.options.width < 301)
-    assert (preview.page.width, preview.options.width) == (92, 209)
-    assert "= 209 × 362 px" in box.words.text()
+    assert (preview.page.width, preview.options.width) == (92, 265)
+    assert "= 265 × 459 px" in box.words.text()
     assert "the file has" in box.words.text()
     box.write(tmp_path / "cell.png")
     exporting.hands.bot.waitUntil(lambda: not box.isVisible(), timeout=20_000)
     with Image.open(tmp_path / "cell.png") as picture:
         picture.load()
-    assert picture.size == (209, 362)
+    assert picture.size == (265, 459)
     assert abs((tmp_path / "cell.png").stat().st_size - preview.bytes) < 20
     pixels = np.asarray(picture.convert("RGB"), int)
     assert np.abs(pixels[:, 0] - pixels[:, -1]).mean() < 30  # it goes on

@@ -14,6 +14,7 @@ from under_lattice.geometry.affine import Array
 
 SAME = 1e-7  # of the shorter vector, by which two translations may differ and are one
 MULTIPLES = 60  # repeats of either lattice within which what they have in common is looked for
+LEAST = 0.8  # of the px asked for, that a picture has at least
 CELLS_MOST = 600  # smallest cells that a rectangle may be made of
 NOTHING = np.zeros((0, 2))
 
@@ -157,11 +158,12 @@ def _nearest(side: Array, axis: int) -> Array:
 
 
 def whole_pixels(width: float, height: float, most: int) -> Pixels:
-    """Return the whole px, at most so many across, whose proportions are nearest to those of a rectangle; the largest such.
+    """Return the whole px, at most so many across and not much fewer, whose proportions are nearest to those of a rectangle.
 
     Hexagons side by side, 1 to √3, at most 120 across: 97 by 168, 0.0053 %.
     """
-    across = np.arange(1, max(1, int(most)) + 1)
+    most = max(1, int(most))
+    across = np.arange(max(1, int(np.ceil(LEAST * most))), most + 1)
     down = np.maximum(1, np.rint(across * (height / width)))
     error = np.abs(down / across * (width / height) - 1)
     best = int(np.flatnonzero(error <= error.min() + 1e-12)[-1])

@@ -112,14 +112,14 @@ def tea_room_frieze() -> Design:
         ),
         AlongCurve(points="-160, -8; 160, -8", bends="straight", count=5, facing="upright", size=136.0),
     )
-    waves = {"rule": "pearls-progression", "channel": "step", "curve": "there and back", "repeats": 6.0}
+    waves = {"rule": "pearls-progression", "channel": "step", "curve": "there and back", "repeats": 5.0}
     pearls = chain(
         "Pearls",
-        Ellipse(width=5.0, place_x=-240.0, place_y=30.0),
+        Ellipse(width=4.2, place_x=-200.0, place_y=44.0),
         Ink(colours="one colour", palette=("#F7EBDD",)),
-        Progression(count=97, distance=5.0, direction=0.0),
-        Adjust(scope="each", across=Varied(start=55.0, end=125.0, **waves), along=Varied(start=55.0, end=125.0, **waves)),
-        Adjust(scope="each", y=Varied(start=0.0, end=14.0, **waves)),
+        Progression(count=81, distance=5.0, direction=0.0),
+        Adjust(scope="each", across=Varied(start=116.0, end=60.0, **waves), along=Varied(start=116.0, end=60.0, **waves)),
+        Adjust(scope="each", y=Varied(start=0.0, end=-14.0, **waves)),
     )
     bands = chain(
         "Bands",

@@ -180,7 +180,9 @@ def once_of(paths: Sequence[CutPath], stray: float, progress: Progress = QUIET) 
     for colour in dict.fromkeys(path.colour for path in paths):
         own = [path for path in paths if path.colour == colour]
         lines = once([path.line for path in own], progress)
-        out += [_along(Followed(line, colour, own[0].layer), stray) for line in lines]
+        for line in lines:  # in as few straight pieces as keep near: curves of many shapes run on in each other
+            few = np.asarray(shapely.simplify(shapely.LineString(line), stray).coords)
+            out.append(own[0]._replace(verbs=polygon_verbs(len(few))[:-1], points=few, line=line, hole=False))
     return out
 
 

@@ -63,6 +63,15 @@ class Cutting(Format):
     shortest: Annotated[float, Length("Shorter than", "Such paths are a fault.", least=0.0, most=10_000.0, main=False)] = SHORTEST
     nearest: Annotated[float, Length("Thinner than", "Such places are a fault.", least=0.0, most=10_000.0, main=False)] = NEAREST
 
+    def file(self, cuts: Cuts, job: Job) -> bytes:
+        """Return the file of what is cut.
+
+        Raises
+        ------
+        GivenUp, InputError
+        """
+        raise InputError("a format writes itself")
+
     def cuts(self, scene: Scene, sheet: Sheet, progress: Progress = QUIET) -> Cuts:
         """Return what is cut of a scene, and what is wrong with it.
 
@@ -104,7 +113,16 @@ class Cutter(Cutting):
         ------
         GivenUp, InputError
         """
-        cuts = _some(self.cuts(job.scene, job.sheet, job.progress))
+        return self.file(self.cuts(job.scene, job.sheet, job.progress), job)
+
+    def file(self, cuts: Cuts, job: Job) -> bytes:
+        """Return the SVG of what is cut.
+
+        Raises
+        ------
+        InputError
+        """
+        _some(cuts)
         half = np.array([job.scene.width, job.scene.height]) / 2
         hair = short(convert(HAIR, "mm", job.sheet.unit, job.sheet.resolution), self.digits)
         px = job.sheet.unit == "px"
@@ -141,13 +159,21 @@ class Dxf(Cutting):
         ------
         GivenUp, InputError
         """
+        return self.file(self.cuts(job.scene, job.sheet, job.progress), job)
+
+    def file(self, cuts: Cuts, job: Job) -> bytes:
+        """Return the DXF of what is cut.
+
+        Raises
+        ------
+        GivenUp, InputError
+        """
         from under_lattice.output.cut.dxf import dxf_of  # loads the writer
 
-        cuts = _some(self.cuts(job.scene, job.sheet, job.progress))
+        _some(cuts)
         return dxf_of(cuts.paths, job.sheet, self.curves == "splines", job.progress)
 
 
-def _some(cuts: Cuts) -> Cuts:
+def _some(cuts: Cuts) -> None:
     if not cuts.paths:
         raise InputError("there is nothing to cut: no closed shape, and no line that is as wide as a shape or is followed")
-    return cuts

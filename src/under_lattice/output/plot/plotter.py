@@ -70,6 +70,15 @@ class Plotting(Format):
     hidden: Annotated[bool, Switch("Without what is hidden", "Lines under shapes in front of them are left out.")] = True
     once: Annotated[bool, Switch("Each line once", "What lies on other lines is left out, and ends that meet are joined.")] = True
 
+    def file(self, plot: Plot, job: Job) -> bytes:
+        """Return the file of what pens draw.
+
+        Raises
+        ------
+        InputError
+        """
+        raise InputError("a format writes itself")
+
     def plot(self, scene: Scene, sheet: Sheet, progress: Progress = QUIET) -> Plot:
         """Return what pens draw, each in its order.
 
@@ -106,7 +115,16 @@ class PenSvg(Plotting):
         ------
         GivenUp, InputError, LimitError
         """
-        plot = _some(self.plot(job.scene, job.sheet, job.progress))
+        return self.file(self.plot(job.scene, job.sheet, job.progress), job)
+
+    def file(self, plot: Plot, job: Job) -> bytes:
+        """Return the SVG of what pens draw.
+
+        Raises
+        ------
+        InputError
+        """
+        _some(plot)
         px, wide, high = job.sheet.unit == "px", job.scene.width, job.scene.height
         unit, size = ("in", 1 / job.sheet.resolution) if px else (job.sheet.unit, 1.0)
         half = np.array([wide, high]) / 2
@@ -141,7 +159,16 @@ class Hpgl(Plotting):
         ------
         GivenUp, InputError, LimitError
         """
-        plot = _some(self.plot(job.scene, job.sheet, job.progress))
+        return self.file(self.plot(job.scene, job.sheet, job.progress), job)
+
+    def file(self, plot: Plot, job: Job) -> bytes:
+        """Return the orders for what pens draw.
+
+        Raises
+        ------
+        InputError
+        """
+        _some(plot)
         mm = convert(1.0, job.sheet.unit, "mm", job.sheet.resolution)
         half = np.array([job.scene.width, job.scene.height]) / 2
         out = ["IN;"]
@@ -164,7 +191,6 @@ def _data(line: Array) -> str:
     return f"M{places[0]}L" + " ".join(places[1:])
 
 
-def _some(plot: Plot) -> Plot:
+def _some(plot: Plot) -> None:
     if not plot.pens:
         raise InputError("there is nothing to draw: no line, and no outline is drawn as one")
-    return plot

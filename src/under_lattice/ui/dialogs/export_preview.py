@@ -82,17 +82,18 @@ def preview_of(work: Work, options: Format, progress: Progress) -> Preview:
 
 def _of_lines(options: Cutting | Plotting, job: Job, progress: Progress) -> Preview:
     """What is cut or drawn along lines."""
+    faults: tuple[Fault, ...] = ()
     if isinstance(options, Cutting):
         cuts = options.cuts(job.scene, job.sheet, progress)
         lines, faults, aside = tuple((path.line, path.colour) for path in cuts.paths), tuple(cuts.faults), cuts.aside
-        length = sum(path.length for path in cuts.paths)
-        words = f"{len(lines):,} paths, {length:,.0f} {job.sheet.unit} in all"
+        words = f"{len(lines):,} paths, {sum(path.length for path in cuts.paths):,.0f} {job.sheet.unit} in all"
+        data = options.file(cuts, job) if lines else b""
     else:
         plot = options.plot(job.scene, job.sheet, progress)
-        lines, faults, aside = tuple((line, pen.colour) for pen in plot.pens for line in pen.lines), (), plot.aside
-        words = plot.words(job.sheet.unit)
+        lines, aside = tuple((line, pen.colour) for pen in plot.pens for line in pen.lines), plot.aside
+        words, data = plot.words(job.sheet.unit), options.file(plot, job) if plot.pens else b""
     said = (words, f"Left aside: {', '.join(aside)}") if aside else (words,)
-    return Preview(job.sheet, options, lines=lines, faults=faults, said=said, bytes=len(options.write(job)) if lines else 0)
+    return Preview(job.sheet, options, lines=lines, faults=faults, said=said, bytes=len(data))
 
 
 def _seen(job: Job, scale: float) -> QImage:
