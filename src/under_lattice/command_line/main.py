@@ -5,43 +5,28 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict, replace
-from pathlib import Path
 from typing import Any
 
 import under_lattice
 from under_lattice.command_line.exploring import add_siblings, add_strip, write_siblings, write_strip
-from under_lattice.command_line.options import add_options, format_of
+from under_lattice.command_line.rendering import add_render, load, render
 from under_lattice.command_line.saying import Orders, say, warn
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Choice, NumberDial
-from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.evaluate.result import ChainResult
-from under_lattice.files.bounded import read_bytes
-from under_lattice.files.brought import as_drawn
-from under_lattice.files.recipe import open_any
-from under_lattice.files.saving import write_atomically
-from under_lattice.library import DEMOS, demo
 from under_lattice.measure.facts import Facts, measure
-from under_lattice.output import BY_ENDING
-from under_lattice.output.page import job_of
 from under_lattice.render.coverage import coverage
 from under_lattice.rules import RULES
 from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Warn
-from under_lattice.work.model import Design, Sheet, Work
+from under_lattice.work.model import Sheet
 
 DONE, REFUSED, MISUSED = 0, 1, 2
 ORDERS = ("render", "facts", "rules", "siblings", "strip")
-
-
-ALTERED = (
-    "was changed after it was exported; what is read is the recipe inside it, without the changes (--as-drawn reads the drawing)"
-)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -49,14 +34,8 @@ def parser() -> argparse.ArgumentParser:
     top = Orders(prog="under-lattice", description="Geometric patterns from one simple shape, repeated by rules.")
     top.add_argument("--version", action="version", version=under_lattice.__version__)
     orders = top.add_subparsers(dest="order", required=True)
-    render = orders.add_parser("render", help="draw a work into an SVG or PNG file")
-    render.add_argument("file", help=f"a .lattice, SVG or PNG file with its recipe, or demo:NAME ({', '.join(DEMOS)})")
-    render.add_argument("-o", "--out", required=True, type=Path, help=" or ".join(f"OUT{ending}" for ending in BY_ENDING))
-    render.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE", help="turn one dial first")
-    render.add_argument("--time", type=float, default=0.0, metavar="0..1", help="time of the loop")
-    add_options(render)
-    render.add_argument("--lenient", action="store_true", help="write the file though a layer or a rule could not act")
-    render.add_argument("--as-drawn", action="store_true", help="draw an SVG file as it is, not the recipe inside it")
+    write = orders.add_parser("render", help="write works into files: outlines, pictures, pages, cuts, plots, bodies")
+    add_render(write)
     facts = orders.add_parser("facts", help="say what is measured of a work")
     facts.add_argument("file")
     facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE")
@@ -77,13 +56,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         match options.order:
             case "render":
-                _render(options)
+                return render(options)
             case "facts":
                 _facts(options)
             case "siblings":
-                write_siblings(options, _load(options.file, options.set))
+                write_siblings(options, load(options.file, options.set))
             case "strip":
-                write_strip(options, _load(options.file, options.set))
+                write_strip(options, load(options.file, options.set))
             case _:
                 _rules(options.json)
     except LatticeError as error:
@@ -100,66 +79,8 @@ def _window(args: list[str]) -> int:
     return int(import_module("under_lattice.ui.window.application").run(args))
 
 
-def _load(name: str, orders: list[str]) -> Work:
-    if name.startswith("demo:"):
-        if name[5:] not in DEMOS:
-            raise LatticeError(f"there is no demo “{name[5:]}”; there is: {', '.join(DEMOS)}")
-        work = demo(name[5:])
-    else:
-        opened = open_any(Path(name))
-        if opened.altered:
-            warn(f"{Path(name).name} {ALTERED}")
-        work = opened.work
-    design = work.design
-    for order in orders:
-        design = apply_setting(design, order)
-    return edited(work, design=design)
-
-
-def _as_drawn(path: Path, orders: list[str]) -> Work:
-    """A drawing as it is, whatever recipe is inside; what cannot be followed is told."""
-    if path.suffix.lower() != ".svg" or orders:
-        raise LatticeError("--as-drawn takes an SVG file, and no --set: there is no recipe then")
-    work, left_out = as_drawn(read_bytes(path), path.name)
-    for one in left_out:
-        warn(f"left out: {one}")
-    return work
-
-
-def _render(options: Any) -> None:
-    chosen = format_of(options)
-    if not 0 <= options.time <= 1:
-        raise LatticeError("--time takes 0 to 1, the beginning and the end of the loop")
-    work = _as_drawn(Path(options.file), options.set) if options.as_drawn else _load(options.file, options.set)
-    evaluator = Evaluator()
-    results = evaluator.design(work.design, time=options.time)
-    refused = _refusals(work.design, results)
-    for sentence in refused:
-        warn(sentence)
-    if refused and not options.lenient:
-        raise LatticeError(f"{options.out.name} is not written; --lenient writes it without what could not act")
-    for sentence in chosen.notes(work.design):
-        warn(sentence)
-    chosen, job = job_of(work, chosen, evaluator=evaluator, time=options.time)
-    write_atomically(options.out, chosen.write(job))
-
-
-def _refusals(design: Design, results: Mapping[str, ChainResult]) -> list[str]:
-    """What could not act in the layers that are seen or read, each in a sentence."""
-    names = {rule.id: f"{layer.name}, {rule.shown_name()}" for layer, rule in design.every_rule()}
-    hidden = {one.id for layer in design.all_layers() if layer.hidden for one in layer.walk()}
-    read = {one for read in design.tree.reads.values() for one in read}
-    return [
-        f"{names.get(step.rule.id, name)}: {step.problem}"
-        for name, result in results.items()
-        if name not in hidden or name in read
-        for step in result.steps
-        if step.problem
-    ]
-
-
 def _facts(options: Any) -> None:
-    work = _load(options.file, options.set)
+    work = load(options.file, options.set)
     evaluator = Evaluator()
     results = evaluate(work.design, evaluator)
     sheet = work.design.sheet
