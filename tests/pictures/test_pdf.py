@@ -11,7 +11,7 @@ from PIL import Image
 
 from tests.chains import work_of
 from tests.pictures.compare import ours
-from under_lattice.core.errors import FileError
+from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import open_any
 from under_lattice.library import DEMOS, demo
@@ -157,6 +157,37 @@ def test_spot_colours_are_inks_of_their_own_and_look_as_mixed():
     assert found == {"/Ink B5452C", "/Ink 2C6AB5", "/Ink F4EFE4"}
     if POPPLER:
         assert apart(work, spots=True)[0] < 0.3
+
+
+@drawn_elsewhere
+@pytest.mark.parametrize("trap", [0.0, 0.5])
+def test_plates_of_inks_laid_on_each_other_are_the_work(trap):
+    work = demo("locker-doors")
+    data, job = written(work, pages="one for each ink", trap=trap)
+    file = pikepdf.open(io.BytesIO(data))
+    assert not file.check_pdf_syntax()
+    inks = [bytes(page.Contents.read_bytes()).decode().split("(ink ")[1][:7] for page in file.pages]
+    assert len(inks) == len(set(inks)) == len(file.pages)
+    width = 240 * FINER
+    seen = np.full((1, 1, 3), 255.0)
+    for k, ink in enumerate(inks, 1):
+        order = [POPPLER, "-png", "-singlefile", "-f", str(k), "-scale-to-x", str(width), "-scale-to-y", "-1", "-", "-"]
+        drawn = Image.open(io.BytesIO(subprocess.run(order, input=data, capture_output=True, check=True).stdout))
+        cover = 1 - np.asarray(drawn.convert("L"), float)[..., None] / 255
+        rgb = np.array([int(ink[i : i + 2], 16) for i in (1, 3, 5)])
+        seen = seen * (1 - cover) + rgb * cover  # pale inks first, each over the ones before
+    room = 12.0 / (job.sheet.width + 24.0)
+    cut = seen[round(room * width) : -round(room * width), round(room * width) : -round(room * width)]
+    own = ours(job.scene, cut.shape[1])[: cut.shape[0], :, :3]
+    away = np.abs(cut[: len(own)] - own)
+    assert away.mean() < (3.0 if not trap else 14.0)  # edges, and what inks go on under each other
+
+
+def test_gradients_make_no_plates_but_too_many_inks_say_so():
+    ink = Ink(colours="step", run="as a ramp", palette=("#102040", "#E08030"))
+    spread = Lattice(form="squares", extent="by number", columns=8, rows=8)
+    with pytest.raises(InputError, match="inks; at most"):
+        written(work_of(Rectangle(width=9.0, height=9.0), spread, ink, sheet=SHEET), pages="one for each ink")
 
 
 def test_layers_are_listed_and_may_have_pages_of_their_own():

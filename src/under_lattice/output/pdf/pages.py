@@ -19,11 +19,14 @@ from under_lattice.output.colours import flat_colours
 from under_lattice.output.format import Job
 from under_lattice.output.outlines import hairline
 from under_lattice.output.pdf.drawing import draw_layer
+from under_lattice.output.pdf.inks import plates, registration
 from under_lattice.output.pdf.streams import Book, Stream, everywhere
 from under_lattice.render.finish.closing import has_finishes
 from under_lattice.render.paint import without_finishes
 from under_lattice.scene.tree import Scene, whole_page
 
+BESIDE = 4.0  # mm more beside the bleed, for registration marks
+STRAY = 0.005  # mm, by which curves may be beside the edges they stand for
 MARK, AWAY = 5.0, 3.0  # mm: how long crop marks are, and how far from what is cut off they begin
 
 
@@ -42,10 +45,35 @@ def written(options: Any, job: Job, picture_px: int) -> bytes:
     point = convert(1.0, job.sheet.unit, "in", job.sheet.resolution) * 72
     book = Book(pdf, 4, job.progress, np.array([scene.width, scene.height]) / 2 + options.bleed, hairline(job.sheet))
     book.spots = _spots(pdf, scene) if options.spots else None
-    each = scene.layers if options.pages != "one" else ()
-    shown = [replace(scene, layers=(layer,)) for layer in reversed(each)] or [scene]
-    drawn = b"".join([_page(options, book, one, point) for one in shown])
+    if options.pages == "one for each ink":
+        drawn = _separated(options, book, scene, job, point)
+    else:
+        each = scene.layers if options.pages != "one" else ()
+        shown = [replace(scene, layers=(layer,)) for layer in reversed(each)] or [scene]
+        drawn = b"".join([_page(options, book, one, point) for one in shown])
     return _saved(pdf, job, digest(drawn) if options.recipe else "")
+
+
+def _separated(options: Any, book: Book, scene: Scene, job: Job, point: float) -> bytes:
+    """Add a page for each ink, pale ones first, and return what is drawn on them."""
+    room = convert(AWAY + MARK + BESIDE, "mm", "in") * 72
+    edge = room + options.bleed * point
+    wide, high = scene.width * point + 2 * edge, scene.height * point + 2 * edge
+    stray = STRAY * convert(1.0, "mm", job.sheet.unit, job.sheet.resolution)
+    found = plates(scene, book, not options.transparent, options.prints == "overprint", options.trap, stray, job.progress)
+    drawn = b""
+    font = book.pdf.make_indirect(Dictionary({"/Type": Name.Font, "/Subtype": Name.Type1, "/BaseFont": Name.Helvetica}))
+    for plate in found:
+        own, page = Stream(book), Stream(book)
+        own.lines += ["0 g", *plate.paths, "f"]
+        drawn += own.data()
+        middle = f"{short(point, 9)} 0 0 {short(-point, 9)} {short(wide / 2, 6)} {short(high / 2, 6)} cm"
+        page.lines += ["q", middle]
+        page.draw(own.form(group=True))
+        page.lines += ["Q", _crop_marks(wide, high, edge, room), registration(wide, high, room, f"ink {plate.colour}")]
+        _add(book.pdf, page, wide, high, edge, room)
+        book.pdf.pages[-1].Resources["/Font"] = Dictionary({"/F1": font})
+    return drawn
 
 
 def _page(options: Any, book: Book, scene: Scene, point: float) -> bytes:

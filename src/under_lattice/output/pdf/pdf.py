@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
-from under_lattice.declare.dials import Choice, Length
+from under_lattice.declare.dials import Choice, Length, When
 from under_lattice.declare.option_dials import Switch
 from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job, Need, Purpose
 from under_lattice.output.svg_finishes import in_pixels
 from under_lattice.work.model import Design
 
-Pages = Literal["one", "one for each layer"]
+Pages = Literal["one", "one for each layer", "one for each ink"]
+Prints = Literal["knock out", "overprint"]
+OF_INKS = (When(field="pages", values=("one for each ink",), reason="only where each ink has a page"),)
 PICTURE_PX = 2400  # px of the longer side of what goes out as a picture
 FINISHED = "As pictures, the sheet {} px long, stand in it: {}."
 FEATHER = "Masks that go over evenly stand in it as pictures."
@@ -34,7 +36,14 @@ class Pdf(Format):
     ] = 0.0
     marks: Annotated[bool, Switch("Crop marks", "Where to cut, beside the corners.")] = False
     spots: Annotated[bool, Switch("Spot colours", "Each flat colour is an ink of its own, named by its figures.")] = False
-    pages: Annotated[Pages, Choice("Pages", "All on one, or a page for each layer.", options=get_args(Pages))] = "one"
+    pages: Annotated[Pages, Choice("Pages", "All on one, or a page for each layer or ink.", options=get_args(Pages))] = "one"
+    prints: Annotated[
+        Prints,
+        Choice("Inks", "Each leaves out what others cover, or they lie over each other.", options=get_args(Prints), when=OF_INKS),
+    ] = "knock out"
+    trap: Annotated[float, Length("Trap", "How far an ink goes on under those it meets.", least=0.0, most=100.0, when=OF_INKS)] = (
+        0.0
+    )
 
     @classmethod
     def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
