@@ -20,6 +20,7 @@ from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.recolour_dialog import RecolourDialog
 from under_lattice.ui.look.tokens import LOOK
+from under_lattice.ui.plotting.plot_dialog import PlotDialog
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
 from under_lattice.work.model import Work
@@ -117,16 +118,7 @@ def fill_book() -> None:
 
 
 def explored(p: Photographer) -> None:
-    """Take the pictures of exploring: a sibling looked at, a strip, a wipe, recipes on another motif."""
-    p.work("lobby-panel", "panes-lattice")
-    studio = p.window.studio
-    assert studio is not None
-    tile = studio.tray.siblings.hanging.tiles[6]
-    QTest.mouseMove(tile, QPoint(40, 20))
-    p.until(lambda: bool(studio.sheet.instead) and studio.settled)
-    p.take("sibling")
-    QTest.mouseMove(studio.sheet, QPoint(5, 5))
-
+    """Take the pictures of exploring: a strip, a wipe, recipes on another motif."""
     p.window.show_work(demo("festival-poster"))
     studio = p.window.studio
     assert studio is not None
@@ -150,7 +142,7 @@ def explored(p: Photographer) -> None:
 
 
 def exported(p: Photographer) -> None:
-    """Take the pictures of ways out: the repeat on the sheet, a page for print, a cut with its faults."""
+    """Take the pictures of ways out: the repeat on the sheet, a page for print, a cut with its faults, a plotter at work."""
     p.work("wash-room-tiles", "petals-symmetry")
     studio = p.window.studio
     assert studio is not None
@@ -174,6 +166,15 @@ def exported(p: Photographer) -> None:
         p.wait(1.0)
         p.take(picture)
         dialog.reject()
+    p.work("ticket-engraving", "")
+    p.window.files.plot()
+    plot = p.window.findChildren(PlotDialog)[-1]
+    plot.move(p.window.mapToGlobal(QPoint(190, 70)))
+    p.until(lambda: bool(plot.orders))
+    plot.go.click()
+    p.until(lambda: plot.view.drawn > 0.6 * len(plot.orders))
+    p.take("plotter")
+    plot.reject()
 
 
 def main() -> None:

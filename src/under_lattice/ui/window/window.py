@@ -93,7 +93,7 @@ class Window(Host):
         self._functions = {
             "book": self.show_book, "open": self.files.ask_open, "save": self.files.saving.save,
             "save_as": self.files.saving.save_as,
-            "export": self.files.export, "export_again": self.files.export_again,
+            "export": self.files.export, "export_again": self.files.export_again, "plot": self.files.plot,
             "sheet": self.open_sheet, "recolour": self.open_recolour,
             "rename_work": self.rename_work, "quit": self._quit,
             "recover": self.offer_unsaved, "full_screen": self._full_screen,

@@ -14,6 +14,7 @@ from under_lattice.files.saving import Seen, write_atomically
 from under_lattice.output import BY_KEY
 from under_lattice.ui.dialogs.export_dialog import FAULT, ExportDialog, export_bytes
 from under_lattice.ui.look.words import Question
+from under_lattice.ui.plotting.plot_dialog import PlotDialog
 from under_lattice.ui.state import recent
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.host import Host
@@ -116,6 +117,12 @@ class WorkFiles:
             dialog.written_to.connect(self._wrote)
             dialog.finished_with.connect(lambda path: studio.facts_line.tell(f"exported {Path(path).name}"))
             dialog.open()
+
+    def plot(self) -> None:
+        """Open what draws the work on a plotter."""
+        document = self.window.document
+        if document is not None:
+            PlotDialog(document.work, self.window).open()
 
     def _wrote(self, path: Path) -> None:
         self._exported = self.window.document, path

@@ -1,0 +1,1 @@
+"""The window in which a plotter draws."""
