@@ -84,8 +84,18 @@ def test_the_cell_goes_out_in_whole_px_and_its_size_is_told_before(exporting, tm
         picture.load()
     assert picture.size == (265, 459)
     assert abs((tmp_path / "cell.png").stat().st_size - preview.bytes) < 20
+    assert "exported cell.png, " in exporting.hands.studio.facts_line.told.text().lower()
     pixels = np.asarray(picture.convert("RGB"), int)
     assert np.abs(pixels[:, 0] - pixels[:, -1]).mean() < 30  # it goes on
+
+
+def test_print_begins_with_bleed_and_crop_marks_and_shows_where_it_is_cut(exporting):
+    exporting.press(exporting.box.purposes, "print")
+    options = exporting.box.options()
+    assert (options.bleed, options.marks) == (3.0, True)
+    preview = exporting.seen()
+    assert preview.beside == pytest.approx(3.0 * 380 / 336, rel=0.01)
+    exporting.box.reject()
 
 
 def test_a_region_is_asked_for_only_where_it_goes_out(exporting):

@@ -303,7 +303,7 @@ class ExportDialog(Dialog):
             data = export_bytes(work, options, progress)
             progress.check()
             write_atomically(path, data)
-            return path.name
+            return "; ".join([f"{path.name}, {_size_words(len(data))}", *options.notes(work.design)])
 
         self._begin(f"export {path}", written)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -42,6 +42,8 @@ class Preview:
         All of it, and as many true pixels of its middle as there is room for; None where there are lines instead.
     lines : tuple of (line, colour)
         Lines (k, 2) on the page that are cut or drawn, each with its colour by hexadecimal figures.
+    beside : float
+        How far beyond the cut all of it goes, in px.
     faults : tuple of Fault
     said : tuple of str
         What else there is to say, in sentences.
@@ -54,6 +56,7 @@ class Preview:
     whole: QImage | None = None
     close: QImage | None = None
     lines: tuple[tuple[Array, str], ...] = ()
+    beside: float = 0.0
     faults: tuple[Fault, ...] = ()
     said: tuple[str, ...] = ()
     bytes: int = 0
@@ -69,15 +72,17 @@ def preview_of(work: Work, options: Format, progress: Progress) -> Preview:
     options, job = job_of(work, options, progress)
     if isinstance(options, Cutting | Plotting):
         return _of_lines(options, job, progress)
-    scale = SIDE / max(job.scene.width, job.scene.height)
-    whole, close = _seen(job, scale), None
+    wide, high = job.scene.width + 2 * options.room, job.scene.height + 2 * options.room
+    scale = SIDE / max(wide, high)
+    whole, close = _seen(replace(job, scene=replace(job.scene, width=wide, height=high)), scale), None
     small = True
     if isinstance(options, Raster):
         wide, high = size_in_px(job.sheet, options)[0], height_in_px(job.sheet, options)
         small = wide * high <= LARGE
         close = _seen(job, wide / job.scene.width)
     said = () if close is None else ("A press on the picture shows true pixels, or all of it",)
-    return Preview(job.sheet, options, whole, close, said=said, bytes=len(options.write(job)) if small else 0)
+    beside = options.room * scale
+    return Preview(job.sheet, options, whole, close, beside=beside, said=said, bytes=len(options.write(job)) if small else 0)
 
 
 def _of_lines(options: Cutting | Plotting, job: Job, progress: Progress) -> Preview:
@@ -161,6 +166,11 @@ class PreviewView(QWidget):
             at = QPointF((self.width() - image.width()) / 2, (self.height() - image.height()) / 2)
             painter.fillRect(QRectF(at, image.size()), QColor("#FFFFFF"))
             painter.drawImage(at.toPoint(), image)
+            if self.preview.beside and image is self.preview.whole:  # where it is cut
+                cut = QRectF(at, image.size()).adjusted(*(s * self.preview.beside for s in (1, 1, -1, -1)))
+                for ink, style in ((QColor("#FFFFFF"), Qt.PenStyle.SolidLine), (QColor("#1C1C1C"), Qt.PenStyle.DashLine)):
+                    painter.setPen(QPen(ink, 1.0, style))
+                    painter.drawRect(cut)
         else:
             self._paint_lines(painter, self.preview, self.preview.page)
         if self.hasFocus():

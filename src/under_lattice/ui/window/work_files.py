@@ -115,7 +115,7 @@ class WorkFiles:
             dialog = ExportDialog(document.work, self.folder(), self.window)
             dialog.chose.connect(document.exported)
             dialog.written_to.connect(self._wrote)
-            dialog.finished_with.connect(lambda path: studio.facts_line.tell(f"exported {Path(path).name}"))
+            dialog.finished_with.connect(lambda words: studio.facts_line.tell(f"exported {words}"))
             dialog.open()
 
     def plot(self) -> None:
