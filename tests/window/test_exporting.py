@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QFileDialog
 from under_lattice.files.recipe import open_any
 from under_lattice.library import demo
 from under_lattice.output.cut import Cutter
+from under_lattice.output.page import job_of
+from under_lattice.output.svg import Svg
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.work.sheets import set_sheet
 
@@ -191,3 +193,17 @@ def test_export_again_without_an_export_opens_the_dialog(hands):
     hands.do("export_again")
     (box,) = (one for one in hands.window.findChildren(ExportDialog) if one.isVisible())
     box.reject()
+
+
+def test_an_svg_that_lost_its_recipe_opens_as_outlines_and_says_so(exporting, tmp_path):
+    hands = exporting.hands
+    exporting.box.reject()
+    svg = Svg().write(job_of(hands.document.work, Svg())[1])
+    bare = svg[: svg.index(b"<metadata>")] + svg[svg.index(b"</metadata>") + len(b"</metadata>") :]
+    (tmp_path / "bare.svg").write_bytes(bare)
+    hands.window.files.open_path(tmp_path / "bare.svg")
+    hands.bot.waitUntil(lambda: hands.document.design.name == "bare", timeout=20_000)
+    assert "holds no live work any more" in hands.studio.facts_line.told.text()
+    sheet = hands.document.design.sheet
+    assert (sheet.width, sheet.height) == (pytest.approx(290, abs=0.1), pytest.approx(330, abs=0.1))
+    assert hands.document.path is None

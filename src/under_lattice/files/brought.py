@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from pathlib import PurePath
+from pathlib import Path, PurePath
 
 from under_lattice.core.errors import FileError
 from under_lattice.core.units import PX_PER_INCH, convert
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.shape_list import SHAPES_MOST, Row, text_of_shapes
+from under_lattice.files.bounded import read_bytes
+from under_lattice.files.recipe import NoLiveWork, Opened, open_any
 from under_lattice.geometry.affine import linear
 from under_lattice.rules.base import Rule
 from under_lattice.rules.families import MotifRule
@@ -70,6 +72,21 @@ def as_drawn(data: bytes, name: str) -> tuple[Work, tuple[str, ...]]:
     sheet = Sheet(width=found.page_px[0] * mm, height=found.page_px[1] * mm, background="")
     motif = motif_of_shapes(text_of_shapes(row.through(found.onto * mm) for row in found.rows))
     return Work(design=_with_layer(Design(name=PurePath(name).stem[:80], sheet=sheet), motif, name)), found.left_out
+
+
+def open_or_draw(path: Path) -> Opened:
+    """Read a work, or the live work inside a drawing; an SVG without one is opened as the outlines it shows, which is said.
+
+    Raises
+    ------
+    FileError
+    """
+    try:
+        return open_any(path)
+    except NoLiveWork:
+        work, left_out = as_drawn(read_bytes(path), path.name)
+        more = f"; left out: {', '.join(left_out)}" if left_out else ""
+        return Opened(work, note=f"{path.name} holds no live work any more: it is opened as the outlines it shows{more}")
 
 
 def _plain(rows: tuple[Row, ...]) -> tuple[str, ...]:

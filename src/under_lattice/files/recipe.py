@@ -25,6 +25,10 @@ Image.MAX_IMAGE_PIXELS = 400_000_000
 PngImagePlugin.MAX_TEXT_CHUNK = PngImagePlugin.MAX_TEXT_MEMORY = LARGEST  # bytes; one photo in a work is over its 1 MiB
 
 
+class NoLiveWork(FileError):
+    """A drawing that is whole, without a work inside."""
+
+
 @dataclass(frozen=True)
 class Opened:
     """A work read from a file.
@@ -36,11 +40,14 @@ class Opened:
         Whether the drawing around its recipe was changed since it was exported.
     seen : Seen or None
         What its own file held when it was read.
+    note : str
+        What the person should know of it, in a sentence.
     """
 
     work: Work
     altered: bool = False
     seen: Seen | None = None
+    note: str = ""
 
 
 def digest(drawing: bytes) -> str:
@@ -107,7 +114,7 @@ def from_svg(data: bytes, source: str = "this drawing") -> Opened:
     except expat.ExpatError as error:
         raise FileError(f"{source} is not a whole SVG: line {error.lineno}, column {error.offset + 1}") from None
     if not found:
-        raise FileError(f"{source} holds no live work; only drawings exported by Under Lattice with their recipe do")
+        raise NoLiveWork(f"{source} holds no live work; only drawings exported by Under Lattice with their recipe do")
     work = from_text("".join(found), source)
     told = marks.get("drawing", "")
     return Opened(work, told != drawing_digest(data) and told != digest(without_recipe(data)))

@@ -9,7 +9,8 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from under_lattice.core.progress import Progress
-from under_lattice.files.recipe import Opened, open_any
+from under_lattice.files.brought import open_or_draw
+from under_lattice.files.recipe import Opened
 from under_lattice.files.saving import Seen, write_atomically
 from under_lattice.output import BY_KEY
 from under_lattice.ui.dialogs.export_dialog import FAULT, ExportDialog, export_bytes
@@ -71,7 +72,7 @@ class WorkFiles:
         """
         self.opening = True
         left = self._state()
-        background(self.window, lambda: open_any(path), lambda opened: self._opened(path, opened, left), self._not_opened)
+        background(self.window, lambda: open_or_draw(path), lambda opened: self._opened(path, opened, left), self._not_opened)
 
     def _state(self) -> tuple[object, ...]:
         """What the open work is, to tell whether it was edited since."""
@@ -89,6 +90,8 @@ class WorkFiles:
             return
         own = path.suffix.lower() == ENDING
         self._show(opened.work, path if own else None, not own, opened.seen)
+        if opened.note:
+            self.window.say(opened.note)
         background(self.window, lambda: recent.remember(path), lambda _: None, lambda _: None)
 
     def _take_recipe(self, path: Path) -> bool:
