@@ -72,10 +72,15 @@ def _reaches(drawn: Drawn, copies: Array) -> Array:
     return out
 
 
-def reaches_of(drawn: Drawn, middle: Array) -> Array:
-    """Return how far each mark (N,) reaches from a middle of its own (N, 2) in some directions (N, W)."""
+def reaches_of(drawn: Drawn, middle: Array, progress: Progress = QUIET) -> Array:
+    """Return how far each mark (N,) reaches from a middle of its own (N, 2) in some directions (N, W).
+
+    Raises
+    ------
+    GivenUp
+    """
     out = np.empty((len(drawn.rows), len(WAYS)))
-    for own, reach in _reaching(drawn, np.arange(len(drawn.rows))):
+    for own, reach in progress.each(_reaching(drawn, np.arange(len(drawn.rows)))):
         out[own] = reach - middle[own] @ _ways()
     return out
 

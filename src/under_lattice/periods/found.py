@@ -45,7 +45,7 @@ def periods_of(picture: Picture, half: Array, progress: Progress = QUIET) -> Fou
         return Found(NOTHING, all_over=True)
     within = [one for coat in picture.coats if isinstance(coat.paint, Plate) and not coat.paint.of_marks and coat.seat is None
               for one in (periods_of(Picture(coat.paint.marks, coat.paint.coats), half, progress),)]  # fmt: skip
-    here, variant = _alike(picture, drawn)
+    here, variant = _alike(picture, drawn, progress)
     found = Found(NOTHING, all_over=True) if _covers(picture, drawn, half) else _found(here, variant, half, progress)
     for one in within:
         found = _both(found, one)
@@ -70,11 +70,11 @@ def _never(picture: Picture) -> str:
     return ""
 
 
-def _alike(picture: Picture, drawn: Drawn) -> tuple[Array, Array]:
+def _alike(picture: Picture, drawn: Drawn, progress: Progress) -> tuple[Array, Array]:
     """Where the marks that are shown stand (N, 2), and for each a number (N,) that is the same for those that look alike."""
     told = told_of(drawn)
     here, size = told[:, 1:], float(np.median(drawn.reach)) or 1.0
-    columns = [told[:, :1] / size, reaches_of(drawn, here) / size]
+    columns = [told[:, :1] / size, reaches_of(drawn, here, progress) / size]
     for coat in picture.coats:
         columns += _coat_columns(coat, drawn, here, size)
     for closed in picture.closed:

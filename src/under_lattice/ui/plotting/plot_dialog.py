@@ -122,18 +122,19 @@ class PlotDialog(Dialog):
         """Work out what would be drawn."""
         work, options = self.work, self.options
 
-        def found(progress: Progress) -> tuple[list[PenOrder], list[PlotLine]]:
+        def found(progress: Progress) -> tuple[list[PenOrder], list[PlotLine], tuple[float, float]]:
             chosen, job = job_of(work, options, progress)
             assert isinstance(chosen, Hpgl)
             plot = chosen.plot(job.scene, job.sheet, progress)
             lines = [PlotLine(line, k, pen.colour) for k, pen in enumerate(plot.pens, 1) for line in pen.lines]
-            return orders_of(chosen.file(plot, Job(job.scene, job.sheet))), lines
+            orders = orders_of(chosen.file(plot, Job(job.scene, job.sheet)))
+            return orders, lines, (job.sheet.width, job.sheet.height)
 
         urgency = jobs.Urgency.LOOKED_AT
         jobs.worker().ask(jobs.Job(f"plot {id(self)}", urgency, found, self._show_found, self._complain, owner=self, fault=FAULT))
 
-    def _show_found(self, found: tuple[list[PenOrder], list[PlotLine]]) -> None:
-        self.orders, lines = found
+    def _show_found(self, found: tuple[list[PenOrder], list[PlotLine], tuple[float, float]]) -> None:
+        self.orders, lines, self.view.page = found
         self.sending = None
         self.view.show_lines(lines)
         self._seconds = seconds_of(lines, self._mm)
