@@ -198,6 +198,19 @@ def test_layers_are_listed_and_may_have_pages_of_their_own():
     assert not file.check_pdf_syntax()
 
 
+@drawn_elsewhere
+def test_kept_versions_have_pages_of_their_own():
+    work = demo("wash-room-tiles")
+    data, job = written(work, pages="one for each kept version")
+    assert len(pikepdf.open(io.BytesIO(data)).pages) == 1 + len(work.kept)
+    order = [POPPLER, "-png", "-singlefile", "-f", "2", "-scale-to-x", "300", "-scale-to-y", "-1", "-", "-"]
+    drawn = Image.open(io.BytesIO(subprocess.run(order, input=data, capture_output=True, check=True).stdout)).convert("RGB")
+    own = ours(job_of(Work(design=work.kept[0].design), Pdf())[1].scene, 300)[..., :3]
+    seen = np.asarray(drawn, float)[: len(own)]
+    assert np.abs(seen - own[: len(seen)]).mean() < 4.0
+    assert np.abs(seen - ours(job.scene, 300)[: len(seen), :, :3]).mean() > 15.0
+
+
 def test_the_same_work_gives_the_same_bytes_which_open_again_as_the_live_work(tmp_path):
     work = demo("festival-poster")
     data, again = written(work)[0], written(work)[0]

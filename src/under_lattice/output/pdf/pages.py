@@ -18,12 +18,14 @@ from under_lattice.files.storage import to_text
 from under_lattice.output.colours import flat_colours
 from under_lattice.output.format import Job
 from under_lattice.output.outlines import hairline
+from under_lattice.output.page import job_of
 from under_lattice.output.pdf.drawing import draw_layer
 from under_lattice.output.pdf.inks import plates, registration
 from under_lattice.output.pdf.streams import Book, Stream, everywhere
 from under_lattice.render.finish.closing import has_finishes
 from under_lattice.render.paint import without_finishes
 from under_lattice.scene.tree import Scene, whole_page
+from under_lattice.work.model import Work
 
 BESIDE = 4.0  # mm more beside the bleed, for registration marks
 STRAY = 0.005  # mm, by which curves may be beside the edges they stand for
@@ -37,21 +39,42 @@ def written(options: Any, job: Job, picture_px: int) -> bytes:
     ------
     GivenUp, LimitError
     """
-    scene = job.scene
-    if has_finishes(scene.layers):
-        px = round(picture_px * min(1.0, scene.width / scene.height))
-        scene = without_finishes(scene, whole_page(scene, px), job.progress)
+    scene = _sayable(job.scene, job, picture_px)
     pdf = pikepdf.new()
     point = convert(1.0, job.sheet.unit, "in", job.sheet.resolution) * 72
     book = Book(pdf, 4, job.progress, np.array([scene.width, scene.height]) / 2 + options.bleed, hairline(job.sheet))
     book.spots = _spots(pdf, scene) if options.spots else None
     if options.pages == "one for each ink":
         drawn = _separated(options, book, scene, job, point)
+    elif options.pages == "one for each kept version":
+        drawn = _page(options, book, scene, point) + _versions(options, book, job, picture_px)
     else:
         each = scene.layers if options.pages != "one" else ()
         shown = [replace(scene, layers=(layer,)) for layer in reversed(each)] or [scene]
         drawn = b"".join([_page(options, book, one, point) for one in shown])
     return _saved(pdf, job, digest(drawn) if options.recipe else "")
+
+
+def _sayable(scene: Scene, job: Job, picture_px: int) -> Scene:
+    """A scene in which what PDF cannot say is pictures."""
+    if not has_finishes(scene.layers):
+        return scene
+    px = round(picture_px * min(1.0, scene.width / scene.height))
+    return without_finishes(scene, whole_page(scene, px), job.progress)
+
+
+def _versions(options: Any, book: Book, job: Job, picture_px: int) -> bytes:
+    """Add a page for each kept version, as large as its own sheet, and return what is drawn on them."""
+    drawn, half, spots = b"", book.half, book.spots
+    for kept in job.work.kept if job.work is not None else ():
+        _, own = job_of(Work(design=kept.design), options, job.progress)
+        scene = _sayable(own.scene, own, picture_px)
+        book.half = np.array([scene.width, scene.height]) / 2 + options.bleed
+        book.spots = _spots(book.pdf, scene) if options.spots else None
+        point = convert(1.0, own.sheet.unit, "in", own.sheet.resolution) * 72
+        drawn += _page(options, book, scene, point)
+    book.half, book.spots = half, spots
+    return drawn
 
 
 def _separated(options: Any, book: Book, scene: Scene, job: Job, point: float) -> bytes:

@@ -10,7 +10,7 @@ from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job
 from under_lattice.output.svg_finishes import in_pixels
 from under_lattice.work.model import Design
 
-Pages = Literal["one", "one for each layer", "one for each ink"]
+Pages = Literal["one", "one for each layer", "one for each ink", "one for each kept version"]
 Prints = Literal["knock out", "overprint"]
 OF_INKS = (When(field="pages", values=("one for each ink",), reason="only where each ink has a page"),)
 PICTURE_PX = 2400  # px of the longer side of what goes out as a picture
@@ -36,7 +36,9 @@ class Pdf(Format):
     ] = 0.0
     marks: Annotated[bool, Switch("Crop marks", "Where to cut, beside the corners.")] = False
     spots: Annotated[bool, Switch("Spot colours", "Each flat colour is an ink of its own, named by its figures.")] = False
-    pages: Annotated[Pages, Choice("Pages", "All on one, or a page for each layer or ink.", options=get_args(Pages))] = "one"
+    pages: Annotated[Pages, Choice("Pages", "On one, or on one for each layer, ink or kept version.", options=get_args(Pages))] = (
+        "one"
+    )
     prints: Annotated[
         Prints,
         Choice("Inks", "Each leaves out what others cover, or they lie over each other.", options=get_args(Prints), when=OF_INKS),
