@@ -62,6 +62,12 @@ class PlotDialog(Dialog):
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 16, 16, 16)
         row.setSpacing(16)
+        row.addWidget(self._form())
+        row.addLayout(self._seen(), 1)
+        self.resize(px(900), px(620))
+        self._show_state()
+
+    def _form(self) -> QWidget:
         form = QWidget()
         form.setFixedWidth(px(FORM_WIDTH))
         column = QVBoxLayout(form)
@@ -84,7 +90,9 @@ class PlotDialog(Dialog):
         self.fault.clicked.connect(self._offer_faults)
         port.addWidget(self.fault)
         column.addLayout(port)
-        row.addWidget(form)
+        return form
+
+    def _seen(self) -> QVBoxLayout:
         right = QVBoxLayout()
         sheet = self.work.design.sheet
         self.view = PlotView(sheet.width, sheet.height)
@@ -105,9 +113,7 @@ class PlotDialog(Dialog):
         for button in (self.close_button, self.pause, self.go):
             buttons.addWidget(button)
         right.addLayout(buttons)
-        row.addLayout(right, 1)
-        self.resize(px(900), px(620))
-        self._show_state()
+        return right
 
     def _turn(self, name: str, value: object) -> None:
         self.error.setText("")
