@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 import shapely
 
+from under_lattice.command_line.main import main
 from under_lattice.library import demo
 from under_lattice.output.page import job_of
 from under_lattice.output.plot.plotter import Hpgl
@@ -213,3 +214,16 @@ def test_the_picture_of_the_plotter_is_that_of_the_work():
     want = shapely.union_all([shapely.LineString(line * (1, -1) + half) for pen in plot.pens for line in pen.lines])
     assert want.difference(drawn.buffer(0.05)).length < 1.0
     assert drawn.difference(want.buffer(0.05)).length < 1.0
+
+
+def test_the_command_plots_on_the_simulated_plotter_and_goes_on_behind_what_is_drawn(capsys):
+    assert main(["plot", "demo:air-grille", "--port", "simulated", "--times", "2000"]) == 0
+    said = capsys.readouterr().out.splitlines()
+    count = int(said[-1].split(" of ")[1].split()[0])
+    assert said[-1] == f"{count} of {count} lines"
+    assert main(["plot", "demo:air-grille", "--port", "simulated", "--times", "2000", "--skip", str(count - 3)]) == 0
+    assert capsys.readouterr().out.splitlines()[-1] == f"{count} of {count} lines"
+    assert main(["plot", "demo:air-grille", "--port", "/dev/none-such"]) == 1
+    assert "cannot be opened" in capsys.readouterr().err
+    assert main(["plot", "demo:air-grille", "--port", "simulated", "--skip", "999999"]) == 1
+    assert "--skip takes" in capsys.readouterr().err

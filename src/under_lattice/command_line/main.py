@@ -1,4 +1,4 @@
-"""``under-lattice``: no arguments open the window; ``render``, ``facts``, ``rules``, ``siblings`` and ``strip`` need no display."""
+"""``under-lattice``: no arguments open the window; all its orders, such as ``render`` and ``facts``, need no display."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from typing import Any
 
 import under_lattice
 from under_lattice.command_line.exploring import add_siblings, add_strip, write_siblings, write_strip
+from under_lattice.command_line.plotting import add_plot, plot
 from under_lattice.command_line.rendering import add_render, load, render
 from under_lattice.command_line.saying import Orders, say, warn
 from under_lattice.core.errors import LatticeError
@@ -26,7 +27,7 @@ from under_lattice.rules.findings import Warn
 from under_lattice.work.model import Sheet
 
 DONE, REFUSED, MISUSED = 0, 1, 2
-ORDERS = ("render", "facts", "rules", "siblings", "strip")
+ORDERS = ("render", "plot", "facts", "rules", "siblings", "strip")
 
 
 def parser() -> argparse.ArgumentParser:
@@ -36,6 +37,7 @@ def parser() -> argparse.ArgumentParser:
     orders = top.add_subparsers(dest="order", required=True)
     write = orders.add_parser("render", help="write works into files: outlines, pictures, pages, cuts, plots, bodies")
     add_render(write)
+    add_plot(orders.add_parser("plot", help="draw a work with a pen plotter, or with the simulated one"))
     facts = orders.add_parser("facts", help="say what is measured of a work")
     facts.add_argument("file")
     facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE")
@@ -57,6 +59,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         match options.order:
             case "render":
                 return render(options)
+            case "plot":
+                plot(options)
             case "facts":
                 _facts(options)
             case "siblings":
