@@ -61,7 +61,7 @@ def layers(*kinds, **end):
 
 
 @drawn_elsewhere
-@pytest.mark.parametrize("name", list(DEMOS)[::3])
+@pytest.mark.parametrize("name", list(DEMOS)[::5])
 def test_every_demo_work(name, monkeypatch):
     scene = job_of(demo(name), Pdf())[1].scene
     monkeypatch.setattr(pdf, "PICTURE_PX", 360 * FINER * max(1.0, scene.height / scene.width))

@@ -161,7 +161,7 @@ def test_a_width_below_nothing_is_no_line():
         looks_the_same(design, renderer, mean=4.0, far=0.05)
 
 
-@pytest.mark.parametrize("name", list(DEMOS)[::2])
+@pytest.mark.parametrize("name", list(DEMOS)[::3])
 def test_a_layer_left_with_no_copies_is_an_empty_layer(name):
     """Everything is left out after each rule of each layer in turn; painting and writing go on."""
     design, evaluator = demo(name).design, Evaluator()

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from under_lattice.geometry.translations import common, nearest_miss, oblong, reduced, whole_pixels
@@ -33,6 +33,7 @@ def test_any_basis_of_a_lattice_is_brought_to_its_shortest_vectors(a, b, between
     assert np.hypot(*found.T).min() == pytest.approx(min(every), rel=1e-6)
 
 
+@settings(max_examples=25)
 @given(length, st.integers(1, 7), st.integers(1, 7), st.sampled_from([SQUARES, HEXAGONS, np.array([(1.0, 0.25), (0.0, 2.0)])]))
 def test_what_two_sizes_of_a_lattice_have_in_common_is_their_least_common_multiple(pitch, k, m, form):
     found = common(k * pitch * form, m * pitch * form)

@@ -7,11 +7,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from tests.chains import work_of
 from under_lattice.files.recipe import open_any
 from under_lattice.library import demo
 from under_lattice.output.cut import Cutter
 from under_lattice.output.page import job_of
 from under_lattice.output.svg import Svg
+from under_lattice.rules import Ink, Lattice, Rectangle
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.work.sheets import set_sheet
 
@@ -135,16 +137,18 @@ def test_seldom_wanted_options_are_folded(exporting):
 
 
 def test_faults_of_a_cut_are_shown_one_by_one_and_mended(hands):
-    hands.window.show_work(demo("entrance-floor"))
+    touching = Lattice(form="squares", extent="by number", columns=4, rows=3)
+    hands.window.show_work(work_of(Rectangle(width=20.0, height=20.0), Ink(colours="one colour"), touching))
     hands.settle()
     exporting = Exporting(hands)
     exporting.press(exporting.box.purposes, "cutter")
-    exporting.seen()
+    exporting.box._turn("shortest", 100.0)
+    exporting.seen(lambda view: view.options.shortest == 100)
     line = exporting.box.faults
-    assert "would be cut twice" in line.words.text()
+    assert "1 of 2: 340 mm of line would be cut twice" in line.words.text()
     assert line.cure.text() == "shared lines once"
     QTest.mouseClick(line.next, LEFT)
-    assert "2 of 2" in line.words.text()
+    assert "12 paths are shorter than 100 mm" in line.words.text()
     QTest.mouseClick(line.next, LEFT)
     QTest.mouseClick(line.cure, LEFT)
     assert exporting.box.options().once
