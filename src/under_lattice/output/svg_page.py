@@ -15,19 +15,24 @@ FINER = 4  # decimals more where the cell lies: it is seen many times
 
 
 def head_of(w: Writer, width: float, height: float, sheet: Sheet) -> list[str]:
-    """Return the first lines: a page of that size, in the unit of the sheet."""
-    size = f'width="{_real(w, width, sheet)}" height="{_real(w, height, sheet)}"'
+    """Return the first lines: a page of that size, in the unit of the sheet, whose parts are named by what is linked."""
+    return plain_head(width, height, sheet, w.digits, ' xmlns:xlink="http://www.w3.org/1999/xlink"')
+
+
+def plain_head(width: float, height: float, sheet: Sheet, digits: int = 6, more: str = "") -> list[str]:
+    """Return the first lines: a page of that size, in the unit of the sheet, with that many decimals."""
+    size = f'width="{_real(width, sheet, digits)}" height="{_real(height, sheet, digits)}"'
+    box = f'viewBox="0 0 {short(float(width), digits)} {short(float(height), digits)}"'
     return [
         '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
-        f'{size} viewBox="0 0 {w.number(width)} {w.number(height)}">',
+        f'<svg xmlns="http://www.w3.org/2000/svg"{more} version="1.1" {size} {box}>',
     ]
 
 
-def _real(w: Writer, value: float, sheet: Sheet) -> str:
+def _real(value: float, sheet: Sheet, digits: int) -> str:
     if sheet.unit == "px":  # a stated resolution makes px a real length
-        return f"{short(value / sheet.resolution, 6)}in" if sheet.resolution != 96 else f"{w.number(value)}px"
-    return f"{w.number(value)}{sheet.unit}"
+        return f"{short(value / sheet.resolution, 6)}in" if sheet.resolution != 96 else f"{short(float(value), digits)}px"
+    return f"{short(float(value), digits)}{sheet.unit}"
 
 
 def as_pattern(w: Writer, cell: Scene, body: list[str], sheet: Sheet) -> tuple[list[str], list[str]]:

@@ -67,7 +67,6 @@ class Writer:
 
     def number(self, value: float, more: int = 0) -> str:
         """Return a number in words, with `more` decimals than others."""
-        """Return a number in words, with `more` decimals than others."""
         return short(float(value), self.digits + more)
 
 
@@ -160,7 +159,6 @@ def _sampled(ramp: Ramp, steps: int = 33) -> list[tuple[float, str, float]]:
 
 def attributes(fill: Array, stroke: Array, coat: Coat) -> str:
     """Return fill, line and blend of a shape as attributes; `RAMP_HERE` stands for the name of a ramp or picture."""
-    """Return fill, line and blend of a shape as attributes; `RAMP_HERE` stands for the name of a ramp or picture."""
     if not fill[3] and not stroke[3]:
         return ""
     painted = isinstance(coat.paint, (Ramp, Texture))
@@ -181,6 +179,5 @@ def attributes(fill: Array, stroke: Array, coat: Coat) -> str:
 
 
 def hex_of(rgba: Array) -> str:
-    """Return a colour (4,) in bytes as hexadecimal figures."""
     """Return a colour (4,) in bytes as hexadecimal figures."""
     return "#" + "".join(f"{v:02X}" for v in rgba[:3])

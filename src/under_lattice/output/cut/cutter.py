@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, ClassVar, Literal, NamedTuple, get_args
 
 import numpy as np
@@ -18,6 +19,7 @@ from under_lattice.output.cut.faults import Fault, Limits, faults_of
 from under_lattice.output.cut.gathered import gathered
 from under_lattice.output.cut.visible import united, visible
 from under_lattice.output.format import Format, Job, Need, Purpose
+from under_lattice.output.svg_page import plain_head
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet
 
@@ -63,12 +65,33 @@ class Cutting(Format):
     shortest: Annotated[float, Length("Shorter than", "Such paths are a fault.", least=0.0, most=10_000.0, main=False)] = SHORTEST
     nearest: Annotated[float, Length("Thinner than", "Such places are a fault.", least=0.0, most=10_000.0, main=False)] = NEAREST
 
+    def write(self, job: Job) -> bytes:
+        """Return the file.
+
+        Raises
+        ------
+        GivenUp, InputError
+        """
+        return self.file(self.cuts(job.scene, job.sheet, job.progress), job)
+
     def file(self, cuts: Cuts, job: Job) -> bytes:
         """Return the file of what is cut.
 
         Raises
         ------
         GivenUp, InputError
+            When there is nothing.
+        """
+        if not cuts.paths:
+            raise InputError("there is nothing to cut: no closed shape, and no line that is as wide as a shape or is followed")
+        return self.written(cuts.paths, job)
+
+    def written(self, paths: Sequence[CutPath], job: Job) -> bytes:
+        """Return the file of some paths.
+
+        Raises
+        ------
+        GivenUp
         """
         raise InputError("a format writes itself")
 
@@ -97,7 +120,7 @@ class Cutting(Format):
 
 
 class Cutter(Cutting):
-    """Closed outlines as SVG: thin lines in the colours of their shapes, a group for each layer, in the order of cutting."""
+    """Closed outlines as SVG: thin lines in the colours of their shapes, in the order of cutting."""
 
     ending: ClassVar[str] = "svg"
     name: ClassVar[str] = "cutter"
@@ -106,36 +129,12 @@ class Cutter(Cutting):
 
     digits: Annotated[int, Count("Decimals", "Of places on the page.", least=0, most=9, main=False)] = 4
 
-    def write(self, job: Job) -> bytes:
-        """Return the SVG.
-
-        Raises
-        ------
-        GivenUp, InputError
-        """
-        return self.file(self.cuts(job.scene, job.sheet, job.progress), job)
-
-    def file(self, cuts: Cuts, job: Job) -> bytes:
-        """Return the SVG of what is cut.
-
-        Raises
-        ------
-        InputError
-        """
-        _some(cuts)
+    def written(self, paths: Sequence[CutPath], job: Job) -> bytes:
+        """Return the SVG of some paths."""
         half = np.array([job.scene.width, job.scene.height]) / 2
         hair = short(convert(HAIR, "mm", job.sheet.unit, job.sheet.resolution), self.digits)
-        px = job.sheet.unit == "px"
-        unit, size = ("in", 1 / job.sheet.resolution) if px else (job.sheet.unit, 1.0)
-        wide, high = job.scene.width, job.scene.height
-        real = f'width="{short(wide * size, 6)}{unit}" height="{short(high * size, 6)}{unit}"'
-        box = f'viewBox="0 0 {short(wide, 6)} {short(high, 6)}"'
-        lines = [
-            '<?xml version="1.0" encoding="UTF-8"?>',
-            f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" {real} {box}>',
-            f'<g fill="none" stroke-width="{hair}">',
-        ]
-        for path in cuts.paths:
+        lines = [*plain_head(job.scene.width, job.scene.height, job.sheet), f'<g fill="none" stroke-width="{hair}">']
+        for path in paths:
             data = path_data(path.verbs, path.points + half, self.digits)
             lines.append(f'<path d="{data}" stroke="{path.colour}"/>')
         return "\n".join([*lines, "</g>", "</svg>", ""]).encode()
@@ -152,28 +151,13 @@ class Dxf(Cutting):
         Literal["arcs", "splines"], Choice("Curves", "As arcs of circles, or as splines.", options=("arcs", "splines"))
     ] = "arcs"
 
-    def write(self, job: Job) -> bytes:
-        """Return the DXF.
+    def written(self, paths: Sequence[CutPath], job: Job) -> bytes:
+        """Return the DXF of some paths.
 
         Raises
         ------
-        GivenUp, InputError
-        """
-        return self.file(self.cuts(job.scene, job.sheet, job.progress), job)
-
-    def file(self, cuts: Cuts, job: Job) -> bytes:
-        """Return the DXF of what is cut.
-
-        Raises
-        ------
-        GivenUp, InputError
+        GivenUp
         """
         from under_lattice.output.cut.dxf import dxf_of  # loads the writer
 
-        _some(cuts)
-        return dxf_of(cuts.paths, job.sheet, self.curves == "splines", job.progress)
-
-
-def _some(cuts: Cuts) -> None:
-    if not cuts.paths:
-        raise InputError("there is nothing to cut: no closed shape, and no line that is as wide as a shape or is followed")
+        return dxf_of(paths, job.sheet, self.curves == "splines", job.progress)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from html import escape
 from typing import Annotated, ClassVar, NamedTuple
 
@@ -17,6 +18,7 @@ from under_lattice.output.format import Format, Job, Need, Purpose
 from under_lattice.output.plot.once import once
 from under_lattice.output.plot.route import ordered, travel
 from under_lattice.output.plot.strokes import FILLS, OUTLINES, Fills, Outlines, Wanted, pen_lines
+from under_lattice.output.svg_page import plain_head
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet
 
@@ -70,13 +72,29 @@ class Plotting(Format):
     hidden: Annotated[bool, Switch("Without what is hidden", "Lines under shapes in front of them are left out.")] = True
     once: Annotated[bool, Switch("Each line once", "What lies on other lines is left out, and ends that meet are joined.")] = True
 
+    def write(self, job: Job) -> bytes:
+        """Return the file.
+
+        Raises
+        ------
+        GivenUp, InputError, LimitError
+        """
+        return self.file(self.plot(job.scene, job.sheet, job.progress), job)
+
     def file(self, plot: Plot, job: Job) -> bytes:
         """Return the file of what pens draw.
 
         Raises
         ------
         InputError
+            When there is nothing.
         """
+        if not plot.pens:
+            raise InputError("there is nothing to draw: no line, and no outline is drawn as one")
+        return self.written(plot.pens, job)
+
+    def written(self, pens: Sequence[Pen], job: Job) -> bytes:
+        """Return the file of some pens."""
         raise InputError("a format writes itself")
 
     def plot(self, scene: Scene, sheet: Sheet, progress: Progress = QUIET) -> Plot:
@@ -108,33 +126,12 @@ class PenSvg(Plotting):
     title: ClassVar[str] = "SVG for pens"
     words: ClassVar[str] = "lines in their order, a group for each pen"
 
-    def write(self, job: Job) -> bytes:
-        """Return the SVG.
-
-        Raises
-        ------
-        GivenUp, InputError, LimitError
-        """
-        return self.file(self.plot(job.scene, job.sheet, job.progress), job)
-
-    def file(self, plot: Plot, job: Job) -> bytes:
-        """Return the SVG of what pens draw.
-
-        Raises
-        ------
-        InputError
-        """
-        _some(plot)
-        px, wide, high = job.sheet.unit == "px", job.scene.width, job.scene.height
-        unit, size = ("in", 1 / job.sheet.resolution) if px else (job.sheet.unit, 1.0)
-        half = np.array([wide, high]) / 2
-        real = f'width="{short(wide * size, 6)}{unit}" height="{short(high * size, 6)}{unit}"'
-        out = [
-            '<?xml version="1.0" encoding="UTF-8"?>',
-            f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" {real} viewBox="0 0 {short(wide, 6)} {short(high, 6)}">',
-        ]
+    def written(self, pens: Sequence[Pen], job: Job) -> bytes:
+        """Return the SVG of some pens."""
+        half = np.array([job.scene.width, job.scene.height]) / 2
+        out = plain_head(job.scene.width, job.scene.height, job.sheet)
         round_ = 'stroke-linecap="round" stroke-linejoin="round"'
-        for k, pen in enumerate(plot.pens, 1):
+        for k, pen in enumerate(pens, 1):
             out.append(f'<g id="pen-{k}" fill="none" stroke="{pen.colour}" stroke-width="{short(self.pen, 4)}" {round_}>')
             out.append(f"<title>{escape(f'pen {k}, {pen.colour}')}</title>")
             out += [f'<path d="{_data(line + half)}"/>' for line in pen.lines]
@@ -152,27 +149,12 @@ class Hpgl(Plotting):
     rotated: Annotated[bool, Switch("Turned paper", "The page is turned by 90 degrees, for paper that lies the other way.")] = False
     margin: Annotated[float, Length("Margin", "From the corner of the paper to that of the page.", least=0.0, most=10_000.0)] = 0.0
 
-    def write(self, job: Job) -> bytes:
-        """Return the orders.
-
-        Raises
-        ------
-        GivenUp, InputError, LimitError
-        """
-        return self.file(self.plot(job.scene, job.sheet, job.progress), job)
-
-    def file(self, plot: Plot, job: Job) -> bytes:
-        """Return the orders for what pens draw.
-
-        Raises
-        ------
-        InputError
-        """
-        _some(plot)
+    def written(self, pens: Sequence[Pen], job: Job) -> bytes:
+        """Return the orders for some pens."""
         mm = convert(1.0, job.sheet.unit, "mm", job.sheet.resolution)
         half = np.array([job.scene.width, job.scene.height]) / 2
         out = ["IN;"]
-        for k, pen in enumerate(plot.pens, 1):
+        for k, pen in enumerate(pens, 1):
             out.append(f"SP{k};")
             for line in pen.lines:
                 up = (line * (1, -1) + half) * mm
@@ -189,8 +171,3 @@ def _data(line: Array) -> str:
     """A line (k, 2) as path data; a closed one ends where it begins."""
     places = [f"{short(x, 3)} {short(y, 3)}" for x, y in line.tolist()]
     return f"M{places[0]}L" + " ".join(places[1:])
-
-
-def _some(plot: Plot) -> None:
-    if not plot.pens:
-        raise InputError("there is nothing to draw: no line, and no outline is drawn as one")
