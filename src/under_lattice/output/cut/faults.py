@@ -13,6 +13,7 @@ from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array
 from under_lattice.output.cut.contours import CutPath
 from under_lattice.output.cut.gathered import Shape
+from under_lattice.output.plot.once import BESIDE, doubled, segments_of
 
 SAME = 1e-4  # of a length: lines that are no further apart are one
 SHOWN_MOST = 500  # places of each kind that are shown
@@ -64,8 +65,7 @@ def faults_of(
     progress.check()
     out = [_open(paths), _overlapping(shapes)]
     progress.check()
-    lines = np.array([shapely.LineString(path.line) for path in paths], object)
-    out += [None if limits.once else _twice(paths, lines, unit), _short(paths, limits.shortest, unit)]
+    out += [None if limits.once else _twice(paths, unit, progress), _short(paths, limits.shortest, unit)]
     progress.check()
     out.append(_near(np.array([shapely.LineString(path.line) for path in edges], object), limits.nearest, unit))
     return [one for one in out if one is not None]
@@ -97,21 +97,16 @@ def _overlapping(shapes: Sequence[Shape]) -> Fault | None:
     return Fault(words, _outer(real), ("shapes", "what is seen"))
 
 
-def _twice(paths: Sequence[CutPath], lines: Array, unit: str) -> Fault | None:
+def _twice(paths: Sequence[CutPath], unit: str, progress: Progress) -> Fault | None:
     """Lines that lie on others and would be cut twice."""
-    if len(lines) < 2:
+    pieces = segments_of([path.line for path in paths])
+    if not len(pieces):
         return None
-    tree = shapely.STRtree(lines)
-    one, other = tree.query(lines, predicate="intersects")
-    first = one < other
-    shared = shapely.intersection(lines[one[first]], lines[other[first]])
-    long = shapely.length(shared)
-    limit = SAME * np.array([path.length for path in paths])[one[first]]
-    real = shared[long > limit]
-    if not len(real):
+    near = BESIDE * float(np.abs(pieces).max())
+    total, found = doubled(pieces, near, progress)
+    if total <= SAME * min(path.length for path in paths):
         return None
-    total = float(shapely.length(shapely.union_all(real)))
-    return Fault(f"{short(total, 1)} {unit} of line would be cut twice", _ends(real), ("once", True))
+    return Fault(f"{short(total, 1)} {unit} of line would be cut twice", tuple(found[:SHOWN_MOST]), ("once", True))
 
 
 def _short(paths: Sequence[CutPath], shortest: float, unit: str) -> Fault | None:
@@ -144,9 +139,3 @@ def _outer(areas: Sequence[Any]) -> tuple[Array, ...]:
     """Rings round areas, those shown at most."""
     parts = [part for area in areas[:SHOWN_MOST] for part in shapely.get_parts(area)]
     return tuple(np.asarray(part.exterior.coords) for part in parts if part.geom_type == "Polygon" and part.area > 0)
-
-
-def _ends(lines: Sequence[Any]) -> tuple[Array, ...]:
-    """Lines, those shown at most."""
-    parts = [part for line in lines[:SHOWN_MOST] for part in shapely.get_parts(line)]
-    return tuple(np.asarray(part.coords) for part in parts if part.geom_type == "LineString")

@@ -8,6 +8,7 @@ import numpy as np
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
+from under_lattice.pattern.stage import share
 
 BESIDE = 1e-6  # of the size of all, by which lines that lie on each other may be beside each other
 LEVEL = 1e-7  # radians, by which two straight pieces that lie on each other may differ
@@ -51,6 +52,46 @@ def apart(pieces: Array, near: float, progress: Progress = QUIET) -> Array:
     ------
     GivenUp
     """
+    pieces = pieces[np.sort(_distinct(pieces, near)[0])]
+    alone, groups, unit = _on_lines(pieces, near)
+    covered = [_covered(pieces[own], unit[own[0]], near) for own in progress.each(groups)]
+    where = np.concatenate([alone, *(np.full(len(part), own.min()) for part, own in zip(covered, groups, strict=True))])
+    return np.concatenate([pieces[alone], *covered])[np.argsort(where, kind="stable")]  # as they came
+
+
+def doubled(pieces: Array, near: float, progress: Progress = QUIET) -> tuple[float, Array]:
+    """Return how much of straight pieces (n, 2, 2) lies on others, in the unit of the page, and the pieces (m, 2, 2) that do.
+
+    Raises
+    ------
+    GivenUp
+    """
+    first, variant = _distinct(pieces, near)
+    again = np.bincount(variant) - 1
+    total = float((again * np.hypot(*(pieces[first, 1] - pieces[first, 0]).T)).sum())
+    found, pieces = [pieces[first[again > 0]]], pieces[first]
+    _, groups, unit = _on_lines(pieces, near)
+    for own in progress.each(groups):
+        more = _length(pieces[own]) - _length(_covered(pieces[own], unit[own[0]], near))
+        if more > near:
+            total += more
+            found.append(pieces[own])
+    return total, np.concatenate(found)
+
+
+def _distinct(pieces: Array, near: float) -> tuple[Array, Array]:
+    """The first (m,) of the pieces that have the same ends, whichever way they run, and which of these each is (n,)."""
+    ends = np.rint(pieces / (4 * near))
+    back = (ends[:, 0, 0] > ends[:, 1, 0]) | ((ends[:, 0, 0] == ends[:, 1, 0]) & (ends[:, 0, 1] > ends[:, 1, 1]))
+    return share(np.where(back[:, None, None], ends[:, ::-1], ends).reshape(-1, 4), 1.0)
+
+
+def _length(pieces: Array) -> float:
+    return float(np.hypot(*(pieces[:, 1] - pieces[:, 0]).T).sum())
+
+
+def _on_lines(pieces: Array, near: float) -> tuple[Array, list[Array], Array]:
+    """The pieces that are alone on their line, the others line by line, the longest of each first, and the ways (n, 2) of all."""
     way = pieces[:, 1] - pieces[:, 0]
     long = np.hypot(*way.T)
     unit = way / long[:, None]
@@ -60,13 +101,11 @@ def apart(pieces: Array, near: float, progress: Progress = QUIET) -> Array:
     beside = unit[:, 0] * middle[:, 1] - unit[:, 1] * middle[:, 0]
     angle = np.arctan2(unit[:, 1], unit[:, 0])
     group = _grouped(angle, beside, np.maximum(LEVEL, 2 * near / long), near)
-    out = []
-    for own in progress.each(np.split(np.argsort(group, kind="stable"), np.cumsum(np.bincount(group))[:-1])):
-        if len(own) == 1:
-            out.append(pieces[own])
-            continue
-        out.append(_covered(pieces[own], unit[own[np.argmax(long[own])]], near))
-    return np.concatenate(out)
+    size = np.bincount(group)
+    several = np.flatnonzero(size[group] > 1)
+    several = several[np.lexsort((-long[several], group[several]))]
+    stops = np.flatnonzero(np.diff(group[several])) + 1
+    return np.flatnonzero(size[group] == 1), [one for one in np.split(several, stops) if len(one)], unit
 
 
 def _grouped(angle: Array, beside: Array, level: Array, near: float) -> Array:
