@@ -26,6 +26,7 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import write
 from under_lattice.library.palettes import PALETTES
+from under_lattice.loop.hanging import in_step
 from under_lattice.measure.facts import Facts, measure
 from under_lattice.output import BY_ENDING, BY_KEY
 from under_lattice.output.contact_sheet import sheet_of
@@ -73,7 +74,7 @@ class LiveWork:
         design = self.work.design
         for name, value in settings.items():
             design = apply_setting(design, f"{name}={value}")
-        return LiveWork(edited(self.work, design=design))
+        return LiveWork(edited(self.work, design=in_step(design)))
 
     def facts(self) -> dict[str, Facts]:
         """Return what is measured of each layer, by its handle."""

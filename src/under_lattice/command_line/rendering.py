@@ -25,6 +25,8 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import stem_of
 from under_lattice.library import DEMOS, demo
+from under_lattice.loop.hanging import in_step
+from under_lattice.loop.moment import at_moment
 from under_lattice.output import BY_ENDING, BY_KEY
 from under_lattice.output.page import job_of
 from under_lattice.work.model import Design, Work
@@ -175,7 +177,7 @@ def _write(task: Task, options: Namespace, tell: Callable[[str], None]) -> None:
     if task.kept:
         work = edited(work, design=next(one.design for one in work.kept if one.id == task.kept))
     evaluator = Evaluator()
-    refused = _refusals(work.design, evaluator.design(work.design, time=options.time))
+    refused = _refusals(work.design, evaluator.design(at_moment(work.design, options.time), time=options.time))
     for sentence in refused:
         tell(sentence)
     if refused and not options.lenient:
@@ -205,7 +207,7 @@ def load(name: str, orders: list[str]) -> Work:
     design = work.design
     for order in orders:
         design = apply_setting(design, order)
-    return edited(work, design=design)
+    return edited(work, design=in_step(design))
 
 
 def _as_drawn(path: Path, orders: list[str]) -> Work:

@@ -74,7 +74,7 @@ class Evaluator:
         self._stored = {picture.id: picture for picture in design.pictures}
 
         self.computed.clear()
-        known = Known(time=time, pictures=_Looked(self))
+        known = Known(time=time, seconds=time * design.loop.seconds, pictures=_Looked(self))
 
         def visit(chain: Chain, path: tuple[str, ...]) -> None:
             if chain.id in done:

@@ -26,7 +26,7 @@ class Part:
         stage, inks = (self.last.stage, self.last.inks) if self.last is not None else (None, ())
         finishes = tuple(id(rule) for rule in self.chain.rules if rule.on and rule.family == "finish")
         laid = tuple((id(ink), standing) for ink, standing in inks)
-        own = (self.known.time, self.known.width, self.known.height, self.known.rules)
+        own = (self.known.time, self.known.seconds, self.known.width, self.known.height, self.known.rules)
         return (id(stage), laid, own, id(self.chain.rules[0]), finishes, self.opacity, self.blend, self.bones)
 
 

@@ -17,6 +17,7 @@ from under_lattice.evaluate.cache import SHARED, Cache
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult
 from under_lattice.geometry.affine import Array
+from under_lattice.loop.moment import at_moment
 from under_lattice.scene.close_up import close_up, only_seen, span_of
 from under_lattice.scene.tree import Scene, leaves, make_scene
 from under_lattice.work.model import Design
@@ -94,6 +95,7 @@ class Looks:
         """
         if self.like is not None:
             progress = replace(progress, stood=partial(_allowed, self.like))
+        design = at_moment(design, 0.0)
         results = self.evaluator.design(design, progress, only=needed(design))
         return make_scene(design, results, self.evaluator, progress=progress), results
 

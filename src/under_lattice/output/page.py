@@ -10,6 +10,7 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.beyond import goes_on
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.loop.moment import at_moment
 from under_lattice.output.format import Format, Job
 from under_lattice.periods.cell import cell_scene, find_cell
 from under_lattice.periods.cropped import cropped_scene
@@ -29,7 +30,7 @@ def job_of(
     GivenUp
     """
     evaluator = evaluator or Evaluator()
-    design = work.design
+    design = at_moment(work.design, time)
     if options.part == "the cell":
         scene, sheet, options = _cell_page(design, options, progress, evaluator)
         return options, Job(scene, sheet, work, progress)

@@ -146,6 +146,8 @@ class Ask:
         ``k n u row col x y r a chance``: step from 0, how many, step in 0..1, row and column from 1, place from the pivot,
         distance, direction in degrees, and a lot in 0..1.
         """
+        if name in ("t", "s"):
+            return np.full((1, 1), self.known.time if name == "t" else self.known.seconds)
         if rule not in self._seen:
             return None
         if name in ("chance", "u"):
@@ -173,6 +175,13 @@ class Ask:
         else:
             value = stage.reading(channel, apply(stage.xform[own], points), own[:, None])
         return np.asarray(value - stage.span(channel)[0])
+
+    def many(self, rule: str, channel: str) -> float:
+        """Return how many a reading of `rule` that one can count by counts: steps, rows, rings."""
+        if rule not in self._seen:
+            return 1.0
+        low, high = self._seen[rule][0].span(channel)
+        return float(high - low) + 1.0
 
     def _noise(self, rule: str, points: Array | None, seed: int) -> Array:
         """Smooth chance over the place of `rule`, its waves a fifth of what its copies span."""
@@ -233,7 +242,7 @@ class StepAsk(Ask):
 
     def raw(self, rule: str, name: str, points: Array | None, seed: int = 0) -> Array | None:
         """Return a reading as it is: (count, 1) by the own steps, (1, n) by what stands above. The own steps have no place yet."""
-        if rule != self.own:
+        if rule != self.own or name in ("t", "s"):
             found = super().raw(rule, name, points, seed)
             return None if found is None else found[:, 0][None]
         if name in ("chance", "u"):
@@ -250,6 +259,10 @@ class StepAsk(Ask):
             return np.arange(float(self.count))[:, None]
         found = super().counted(rule, channel, points)
         return None if found is None else found[:, 0][None]
+
+    def many(self, rule: str, channel: str) -> float:
+        """Return how many a reading counts; of its own steps how many there are."""
+        return float(self.count) if rule == self.own else super().many(rule, channel)
 
     def steps(self, number: Number) -> Array:
         """Return a number for each step and each copy above, (count or 1, n or 1), in the unit of the number."""

@@ -79,6 +79,8 @@ class Known:
         Ids of all rules of the chain that are on, also those below a stage.
     time : float
         Of the loop, 0..1.
+    seconds : float
+        The same in seconds.
     pictures : mapping of Brightness
         By id.
     width, height : float
@@ -90,19 +92,20 @@ class Known:
     pictures: Mapping[str, Brightness] = field(default_factory=lambda: NO_PICTURES)
     width: float = 1.0
     height: float = 1.0
+    seconds: float = 0.0
 
 
 NOTHING_KNOWN = Known()
 
 
-FACTS = ("rules", "time", "width", "height")
+FACTS = ("rules", "time", "seconds", "width", "height")
 
 
 class Watched(Known):
     """The same, which notes in `read` what of it is read: names of `FACTS`, and pictures by their ids."""
 
     def __init__(self, known: Known, read: set[str]) -> None:
-        super().__init__(known.rules, known.time, _WatchedPictures(known.pictures, read), known.width, known.height)
+        super().__init__(known.rules, known.time, _WatchedPictures(known.pictures, read), known.width, known.height, known.seconds)
         object.__setattr__(self, "_read", read)
 
     def __getattribute__(self, name: str) -> Any:

@@ -16,6 +16,7 @@ from under_lattice.evaluate.beyond import larger
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import Array, inverse
 from under_lattice.geometry.translations import NOTHING, Oblong, common, nearest_miss, oblong
+from under_lattice.loop.moment import at_moment
 from under_lattice.pattern.marks import Picture
 from under_lattice.periods.found import Found, periods_of
 from under_lattice.periods.outlined import held_by_outlines
@@ -89,7 +90,7 @@ def find_cell(design: Design, progress: Progress = QUIET, evaluator: Evaluator |
         Says which layer does not repeat, or which two do not fit each other, by how much they miss, and what would fit.
     GivenUp
     """
-    evaluator = evaluator or Evaluator()
+    evaluator, design = evaluator or Evaluator(), at_moment(design, 0.0)
 
     def on_sheet(by: float) -> Scene | None:
         """The work as it is on a sheet so many times as large; None where there would be too many copies."""

@@ -21,6 +21,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.pattern.known import LUMA
 from under_lattice.pattern.marks import Picture, Plate
 from under_lattice.render import kernels
+from under_lattice.render.desk import OPEN, Between, Desk
 from under_lattice.render.finish.closing import Closing, has_finishes, on_sheet, rows_at_once
 from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
@@ -41,6 +42,7 @@ def paint(
     progress: Progress = QUIET,
     threads: int = 2,
     depth: Literal["bytes", "float"] = "bytes",
+    between: Between = OPEN,
 ) -> Array:
     """Return premultiplied RGBA (height, width, 4); the same scene gives the same bytes for any number of threads.
 
@@ -53,6 +55,8 @@ def paint(
     threads
     depth
         ``bytes`` gives uint8, ``float`` float32 in 0..1.
+    between
+        What was painted before and lies beneath the scene, in place of its ground, and over it.
 
     Raises
     ------
@@ -64,15 +68,17 @@ def paint(
     if view.width * view.height > PIXELS_MOST:
         raise LimitError(f"a picture of {view.width} × {view.height} px is too large; at most {PIXELS_MOST:,} px in all")  # noqa: RUF001
     if (rows := rows_at_once(scene, view)) < view.height:
-        return _in_bands(scene, view, progress, threads, depth, rows)
+        return _in_bands(scene, view, progress, threads, depth, rows, between)
     flag = np.zeros(1, np.uint8)
     with ThreadPoolExecutor(max(1, threads)) as pool:
-        _wait([job := pool.submit(_job, scene, view, flag, depth, progress)], flag, progress)
+        _wait([job := pool.submit(_job, scene, view, flag, depth, progress, between)], flag, progress)
         _wait(_tiles(job.result(), flag, pool, progress), flag, progress)
     return job.result().out
 
 
-def _in_bands(scene: Scene, view: View, progress: Progress, threads: int, depth: Literal["bytes", "float"], rows: int) -> Array:
+def _in_bands(
+    scene: Scene, view: View, progress: Progress, threads: int, depth: Literal["bytes", "float"], rows: int, between: Between
+) -> Array:  # fmt: skip
     """Paint so many rows at a time, so that memory stays bounded whatever the size of what is finished."""
     out = np.empty((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
     for top in range(0, view.height, rows):
@@ -82,7 +88,7 @@ def _in_bands(scene: Scene, view: View, progress: Progress, threads: int, depth:
         def tell(name: str, share: float, done: tuple[int, int] = done) -> None:
             progress.tell(name, (done[0] + share * done[1]) / view.height)
 
-        out[top : top + high] = paint(scene, band, replace(progress, tell=tell), threads, depth)
+        out[top : top + high] = paint(scene, band, replace(progress, tell=tell), threads, depth, between.rows(top, high))
     return out
 
 
@@ -99,14 +105,14 @@ def _wait(begun: Sequence[Future[Any]], flag: Array, progress: Progress) -> None
         raise GivenUp
 
 
-def _job(scene: Scene, view: View, flag: Array, depth: str, progress: Progress) -> _Job:
+def _job(scene: Scene, view: View, flag: Array, depth: str, progress: Progress, between: Between = OPEN) -> _Job:
     ground = (bytes_of((scene.background,))[0] / 255.0 if scene.background else np.zeros(4)).astype(np.float32)
     layers = scene.layers
     if has_finishes(layers):
         layers = Closing(view, partial(_for_finish, flag=flag), progress).layers(layers, scene.background)
     prepared = tuple(_prepare(layer, view, flag, progress) for layer in reversed(layers))
     out = np.zeros((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
-    return _Job(prepared, ground, _page_rows(scene, view), out, tiles_of(view)[1])
+    return _Job(prepared, ground, _page_rows(scene, view), out, tiles_of(view)[1], between)
 
 
 def _tiles(job: _Job, flag: Array, pool: ThreadPoolExecutor, progress: Progress) -> list[Future[None]]:
@@ -122,26 +128,6 @@ def _tiles(job: _Job, flag: Array, pool: ThreadPoolExecutor, progress: Progress)
             progress.tell(progress.name, share)
 
     return [pool.submit(tile, at) for at in range(count)]
-
-
-@dataclass(frozen=True, eq=False)
-class Desk:
-    """What one thread paints on, tile after tile; as wide as a tile, so that kernels see whole rows and are compiled once."""
-
-    pixels: Array
-    run: Array
-    acc: Array
-    mask: Array
-    solid: Array
-
-    @staticmethod
-    def new(wide: int) -> Desk:
-        """Return a clean one."""
-        high = TILE[0]
-        return Desk(
-            np.zeros((high, wide, 4), np.float32), np.zeros((high, wide, 4), np.float32), np.zeros((high, wide + 2), np.float32),
-            np.zeros(high, np.uint64), np.zeros(high, np.uint64),
-        )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -181,6 +167,7 @@ class _Job:
     page: tuple[float, float, float, float]
     out: Array
     columns: int
+    between: Between
 
     @property
     def tiles(self) -> int:
@@ -195,16 +182,22 @@ class _Job:
             desk = Desk.new(wide)
         place = _Place(column * TILE[1], row * TILE[0], at, desk)
         pixels = desk.pixels[:high]
-        kernels.flood(pixels, self.ground)
+        here = np.s_[place.top : place.top + high, place.left : place.left + wide]
+        if self.between.beneath is not None:
+            pixels[:] = self.between.beneath[here]
+        else:
+            kernels.flood(pixels, self.ground)
         for layer in self.prepared:
             _paint_layer(layer, pixels, place)
+        if self.between.above is not None:
+            lay_layer(pixels, np.ascontiguousarray(self.between.above[here]), 1.0, MODE_OF["normal"])
         cover = _coverage(self.page, place, wide, high)
         if cover is not None:
             pixels *= cover[..., None]
         if self.out.dtype == np.uint8:
             kernels.to_bytes(pixels.reshape(high, -1), self.out.reshape(len(self.out), -1), place.left, place.top)
         else:
-            self.out[place.top : place.top + high, place.left : place.left + wide] = pixels
+            self.out[here] = pixels
         return desk
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -117,18 +117,20 @@ def leaves(layers: Iterable[Node]) -> Iterator[SceneLayer]:
 
 def make_scene(
     design: Design, results: dict[str, ChainResult], evaluator: Evaluator, bones: bool = False, construction: bool = False,
-    progress: Progress = QUIET, mask_of: str = "",
+    progress: Progress = QUIET, mask_of: str = "", only: Collection[str] | None = None,
 ) -> Scene:  # fmt: skip
     """Return the scene of an evaluated design; `bones` shows outlines only, `construction` shows what never goes out as such.
 
-    The layer of the id `mask_of` is shown whole, with a veil over what its mask hides of it.
+    The layer of the id `mask_of` is shown whole, with a veil over what its mask hides of it. With `only`, ids of outermost layers,
+    just those are in it.
 
     Raises
     ------
     GivenUp
     """
     make = _Making(design, results, evaluator, bones, construction, progress, mask_of)
-    layers = tuple(made for made in map(make.node, design.layers) if made)
+    chosen = [layer for layer in design.layers if only is None or layer.id in only]
+    layers = tuple(made for made in map(make.node, chosen) if made)
     return Scene(design.sheet.width, design.sheet.height, design.sheet.background, layers)
 
 

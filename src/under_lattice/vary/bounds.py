@@ -22,6 +22,8 @@ READINGS: Mapping[str, Interval] = {
     "r": (0.0, 2 * FAR),
     "a": (-180.0, 360.0),
     "chance": (0.0, 1.0),
+    "t": (0.0, 1.0),
+    "s": (0.0, 3600.0),
     "pi": (math.pi, math.pi),
 }
 _FIXED: Mapping[str, Interval] = {

@@ -28,6 +28,8 @@ NAMES: dict[str, str] = {
     "r": "distance from the pivot",
     "a": "direction from the pivot, degrees clockwise",
     "chance": "a lot between 0 and 1, the same each time",
+    "t": "time of the loop, from 0 to 1",
+    "s": "the same in seconds",
     "pi": "3.14159…",
 }
 _SIZE: dict[str, tuple[int, int]] = {"min": (2, 8), "max": (2, 8), "atan2": (2, 2), "mix": (3, 3), "clamp": (3, 3), "where": (3, 3)}

@@ -42,8 +42,8 @@ def refuse_locked(design: Design, layer_id: str, inside: bool = False) -> None:
             raise InputError(f"the {layer.noun} {layer.name} is locked; unlock it first")
 
 
-def _replaced(design: Design, layer_id: str, change: Callable[[AnyLayer], AnyLayer]) -> Design:
-    """The design with one layer changed, and with it the groups it is in."""
+def replaced(design: Design, layer_id: str, change: Callable[[AnyLayer], AnyLayer]) -> Design:
+    """Return the design with one layer changed, locked or not, and with it the groups it is in."""
     around = design.tree.around(layer_id)
     made = change(around[0])
     for old, group in pairwise(around):
@@ -61,17 +61,17 @@ def with_layer(design: Design, layer_id: str, change: Callable[[AnyLayer], AnyLa
     """
     design.layer(layer_id)
     refuse_locked(design, layer_id)
-    return _replaced(design, layer_id, change)
+    return replaced(design, layer_id, change)
 
 
 def show_layer(design: Design, layer_id: str, hidden: bool) -> Design:
     """Return the design with a layer hidden or seen; a lock does not stand against it."""
-    return _replaced(design, layer_id, lambda layer: edited(layer, hidden=hidden))
+    return replaced(design, layer_id, lambda layer: edited(layer, hidden=hidden))
 
 
 def lock_layer(design: Design, layer_id: str, locked: bool) -> Design:
     """Return the design with a layer locked or unlocked."""
-    return _replaced(design, layer_id, lambda layer: edited(layer, locked=locked))
+    return replaced(design, layer_id, lambda layer: edited(layer, locked=locked))
 
 
 def _with_rules(design: Design, layer_id: str, change: Callable[[tuple[Rule, ...]], tuple[Rule, ...]]) -> Design:

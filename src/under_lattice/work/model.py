@@ -6,10 +6,10 @@ import re
 import secrets
 from collections.abc import Iterator
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, Self
 
 import numpy as np
-from pydantic import Field, field_validator
+from pydantic import Field, SerializerFunctionWrapHandler, field_validator, model_serializer, model_validator
 
 from under_lattice.colour.colour import checked_or_none
 from under_lattice.core.errors import InputError
@@ -18,6 +18,7 @@ from under_lattice.core.units import PX_PER_INCH
 from under_lattice.declare.frozen import Frozen
 from under_lattice.geometry.affine import Array
 from under_lattice.rules.base import Rule
+from under_lattice.vary.motion import Motion
 from under_lattice.work.layers import AnyLayer, Chain
 from under_lattice.work.pictures import StoredPicture
 from under_lattice.work.tree import Tree, tree_of
@@ -96,7 +97,29 @@ class NamedDial(Frozen):
     value: float
 
 
+class Loop(Frozen):
+    """The string of time: how long it is, in pictures how fine, whether it is closed, and the part that is worked on, 0..1."""
+
+    seconds: float = Field(8.0, ge=0.04, le=3600.0)
+    rate: int = Field(25, ge=1, le=120)
+    closed: bool = True
+    begin: float = Field(0.0, ge=0.0, lt=1.0)
+    end: float = Field(1.0, gt=0.0, le=1.0)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.begin >= self.end:
+            raise ValueError("the part that is worked on begins before it ends")
+        return self
+
+    @property
+    def pictures(self) -> int:
+        """How many pictures the whole of it has; on a closed string the next would be the first again."""
+        return max(1, round(self.seconds * self.rate))
+
+
 UNTITLED = "Untitled"
+MOTIONS_MOST = 200
 
 
 class Design(Frozen):
@@ -108,7 +131,17 @@ class Design(Frozen):
     layers: tuple[AnyLayer, ...] = ()
     main: str = ""  # the id of the layer it opens on; the one in front when empty
     dials: tuple[NamedDial, ...] = ()
+    loop: Loop = Loop()
+    motions: tuple[Motion, ...] = Field((), max_length=MOTIONS_MOST)
     pictures: tuple[StoredPicture, ...] = Field((), exclude=True)  # a file holds them once, beside its designs
+
+    @model_serializer(mode="wrap")
+    def _written(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
+        """What moves stands in a file only where something does."""
+        data: dict[str, Any] = handler(self)
+        if not self.motions and self.loop == Loop():
+            del data["motions"], data["loop"]
+        return data
 
     @cached_property
     def tree(self) -> Tree:

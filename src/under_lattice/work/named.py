@@ -93,7 +93,7 @@ def set_named(design: Design, dial: str, value: float) -> Design:
     value = float(round(value)) if one.measure in ("count", "seed") else float(value)
     changed = edited(design, dials=tuple(edited(d, value=value) if d.id == dial else d for d in design.dials))
     for layer, rule in changed.every_rule():
-        changes = _following(rule, one, value)
+        changes = following(rule, one, value)
         if changes:
             try:
                 changed = set_dials(changed, layer.id, rule.id, changes)
@@ -155,8 +155,8 @@ def retied(design: Design) -> Design:
     return design
 
 
-def _following(rule: Rule, one: NamedDial, value: float) -> dict[str, Any]:
-    """What changes in a rule when a named dial has a new value."""
+def following(rule: Rule, one: NamedDial, value: float) -> dict[str, Any]:
+    """Return what changes in a rule when a named dial has a new value, in the unit of its measure."""
     changes: dict[str, Any] = {}
     for place, to in rule.ties:
         name, _, end = place.partition(".")

@@ -33,13 +33,13 @@ def may_read(design: Design, layer_id: str, groups: bool = False) -> list[AnyLay
         if not layer.chains() or (layer.members and not groups):
             continue
         inside = {one.id for one in layer.walk()}
-        if not inside & own and not any(own & _all_read(design, one) for one in inside):
+        if not inside & own and not any(own & all_read(design, one) for one in inside):
             out.append(layer)
     return out
 
 
-def _all_read(design: Design, layer_id: str) -> set[str]:
-    """All layers that a layer reads, those in groups and those read in turn included."""
+def all_read(design: Design, layer_id: str) -> set[str]:
+    """Return the ids of all layers that a layer reads, those in groups and those read in turn included."""
     tree = design.tree
     found: set[str] = set()
     waiting = [layer_id]
@@ -79,6 +79,6 @@ def refuse_circle(design: Design, layer_id: str) -> Design:
     layer = design.layer(layer_id)
     if not design.tree.reads:
         return design
-    if any(one.id in _all_read(design, layer_id) for one in layer.walk()):
+    if any(one.id in all_read(design, layer_id) for one in layer.walk()):
         raise InputError(f"{layer.name} would read itself: a {layer.noun} cannot be made of what is made of it")
     return design

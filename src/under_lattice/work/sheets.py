@@ -10,6 +10,7 @@ from under_lattice.declare.dials import Length
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.anchor import Anchor
+from under_lattice.vary.motion import Motion
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.pictures import pixels_of
@@ -31,7 +32,28 @@ def set_unit(design: Design, unit: str) -> Design:
     )
     dials = tuple(edited(d, value=d.value * factor) if d.measure == "length" else d for d in design.dials)
     layers = tuple(layer.with_each_rule(lambda rule: scaled(rule, factor)) for layer in design.layers)
-    return edited(design, sheet=changed, layers=layers, dials=dials)
+    motions = tuple(_motion_in_unit(design, motion, factor) for motion in design.motions)
+    return edited(design, sheet=changed, layers=layers, dials=dials, motions=motions)
+
+
+def _motion_in_unit(design: Design, motion: Motion, factor: float) -> Motion:
+    """A motion with the values hung on it in another unit of length."""
+    place = motion.places[0] if motion.places else None
+    if place is None:
+        return motion
+    layer = design.tree.by_id.get(place.layer)
+    rule = next((one for one in layer.every_rule if one.id == place.rule), None) if layer is not None else None
+    dial = rule.dials().get(place.dial) if rule is not None else None
+    is_length = isinstance(dial, Length) or any(one.id == place.dial and one.measure == "length" for one in design.dials)
+
+    def other(value: Any) -> Any:
+        if is_length:
+            return value * factor
+        if isinstance(value, dict) and {"dx", "dy"} <= value.keys():
+            return value | {"dx": value["dx"] * factor, "dy": value["dy"] * factor}
+        return dial.in_unit(value, factor) if dial is not None else value
+
+    return edited(motion, beads=tuple(edited(bead, value=other(bead.value)) for bead in motion.beads))
 
 
 def sheet_like_picture(design: Design, layer: str) -> Design:

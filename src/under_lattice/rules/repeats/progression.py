@@ -12,6 +12,7 @@ from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Ratio, RuleChoice, When
 from under_lattice.geometry.affine import Array, about, accumulated, apply, compose, inverse, linear
 from under_lattice.geometry.body import clearance, edges_of, looks_turned
+from under_lattice.geometry.partway import begun_at
 from under_lattice.pattern.ask import Ask, StepAsk, rest
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.base import Rule, describe
@@ -137,6 +138,20 @@ class Progression(Repeat):
     skew: Annotated[
         Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, roams=10.0, winds=True, main=False, group="Steps")
     ] = 0.0
+    begins: Annotated[
+        float,
+        Ratio(
+            "Begins",
+            "So far on from the motif; 100 % is a whole step. One that moves by whole steps over the loop zooms without end.",
+            least=-10000.0,
+            most=10000.0,
+            slides=(-200.0, 200.0),
+            main=False,
+            group="Steps",
+            stays=True,
+            search="endless zoom phase",
+        ),
+    ] = 0.0
     own: Annotated[
         str,
         RuleChoice(
@@ -169,6 +184,7 @@ class Progression(Repeat):
         pivot = resolve(self.pivot, above, ground)
         found = self._found(above, whole, own, most)
         more: dict[str, Any] = {"pivot": pivot, "found": found}
+        whole, own = begun_at(whole, self.begins / 100), begun_at(own, self.begins / 100)
         ragged = counts if self.extent == "by number" and len(counts) > 1 else None
         steps = whole
         if not np.array_equal(own, np.broadcast_to(np.eye(2, 3), own.shape)):

@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Signal
 
 from under_lattice.declare.frozen import edited
 from under_lattice.files.saving import Seen
+from under_lattice.loop.hanging import in_step
 from under_lattice.work.model import UNTITLED, Design, ExportChoice, Shelf, StripOrder, Work
 from under_lattice.work.shelf import with_those_since
 
@@ -78,6 +79,7 @@ class Document(QObject):
 
     def apply(self, words: str, design: Design, visit: object | None = None) -> None:
         """Take over a new design; `words` say in the menu what was done."""
+        design = in_step(design) if design.motions else design
         if design == self.design:
             return
         if visit is None or visit is not self._visit:

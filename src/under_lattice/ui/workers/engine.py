@@ -6,7 +6,7 @@ import itertools
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from functools import partial
+from functools import cached_property, partial
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
@@ -17,6 +17,7 @@ from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.finishing import effects_down_to
 from under_lattice.evaluate.result import ChainResult, Step
+from under_lattice.loop.moment import at_moment
 from under_lattice.measure.facts import Facts, measure, measure_together
 from under_lattice.picking.picker import Picked, Picker
 from under_lattice.render.coverage import coverage, shares_of_colours
@@ -57,6 +58,11 @@ class Request:
     time: float = 0.0
     aside: bool = False
     mask_of: str = ""
+
+    @cached_property
+    def now(self) -> Design:
+        """The design as it is at that time."""
+        return at_moment(self.design, self.time)
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,9 +151,9 @@ class Engine(QObject):
         """Ask for a picture of another design in the view of the sheet; `beside` brings it."""
 
         def painted(progress: Progress) -> QImage:
-            evaluator = Evaluator(SHARED)
-            results = evaluator.design(design, progress, time, needed(design))
-            return to_image(paint_now(make_scene(design, results, evaluator, progress=progress), view, progress))
+            evaluator, now = Evaluator(SHARED), at_moment(design, time)
+            results = evaluator.design(now, progress, time, needed(now))
+            return to_image(paint_now(make_scene(now, results, evaluator, progress=progress), view, progress))
 
         job = Job(BESIDE, Urgency.LOOKED_AT, painted, lambda picture: self.beside.emit(picture, view), owner=self)
         worker().ask(job)
@@ -226,10 +232,10 @@ class Engine(QObject):
             if request.aside:
                 self._look_aside(request, progress, notes)
                 return
-            wanted = needed(request.design, request.layer)
-            results = self._evaluator.design(request.design, progress, request.time, wanted)
+            wanted = needed(request.now, request.layer)
+            results = self._evaluator.design(request.now, progress, request.time, wanted)
             if self._shown is None or not self._shown.serves(request, plain):
-                scene = make_scene(request.design, results, self._evaluator, request.bones, True, progress, request.mask_of)
+                scene = make_scene(request.now, results, self._evaluator, request.bones, True, progress, request.mask_of)
                 painted = to_image(paint_now(scene, request.view, progress.named(DRAWING)))
                 self._shown = _Shown(request, plain, painted, tuple(notes), Picker(scene, request.view, results))
             picture, notes = self._shown.picture, list(self._shown.notes)
@@ -244,8 +250,8 @@ class Engine(QObject):
     def _look_aside(self, request: Request, progress: Progress, notes: list[str]) -> None:
         """Paint another design in place of the work; what is kept of the work stays."""
         evaluator = Evaluator(SHARED)
-        results = evaluator.design(request.design, progress, request.time, needed(request.design))
-        scene = make_scene(request.design, results, evaluator, request.bones, progress=progress)
+        results = evaluator.design(request.now, progress, request.time, needed(request.now))
+        scene = make_scene(request.now, results, evaluator, request.bones, progress=progress)
         picture = to_image(paint_now(scene, request.view, progress.named(DRAWING)))
         self._shown_at = time.perf_counter()
         self.painted.emit(Answer(request, picture, results, self._shown_at - self._begun, plain=not is_warm(), notes=tuple(notes)))
@@ -253,7 +259,7 @@ class Engine(QObject):
     def _thumbs(self, request: Request, progress: Progress) -> None:
         later = replace(progress, stop=lambda: progress.stop() or self._last is not request)
         later.check()
-        results = self._measurer.design(request.design, later, request.time, needed(request.design, request.layer))
+        results = self._measurer.design(request.now, later, request.time, needed(request.now, request.layer))
         facts = Facts()
         if not request.layer:
             pass
@@ -265,7 +271,7 @@ class Engine(QObject):
             own = request.design.layer(request.layer).chains()
             facts = measure_together([results[one.id] for one in own if one.id in results])
         self.thumbs.emit(Thumbs(request, facts))
-        facts = replace(facts, tones=tones_in(request.design, results, self._measurer, request.layer, later))
+        facts = replace(facts, tones=tones_in(request.now, results, self._measurer, request.layer, later))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
         before = None
@@ -274,11 +280,11 @@ class Engine(QObject):
                 steps[step.rule.id] = self._step_picture(request, chosen, step, later, before=before)
                 before = step
         self.thumbs.emit(Thumbs(request, facts, steps, {}))
-        results = self._measurer.design(request.design, later, request.time)  # the hidden ones too, now that nobody waits
+        results = self._measurer.design(request.now, later, request.time)  # the hidden ones too, now that nobody waits
         for layer_id, result in results.items():
             if result.last is not None:
                 layers[layer_id] = self._step_picture(request, result, result.last, later, "layer")
-        for layer in request.design.all_layers():
+        for layer in request.now.all_layers():
             seen = self._measurer.seen_as(layer, results, later) if layer.members else None
             if seen is not None and seen.marks.count:
                 layers[layer.id] = self._kept((layer.id, "group"), seen, partial(sheet_image, seen, request.design))

@@ -15,6 +15,7 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult, Step, keeps_its_own
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import flatten
+from under_lattice.loop.moment import at_moment
 from under_lattice.pattern.marks import Coat, Picture
 from under_lattice.render.painter import paint_now
 from under_lattice.scene.close_up import stands_alone
@@ -146,7 +147,7 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
 
     With `bones`, a colour, only outlines are drawn, and no ground.
     """
-    evaluator = Evaluator(SHARED)
+    evaluator, design = Evaluator(SHARED), at_moment(design, 0.0)
     scene = make_scene(design, evaluator.design(design, only=needed(design)), evaluator)
     scale = max(width / scene.width, height / scene.height)
     if bones and stands_alone(scene):

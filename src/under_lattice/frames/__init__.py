@@ -1,0 +1,1 @@
+"""Pictures of a loop, one after another: what stands still in it is worked out and painted once."""
