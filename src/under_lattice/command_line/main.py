@@ -11,6 +11,7 @@ from typing import Any
 
 import under_lattice
 from under_lattice.command_line.exploring import add_siblings, add_strip, write_siblings, write_strip
+from under_lattice.command_line.filming import add_film, film
 from under_lattice.command_line.plotting import add_plot, plot
 from under_lattice.command_line.rendering import add_render, load, render
 from under_lattice.command_line.saying import Orders, say, warn
@@ -27,7 +28,7 @@ from under_lattice.rules.findings import Warn
 from under_lattice.work.model import Sheet
 
 DONE, REFUSED, MISUSED = 0, 1, 2
-ORDERS = ("render", "plot", "facts", "rules", "siblings", "strip")
+ORDERS = ("render", "film", "plot", "facts", "rules", "siblings", "strip")
 
 
 def parser() -> argparse.ArgumentParser:
@@ -37,6 +38,7 @@ def parser() -> argparse.ArgumentParser:
     orders = top.add_subparsers(dest="order", required=True)
     write = orders.add_parser("render", help="write works into files: outlines, pictures, pages, cuts, plots, bodies")
     add_render(write)
+    add_film(orders.add_parser("film", help="write the loop of a work as a film, an animation or single pictures"))
     add_plot(orders.add_parser("plot", help="draw a work with a pen plotter, or with the simulated one"))
     facts = orders.add_parser("facts", help="say what is measured of a work")
     facts.add_argument("file")
@@ -59,6 +61,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         match options.order:
             case "render":
                 return render(options)
+            case "film":
+                film(options)
             case "plot":
                 plot(options)
             case "facts":
@@ -73,6 +77,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         warn(str(error))
         return REFUSED
     except BrokenPipeError:
+        return REFUSED
+    except KeyboardInterrupt:
+        warn("stopped")
         return REFUSED
     return DONE
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from typing import Any
 
 from under_lattice.command_line.saying import warn
@@ -14,10 +15,10 @@ from under_lattice.output import BY_ENDING, BY_KEY, FORMATS, Format
 FLAG = "option_"
 
 
-def flags() -> dict[str, tuple[str, Dial, Any]]:
+def flags(kinds: Sequence[type[Format]] = FORMATS) -> dict[str, tuple[str, Dial, Any]]:
     """Return each flag with the option it sets, its dial and its default; formats that share an option share its flag."""
     out: dict[str, tuple[str, Dial, Any]] = {}
-    for kind in FORMATS:
+    for kind in kinds:
         for name, dial in kind.dials().items():
             default = kind.model_fields[name].default
             no = "no-" if default is True else ""
@@ -28,9 +29,14 @@ def flags() -> dict[str, tuple[str, Dial, Any]]:
 def add_options(order: argparse.ArgumentParser) -> None:
     """Add the options of all formats to an order of the command."""
     order.add_argument("--as", dest="form", choices=list(BY_KEY), help="the form of the file; its ending tells it without")
-    for flag, (name, dial, default) in flags().items():
-        where = [kind.title for kind in FORMATS if name in kind.dials()]
-        words = f"{dial.label}: {dial.words}" + (f" ({', '.join(where)} only)" if len(where) < len(FORMATS) else "")
+    add_flags(order, FORMATS)
+
+
+def add_flags(order: argparse.ArgumentParser, kinds: Sequence[type[Format]]) -> None:
+    """Add a flag for each option of some formats."""
+    for flag, (name, dial, default) in flags(kinds).items():
+        where = [kind.title for kind in kinds if name in kind.dials()]
+        words = f"{dial.label}: {dial.words}" + (f" ({', '.join(where)} only)" if len(where) < len(kinds) else "")
         if isinstance(dial, Switch):
             said = f"not “{words}”" if default else words
             order.add_argument(flag, dest=FLAG + name, action="store_const", const=not default, help=said)
@@ -55,13 +61,23 @@ def format_of(options: Any) -> Format:
         raise LatticeError(f"{options.out.name}: the name of such a file must end in .{kind.ending}")
     if kind is None:
         raise LatticeError(f"{options.out.name}: the name must end in {' or '.join(BY_ENDING)}")
-    chosen = kind()
-    for flag, (name, dial, _) in flags().items():
+    return with_flags(kind(), options, FORMATS)
+
+
+def with_flags(chosen: Format, options: Any, kinds: Sequence[type[Format]]) -> Format:
+    """Return a format with the options given by flags of some formats; those it has not are told and left aside.
+
+    Raises
+    ------
+    LatticeError
+        When one is out of its range.
+    """
+    for flag, (name, dial, _) in flags(kinds).items():
         value = getattr(options, FLAG + name)
         if value is None:
             continue
-        if name not in kind.dials():
-            warn(f"{kind.title} has no option {flag}; it is left aside")
+        if name not in chosen.dials():
+            warn(f"{chosen.title} has no option {flag}; it is left aside")
             continue
         try:
             chosen = chosen.turned(name, value)

@@ -30,6 +30,18 @@ class Density(NumberDial):
 
 
 @dataclass(frozen=True)
+class Seconds(NumberDial):
+    """A time in seconds."""
+
+    kind: ClassVar[str] = "seconds"
+    unit: ClassVar[str] = "s"
+    least: float = 0.0
+    most: float = 3600.0
+    step: float = 0.5
+    digits: int = 2
+
+
+@dataclass(frozen=True)
 class Switch(Dial):
     """On or off."""
 

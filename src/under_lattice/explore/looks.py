@@ -84,8 +84,8 @@ class Looks:
         self.evaluator = Evaluator(self.cache)
         self._last: tuple[Design, Look] | None = None
 
-    def scene(self, design: Design, progress: Progress = QUIET) -> tuple[Scene, dict[str, ChainResult]]:
-        """Return what is seen of a design, and its chains evaluated.
+    def scene(self, design: Design, progress: Progress = QUIET, time: float = 0.0) -> tuple[Scene, dict[str, ChainResult]]:
+        """Return what is seen of a design at a time of the loop, 0..1, and its chains evaluated.
 
         Raises
         ------
@@ -95,8 +95,8 @@ class Looks:
         """
         if self.like is not None:
             progress = replace(progress, stood=partial(_allowed, self.like))
-        design = at_moment(design, 0.0)
-        results = self.evaluator.design(design, progress, only=needed(design))
+        design = at_moment(design, time)
+        results = self.evaluator.design(design, progress, time, needed(design))
         return make_scene(design, results, self.evaluator, progress=progress), results
 
     def look(self, design: Design, progress: Progress = QUIET) -> Look:

@@ -1,6 +1,7 @@
 """Formats of files, each in a file of its own; none changes the scene. Adding one is its file, its test, its line here."""
 
 from under_lattice.output.cut import Cutter, Dxf
+from under_lattice.output.film import Apng, Gif, Moments, MovingSvg, MovingWebp, Mp4, Sequence, Webm
 from under_lattice.output.format import Format, Job
 from under_lattice.output.pdf import Pdf
 from under_lattice.output.photographs import Jpeg, Tiff, Webp
@@ -9,7 +10,10 @@ from under_lattice.output.png import Png
 from under_lattice.output.solid import Obj, Stl, ThreeMf
 from under_lattice.output.svg import Svg
 
-FORMATS: tuple[type[Format], ...] = (Svg, Pdf, Png, Jpeg, Webp, Tiff, Cutter, Dxf, PenSvg, Hpgl, Stl, Obj, ThreeMf)
+FORMATS: tuple[type[Format], ...] = (
+    Svg, Pdf, Png, Jpeg, Webp, Tiff, Webm, Mp4, Gif, Apng, MovingWebp, MovingSvg, Sequence, Moments, Cutter, Dxf, PenSvg, Hpgl, Stl,
+    Obj, ThreeMf,
+)  # fmt: skip
 BY_KEY: dict[str, type[Format]] = {one.key(): one for one in FORMATS}
 BY_ENDING: dict[str, type[Format]] = {}
 for one in FORMATS:

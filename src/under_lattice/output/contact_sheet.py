@@ -49,6 +49,8 @@ class ContactSheet:
         Which is the work as it is.
     width : int
         Of each picture, px.
+    moments : tuple of tuple of float
+        Of the loop, 0..1, at which each is shown; the beginning where none are given.
     """
 
     title: str
@@ -58,6 +60,7 @@ class ContactSheet:
     cells: tuple[tuple[Design, ...], ...]
     now: tuple[int, int] | None = None
     width: int = 240
+    moments: tuple[tuple[float, ...], ...] = ()
     looks: Looks = field(default_factory=Looks)
 
     @property
@@ -125,7 +128,8 @@ class ContactSheet:
         for row, designs in enumerate(self.cells):
             for column, design in enumerate(designs):
                 progress.step(done / count)
-                scene, _ = self.looks.scene(design, replace(progress, tell=lambda *_: None))
+                time = self.moments[row][column] if self.moments else 0.0
+                scene, _ = self.looks.scene(design, replace(progress, tell=lambda *_: None), time)
                 pixels = straight(paint(scene, whole_page(scene, *self.cell), progress)).astype(np.float32)
                 alpha = pixels[..., 3:] / 255
                 left, top = self.corner(column, row)

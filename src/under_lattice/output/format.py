@@ -17,12 +17,13 @@ from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Design, Sheet, Work
 
 Need = Literal["outlines", "pixels", "frames", "solid"]
-Purpose = Literal["drawing", "print", "web page", "picture", "cutter", "pen", "raised body"]
+Purpose = Literal["drawing", "print", "web page", "picture", "film", "cutter", "pen", "raised body"]
 PURPOSES: dict[Purpose, str] = {
     "drawing": "to go on with in another drawing program",
     "print": "for a printer: real size, also with bleed and crop marks",
     "web page": "for a web page: small, and nothing in it that is not seen",
     "picture": "a picture in pixels",
+    "film": "pictures that move: the loop of the work, one moment after another",
     "cutter": "for a machine that cuts along closed outlines",
     "pen": "for a pen plotter: lines, each drawn once",
     "raised body": "for a machine that builds or carves what is raised",
