@@ -26,7 +26,7 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import write
 from under_lattice.library.palettes import PALETTES
-from under_lattice.loop.hanging import in_step
+from under_lattice.loop.turning import in_step
 from under_lattice.measure.facts import Facts, measure
 from under_lattice.output import BY_ENDING, BY_KEY
 from under_lattice.output.contact_sheet import sheet_of

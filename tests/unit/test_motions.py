@@ -9,7 +9,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.library import demo
-from under_lattice.loop import hanging
+from under_lattice.loop import hanging, turning
 from under_lattice.loop.moment import at_moment, stored, value_at
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.rectangle import Rectangle
@@ -252,7 +252,7 @@ def test_formulas_know_the_time():
 
 def test_a_dial_turned_in_other_ways_takes_its_motion_along():
     design, spot = moving_demo("festival-poster", "whirls", "progression", "turn", (0.5, 20.0))
-    design = hanging.in_step(set_dial(design, spot.layer, spot.rule, "turn", 10.0))
+    design = turning.in_step(set_dial(design, spot.layer, spot.rule, "turn", 10.0))
     assert [bead.value for bead in design.motions[0].beads] == pytest.approx([10, 24])
     assert stored(at_moment(design, 0.5), spot) == pytest.approx(24)
 
@@ -304,7 +304,7 @@ def test_another_unit_of_length_leaves_what_moves_as_it_is():
     design, spot = moving_demo("festival-poster", "whirls", "lattice", "pitch", (0.5, 120.0))
     inches = set_unit(design, "in")
     assert stored(at_moment(inches, 0.25), spot) * 25.4 == pytest.approx(stored(at_moment(design, 0.25), spot))
-    assert hanging.in_step(inches) == inches
+    assert turning.in_step(inches) == inches
 
 
 def test_a_file_holds_what_moves_and_nothing_where_nothing_does():
@@ -323,6 +323,6 @@ def test_bounds_of_the_string_are_said():
 
 def test_frozen_at_a_moment_nothing_moves_any_more():
     design, spot = moving_demo("festival-poster", "whirls", "progression", "turn", (0.5, 20.0))
-    frozen = hanging.frozen_at(design, 0.5)
+    frozen = turning.frozen_at(design, 0.5)
     assert not frozen.motions
     assert stored(frozen, spot) == 20

@@ -25,8 +25,8 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import stem_of
 from under_lattice.library import DEMOS, demo
-from under_lattice.loop.hanging import in_step
 from under_lattice.loop.moment import at_moment
+from under_lattice.loop.turning import in_step
 from under_lattice.output import BY_ENDING, BY_KEY
 from under_lattice.output.page import job_of
 from under_lattice.work.model import Design, Work

@@ -54,7 +54,7 @@ class Frames:
         """Whether nothing moves at all."""
         return not self.moving
 
-    def picture(self, time: float, progress: Progress = QUIET, threads: int = 1) -> Array:
+    def picture(self, time: float, progress: Progress = QUIET, threads: int = 0) -> Array:
         """Return premultiplied RGBA (height, width, 4) uint8 at a time of the loop, 0..1.
 
         Raises

@@ -9,7 +9,7 @@ from typing import Any
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Angle, Count, Dial, NumberDial, Ratio, Seed
 from under_lattice.declare.frozen import edited
-from under_lattice.loop.moment import at_moment, found_at, is_number, motion_at, stored, value_at
+from under_lattice.loop.moment import found_at, is_number, motion_at, stored, value_at
 from under_lattice.vary.motion import BEADS_MOST, NEAR, Bead, Lag, Motion, Place
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.edits import replaced
@@ -127,12 +127,12 @@ def _at_rest(design: Design, old: Motion, new: Motion) -> Design:
         else:
             wanted = value_at(design, new, place, 0.0)
         if wanted is not None and wanted != own:
-            design = _put(design, place, wanted)
+            design = put_at(design, place, wanted)
     return design
 
 
-def _put(design: Design, place: Place, value: Any) -> Design:
-    """The design with a value at a place, whatever is locked."""
+def put_at(design: Design, place: Place, value: Any) -> Design:
+    """Return the design with a value at a place, whatever is locked."""
     if not place.layer:
         return set_named(design, place.dial, value)
     found = found_at(design, place)
@@ -271,7 +271,7 @@ def remove_motion(design: Design, motion: str, time: float = 0.0) -> Design:
     design = edited(design, motions=tuple(one for one in design.motions if one.id != motion))
     for place, value in values:
         if value is not None and value != stored(design, place):
-            design = _put(design, place, value)
+            design = put_at(design, place, value)
     return design
 
 
@@ -302,9 +302,9 @@ def unlink(design: Design, place: Place) -> Design:
     if not rest:
         return remove_motion(design, motion.id)
     new = edited(motion, places=rest)
-    shift = _difference(stored(design, rest[0]), motion.numbers(0.0, design.loop.closed) if _numeric(motion) else None)
+    shift = difference(stored(design, rest[0]), motion.numbers(0.0, design.loop.closed) if numeric(motion) else None)
     if place == motion.places[0] and shift:
-        new = _shifted(new, shift)
+        new = shifted(new, shift)
     return edited(design, motions=tuple(new if one is motion else one for one in design.motions))
 
 
@@ -325,42 +325,19 @@ def set_lag(design: Design, motion: str, lag: Lag | None) -> Design:
     return with_motion(design, motion, lambda one: edited(one, lag=lag))
 
 
-def in_step(design: Design) -> Design:
-    """Return the design with every motion beginning where its first dial stands: what was turned in other ways takes it along."""
-    for motion in design.motions:
-        place = next((one for one in motion.places if stored(design, one) is not None), None)
-        if place is None:
-            continue
-        own = stored(design, place)
-        if _numeric(motion) and is_number(own):
-            shift = _difference(own, motion.numbers(0.0, design.loop.closed))
-            new = _shifted(motion, shift) if shift else motion
-        elif value_at(design, motion, place, 0.0) != own and not isinstance(own, Varied):
-            first = edited(motion.beads[0], value=own)
-            new = edited(motion, beads=(first, *motion.beads[1:]))
-        else:
-            continue
-        if new is not motion:
-            design = edited(design, motions=tuple(new if one is motion else one for one in design.motions))
-    return design
-
-
-def frozen_at(design: Design, time: float) -> Design:
-    """Return the design as it stands at a moment, with nothing that moves; its numbers that run over the loop still do."""
-    return edited(at_moment(design, time), motions=())
-
-
-def _numeric(motion: Motion) -> bool:
+def numeric(motion: Motion) -> bool:
+    """Tell whether a motion moves a number."""
     return all(is_number(bead.value) for bead in motion.beads)
 
 
-def _difference(own: Any, first: Any) -> float:
-    """How far a dial has been turned from where its motion begins; rounding is none."""
+def difference(own: Any, first: Any) -> float:
+    """Return how far a dial has been turned from where its motion begins, in its unit; rounding is none."""
     if first is None or not is_number(own):
         return 0.0
     by = float(own) - float(first)
     return 0.0 if abs(by) <= 1e-9 * max(1.0, abs(float(own))) else by
 
 
-def _shifted(motion: Motion, by: float) -> Motion:
+def shifted(motion: Motion, by: float) -> Motion:
+    """Return a motion of which all values are larger by so much, in their unit."""
     return edited(motion, beads=tuple(edited(bead, value=float(bead.value) + by) for bead in motion.beads))

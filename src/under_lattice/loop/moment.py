@@ -24,10 +24,11 @@ from under_lattice.work.named import following
 Changes = dict[tuple[str, str], dict[str, Any]]  # by layer and rule: dials and their values
 
 
-def at_moment(design: Design, time: float) -> Design:
+def at_moment(design: Design, time: float, waves: bool = True) -> Design:
     """Return the design as it is at a time of the loop, 0..1; the same one where nothing moves.
 
-    Locks do not hold what moves; what a motion moved and is gone is passed over.
+    Locks do not hold what moves; what a motion moved and is gone is passed over. Without `waves` what is behind in some copies is
+    taken as it is in the first.
     """
     live = [motion for motion in design.motions if motion.on]
     if not live:
@@ -40,7 +41,7 @@ def at_moment(design: Design, time: float) -> Design:
                 if place.dial in dials:
                     dials[place.dial] = _named_then(design, motion, dials[place.dial], time)
             elif (found := found_at(design, place)) is not None:
-                changes[place.layer, place.rule] |= _then(design, motion, place, found, time, changes)
+                changes[place.layer, place.rule] |= _then(design, motion, place, found, time, changes, waves)
     turned = [dials[one.id] for one in design.dials if dials[one.id] is not one]
     for layer, rule in design.every_rule() if turned else ():
         for one in turned:
@@ -127,12 +128,12 @@ def motion_at(design: Design, place: Place) -> Motion | None:
 
 
 def _then(
-    design: Design, motion: Motion, place: Place, found: tuple[Rule, Dial], time: float, changes: Changes
+    design: Design, motion: Motion, place: Place, found: tuple[Rule, Dial], time: float, changes: Changes, waves: bool
 ) -> dict[str, Any]:  # fmt: skip
     """What a motion changes in a rule at a time."""
     rule, dial = found
     value = _value(design, motion, place, found, time)
-    if motion.lag is not None and not place.end and isinstance(dial, NumberDial) and dial.vary and is_number(value):
+    if waves and motion.lag is not None and not place.end and isinstance(dial, NumberDial) and dial.vary and is_number(value):
         value = _passing(design, motion, rule, place, dial, time)
     if place.end:
         number = changes[place.layer, place.rule].get(place.dial, getattr(rule, place.dial))

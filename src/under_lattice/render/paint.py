@@ -53,6 +53,7 @@ def paint(
         Asked every few milliseconds, from the thread that calls, whether the picture is still wanted; told the share that is done,
         and in words what could not be painted.
     threads
+        With 0 it is painted in the thread that calls: for those who paint several pictures side by side.
     depth
         ``bytes`` gives uint8, ``float`` float32 in 0..1.
     between
@@ -70,10 +71,21 @@ def paint(
     if (rows := rows_at_once(scene, view)) < view.height:
         return _in_bands(scene, view, progress, threads, depth, rows, between)
     flag = np.zeros(1, np.uint8)
-    with ThreadPoolExecutor(max(1, threads)) as pool:
+    if not threads:
+        return _in_this_thread(_job(scene, view, flag, depth, progress, between), progress)
+    with ThreadPoolExecutor(threads) as pool:
         _wait([job := pool.submit(_job, scene, view, flag, depth, progress, between)], flag, progress)
         _wait(_tiles(job.result(), flag, pool, progress), flag, progress)
     return job.result().out
+
+
+def _in_this_thread(job: _Job, progress: Progress) -> Array:
+    """Paint all tiles, one after the other."""
+    desk = None
+    for at in range(job.tiles):
+        progress.check()
+        desk = job.tile(at, desk)
+    return job.out
 
 
 def _in_bands(

@@ -211,7 +211,7 @@ def _paint(number: int) -> str:
     """Paint one picture; returns why it could not be, or nothing."""
     own = _OF_THIS_PROCESS
     try:
-        _keep(own["store"], number, own["frames"].picture(own["times"][number], own["progress"], 1))
+        _keep(own["store"], number, own["frames"].picture(own["times"][number], own["progress"]))
     except LatticeError as error:
         return str(error) or "stopped"
     return ""

@@ -203,6 +203,15 @@ class ExportDialog(Dialog):
             button.setChecked(button.property("purpose") == next(iter(purposes), "drawing"))
         self._offer(key)
 
+    def begin_for(self, purpose: Purpose) -> None:
+        """Show what there is for a purpose, unless the last export was for it."""
+        if purpose in output.BY_KEY[self.format].purposes:
+            return
+        for button in self.purposes.buttons():
+            if button.property("purpose") == purpose:
+                button.setChecked(True)
+                self._take_purpose(button)
+
     @property
     def purpose(self) -> Purpose:
         """For whom it is."""

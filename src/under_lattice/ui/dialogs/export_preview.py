@@ -75,7 +75,7 @@ def preview_of(work: Work, options: Format, progress: Progress) -> Preview:
     wide, high = job.scene.width + 2 * options.room, job.scene.height + 2 * options.room
     scale = SIDE / max(wide, high)
     whole, close = _seen(replace(job, scene=replace(job.scene, width=wide, height=high)), scale), None
-    small = True
+    small = "frames" not in options.needs  # films are not written beforehand
     if isinstance(options, Raster):
         wide, high = size_in_px(job.sheet, options)[0], height_in_px(job.sheet, options)
         small = wide * high <= LARGE

@@ -17,6 +17,7 @@ from under_lattice.ui.look.tokens import colour, px
 
 PAUSE_MS = 700
 ROOM = 14  # px beside the text: frame, padding, cursor
+ROW_KEYS = (Qt.Key.Key_L, Qt.Key.Key_B)  # lock, a bead over the loop: letters of no unit
 WIDEST = 92  # px of a field that still shows its unit
 
 
@@ -270,7 +271,7 @@ class NumberField(Line):
             more, less = bool(held & Qt.KeyboardModifier.ShiftModifier), bool(held & Qt.KeyboardModifier.ControlModifier)
             size = 2 if more and less else more - less
             self.nudge(1 if key == Qt.Key.Key_Up else -1, size)
-        elif not held and (key == Qt.Key.Key_L or (key == Qt.Key.Key_V and self.dial.vary)) and not self.half_typed():
+        elif not held and (key in ROW_KEYS or (key == Qt.Key.Key_V and self.dial.vary)) and not self.half_typed():
             event.ignore()  # no number has these; the row takes them
         elif key == Qt.Key.Key_Escape or (event.matches(UNDO) and self.half_typed()):  # the number of before, which frees nothing
             self.setModified(False)

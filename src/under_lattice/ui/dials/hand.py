@@ -12,10 +12,13 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.derived import derived_values
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.loop.moment import at_moment, motion_at
+from under_lattice.loop.turning import hang_all
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import EVERY, Rule
 from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.state.document import Document
+from under_lattice.vary.motion import Motion, Place
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 from under_lattice.work.edits import set_dials, with_picture
@@ -41,6 +44,7 @@ class Hand:
         stepped: Callable[[], Mapping[Address, str]] = dict,
         scale: Callable[[], float] = float,
         loupe: Callable[[Callable[[str], None]], None] | None = None,
+        recording: Callable[[], bool] = bool,
     ) -> None:
         self.document, self.layer, self.rule_id, self._say, self._ask = document, layer, rule, say, ask
         self.loupe = loupe  # takes a colour from the sheet
@@ -48,26 +52,35 @@ class Hand:
         self.stepped = stepped  # the dials on the test strip, each with the sign of its axis
         self.facts = Facts()
         self.joined: dict[str, str] = {}  # dials that are turned as one with another, each with that other
-        self._seen: tuple[Design, AnyLayer, Rule] | None = None
+        self._recording = recording  # whether all that is turned is hung at the moment that is shown
+        self._seen: tuple[Design, float, AnyLayer, Rule] | None = None
 
     @property
     def owner(self) -> AnyLayer:
         """The layer whose rule it is."""
-        return self._now()[1]
+        return self._now()[2]
 
     @property
     def rule(self) -> Rule:
-        """The rule as it is now."""
-        seen = self._seen
-        return seen[2] if seen is not None and seen[0] is self.document.work.design else self._now()[2]
+        """The rule as it is now, at the moment that is shown."""
+        return self._now()[3]
 
-    def _now(self) -> tuple[Design, AnyLayer, Rule]:
-        """The layer and the rule in the present design, looked up once for each."""
+    def _now(self) -> tuple[Design, float, AnyLayer, Rule]:
+        """The layer and the rule in the present design, looked up once for each moment of it."""
         design = self.document.work.design
-        if self._seen is None or self._seen[0] is not design:
-            layer = design.layer(self.layer)
-            self._seen = (design, layer, layer.rule(self.rule_id))
+        time = self.document.moment() if design.motions else 0.0
+        if self._seen is None or self._seen[0] is not design or self._seen[1] != time:
+            layer = at_moment(design, time, waves=False).layer(self.layer)
+            self._seen = (design, time, layer, layer.rule(self.rule_id))
         return self._seen
+
+    def motion(self, name: str, end: str = "") -> Motion | None:
+        """Return the motion that moves a dial, or one end of a number that varies, if one does."""
+        return motion_at(self.document.design, self.place(name, end)) if self.document.design.motions else None
+
+    def place(self, name: str, end: str = "") -> Place:
+        """Return what a motion would move of a dial."""
+        return Place.model_validate({"layer": self.layer, "rule": self.rule_id, "dial": name, "end": end})
 
     @property
     def sheet(self) -> Sheet:
@@ -113,10 +126,26 @@ class Hand:
         """
         edited(self.rule, **self.rule.converted(name, value))
 
+    def check_end(self, name: str, value: Any, end: str) -> None:
+        """Refuse a value the rule would refuse at one end of a number that varies, or as a whole.
+
+        Raises
+        ------
+        InputError
+        """
+        own = getattr(self.rule, name)
+        self.check(name, edited(own, **{end: value}) if end and isinstance(own, Varied) else value)
+
     def turn(self, name: str, value: Any, visit: object | None = None, end: str = "") -> str:
         """Set a dial, or one end of a number that varies; returns a sentence when it is refused."""
         try:
             design = self.document.design
+            if self.motion(name, end) is not None or self._recording():
+                self.check_end(name, value, end)
+                places = [self.place(one, end) for one in self.as_one(name)]
+                moved = hang_all(design, places, self.document.moment(), value)
+                self.document.apply(f"{self.rule.shown_name()}, {self.title(name)} hung", moved, visit)
+                return ""
             for one in self.as_one(name):
                 design = turned(design, Address(self.layer, self.rule_id, one, end), value, self._derived, carries=True)
         except InputError as error:
@@ -126,7 +155,7 @@ class Hand:
 
     def without_effect(self) -> Mapping[str, NoEffect]:
         """Return the dials that change nothing as the rule and its motif stand."""
-        _, layer, rule = self._now()
+        _, _, layer, rule = self._now()
         rules = layer.own_rules if rule.family == "paint" else ()  # inks alone may have no say beside a motif
         return rule.without_effect(rules[0] if rules else None)
 

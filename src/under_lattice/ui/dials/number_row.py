@@ -13,6 +13,7 @@ from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.curve import CurveButton, VaryMark
 from under_lattice.ui.dials.field import NumberField, seen_step, shown, written
 from under_lattice.ui.dials.hand import Hand
+from under_lattice.ui.dials.move_actions import moves_words
 from under_lattice.ui.dials.parts import UNFOLD_WIDTH, Lock, NudgeRow, ThreadSlider, UnfoldButton
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
@@ -51,6 +52,7 @@ class NumberRow(DialRow):
         self._lead = QWidget()
         self.hint = Words("")
         self.hint.setObjectName("hint")
+        self.hint.setWordWrap(True)
         self.hint.hide()
         self.below.addWidget(self.hint)
         self.label.scrubs = True
@@ -103,7 +105,8 @@ class NumberRow(DialRow):
     def _show_hint(self, meant: str | None = None) -> None:
         """Show what is to be said of the number; first what a text in per cent means."""
         self._meant = self._meant if meant is None else meant
-        words = self._meant or ", ".join(filter(None, (self.hand.words(self.name), tie_words(self.hand, self.name))))
+        said = (self.hand.words(self.name), tie_words(self.hand, self.name), moves_words(self.hand, self.name))
+        words = self._meant or ", ".join(filter(None, said))
         words = as_written_here(words) if words else words
         if words != self.hint.text():
             self.hint.setText(words)

@@ -18,6 +18,7 @@ from under_lattice.ui.dials.carrying import carried
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
+from under_lattice.ui.dials.move_actions import ends_of, move_entries, moves_words
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
 from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.tokens import px
@@ -158,7 +159,8 @@ class DialRow(QWidget):
             ("Siblings of this", partial(self.hand.ask, "siblings", self.name), not steady(self.dial)),
             ("Lock all but this", partial(self.hand.ask, "lock but", self.name), True),
         ]
-        return [*strips, *others, ("Reset", self.reset, True), ("Copy value", self._copy, True)]
+        moves = move_entries(self.hand, self.name)
+        return [*moves, *strips, *others, ("Reset", self.reset, True), ("Copy value", self._copy, True)]
 
     def _copy(self) -> None:
         QGuiApplication.clipboard().setText(str(self.value))
@@ -176,7 +178,26 @@ class DialRow(QWidget):
     def _menu_at(self, at: QPoint) -> None:
         self.menu().popup(self.mapToGlobal(at))
 
+    def move_over_loop(self) -> None:
+        """Let the dial, or the end of one that varies, move over the loop; one that moves is taken in hand."""
+        ends = ends_of(self.hand, self.name)
+        if ends:
+            self.hand.ask("move hung", self.name, ends[-1])
+
+    def show_moving(self) -> None:
+        """Show whether the dial moves."""
+        words = moves_words(self.hand, self.name)
+        self.label.setToolTip(f"{self.dial.words} {capital(words)}.".strip() if words else self.dial.words)
+        moves = "moves" if words else ""
+        if (self.label.property("moves") or "") != moves:
+            self.label.setProperty("moves", moves)
+            self.label.style().unpolish(self.label)
+            self.label.style().polish(self.label)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_B and not event.modifiers():
+            self.move_over_loop()
+            return
         shifted = event.key() == Qt.Key.Key_F10 and event.modifiers() == Qt.KeyboardModifier.ShiftModifier
         if event.key() == Qt.Key.Key_Menu or shifted:
             self._menu_at(QPoint(px(LABEL_WIDTH), self.height()))

@@ -31,6 +31,8 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 #group {{ font-size: {small}px; font-weight: bold; color: {text2}; padding-top: 6px; border-bottom: 1px solid {line}; }}
 #quiet, #derived {{ color: {text2}; }}
 #bold {{ font-weight: bold; }}
+QLabel[moves="moves"] {{ color: {saf}; text-decoration: underline; }}
+#string {{ background: {panel}; border-top: 1px solid {line}; }}
 #varied {{ font-weight: bold; color: {saf}; }}
 #title {{ font-size: {title}px; font-weight: bold; }}
 #error {{ font-size: {small}px; color: {err}; }}

@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from under_lattice.loop.moment import at_moment
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
@@ -62,6 +63,7 @@ class ChainList(QScrollArea):
         desk.looked.layer_changed.connect(self.show_chain)
         desk.found.changed.connect(self.refresh)
         desk.looked.strip_changed.connect(self._show_stepped)
+        desk.looked.picture_changed.connect(lambda: self.refresh() if self.document.design.motions else None)
         self.show_chain()
 
     @property
@@ -151,6 +153,7 @@ class ChainList(QScrollArea):
             lambda: looked.stepped,
             lambda: looked.scale,
             self.desk.colour_wanted.emit,
+            lambda: looked.recording,
         )
         card, bead = Card(hand), Bead(FORMS[rule.family], rule.family in FIXED)
         self.cards[rule.id], self.beads[rule.id] = card, bead
@@ -222,7 +225,9 @@ class ChainList(QScrollArea):
         counts = result.counts if result is not None else {}
         problems = {one.rule: one.sentence for one in result.problems} if result is not None else {}
         opened = self.open_rule
-        for rule in shown.every_rule:
+        design, time = self.document.design, self.desk.looked.moment
+        now = at_moment(design, time, waves=False).tree.by_id[self.layer] if design.motions else shown
+        for rule in now.every_rule:
             card, bead = self.cards[rule.id], self.beads[rule.id]
             card.hand.facts = found.facts
             card.refresh(rule, counts.get(rule.id), problems.get(rule.id, ""))

@@ -166,6 +166,7 @@ class RuleForm(QWidget):
                 row.setVisible(shown)
                 if shown:
                     row.refresh()
+                    row.show_moving()
             elif shown and (dial.main or unfolded):
                 self.rows[name].setVisible(True)
         if self.whole.isVisibleTo(self) or "" in effects:

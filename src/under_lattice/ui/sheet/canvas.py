@@ -17,6 +17,7 @@ from under_lattice.work.model import Sheet
 
 MARGIN = 24
 LIT_MS = 2500
+BESIDE = 0.45  # opacity of the lines of other moments
 LEAST_SCALE, MOST_SCALE = 1e-4, 1e4
 
 
@@ -35,6 +36,7 @@ class Canvas(QWidget):
         self.compare = Compare(self)
         self.repeated = Repeated(self)
         self.show_grid = False
+        self.neighbours: tuple[list[QImage], View] | None = None  # lines of the moments before and after
         self.instead = ""  # what is shown in place of the work
         self.lit: QImage | None = None  # the picture with one colour standing out
         self._lit_for = QTimer(self, singleShot=True, interval=LIT_MS)
@@ -117,6 +119,12 @@ class Canvas(QWidget):
         self.picture, self.picture_view = picture, view
         self.put_out()
 
+    def show_neighbours(self, pictures: list[QImage], view: View) -> None:
+        """Lay lines of other moments over the picture; none takes them away."""
+        if pictures or self.neighbours is not None:
+            self.neighbours = (pictures, view) if pictures else None
+            self.update()
+
     def light_up(self, value: str) -> None:
         """Show for a while where on the sheet a colour is: all else is dimmed."""
         if self.picture is not None:
@@ -161,6 +169,11 @@ class Canvas(QWidget):
             exact = abs(self.scale / self.picture_view.scale * self.devicePixelRatioF() - 1) < 1e-6
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not exact)
             painter.drawImage(self.place_of(self.picture, self.picture_view), self.lit or self.picture)
+        if self.neighbours is not None:
+            painter.setOpacity(BESIDE)
+            for one in self.neighbours[0]:
+                painter.drawImage(self.place_of(one, self.neighbours[1]), one)
+            painter.setOpacity(1.0)
         self.compare.paint_picture(painter)
         if self.show_grid:
             paint_grid(painter, page, self.sheet, self.scale, self.to_widget)

@@ -85,7 +85,7 @@ class MixBar(QWidget):
         mixed, other = self.mixed, self.other
         self.close_bar()
         if other is not None:
-            self.desk.document.apply(f"Mix with {other.name}", mixed)
+            self.desk.document.apply(f"Mix with {other.name}", mixed, whole=True)
 
     def close_bar(self) -> None:
         """End it; the sheet shows the work."""

@@ -46,6 +46,7 @@ class SheetView(Canvas):
     point_work = Signal(str, str, object)  # work on the points of an outline, the picked handle, the pointer's place (2,)
     stroke_painted = Signal(object)  # a stroke (n, 3) of the brush on the sheet: places, and how hard it was pressed there
     painting_ended = Signal()
+    tapped = Signal()  # the space bar, with nothing done while it was held
     line_drawn = Signal(object)  # a line (n, 2) in the place of the open rule, or None when it was given up
     menu_wanted = Signal(object)  # QPoint on the screen: what can be done with what is shown under the pointer
 
@@ -54,6 +55,7 @@ class SheetView(Canvas):
         self.handles: HandleSet | None = None
         self.place: Array = np.eye(2, 3)
         self.show_handles = True
+        self.playing = False
         self.picked = ""
         self._hovered = ""
         self._nudged: Array | None = None  # where keys have moved the picked handle to
@@ -63,7 +65,7 @@ class SheetView(Canvas):
         self._pan: QPointF | None = None
         self.under: Level | None = None  # what is shown under the pointer
         self._pointer = QPointF()
-        self._space = False
+        self._space = self._tapped = False  # held, and nothing done with it yet
         self.brush = Brush()
         self._stroke: list[QPointF] | None = None  # while a line is drawn: what of it there is
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -83,6 +85,9 @@ class SheetView(Canvas):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         self.paint_sheet(painter)
+        if self.playing:  # what is on the sheet is of the moment before it played
+            painter.end()
+            return
         if self.under is not None and not self.compare.on and not self.repeated.on and not self.instead:
             paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.instead:
@@ -118,7 +123,7 @@ class SheetView(Canvas):
     # -- mouse -----------------------------------------------------------------------------------
     def handle_at(self, at: QPointF) -> str:
         """Return the name of the handle under a point, or nothing."""
-        if not self.show_handles or self.handles is None or self.instead or self.compare.on or self.repeated.on:
+        if not self.show_handles or self.playing or self.handles is None or self.instead or self.compare.on or self.repeated.on:
             return ""
         near = []
         for handle, point in self.spread_handles():
@@ -195,6 +200,7 @@ class SheetView(Canvas):
             return
         pans = event.button() == Qt.MouseButton.MiddleButton or (event.button() == Qt.MouseButton.LeftButton and self._space)
         if pans:
+            self._tapped = False
             self._pan = event.position()
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
             return
@@ -324,7 +330,7 @@ class SheetView(Canvas):
             self._grab = None
             self.drag_ended.emit(False)
         elif key == Qt.Key.Key_Space and not event.isAutoRepeat():
-            self._space = True
+            self._space = self._tapped = True
             self.setCursor(Qt.CursorShape.OpenHandCursor)
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             self._pick_next(1 if key == Qt.Key.Key_PageDown else -1)
@@ -339,6 +345,8 @@ class SheetView(Canvas):
         if self.compare.takes_key(event):
             return
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            if self._space and self._tapped:
+                self.tapped.emit()
             self._space = False
             self.setCursor(Qt.CursorShape.ArrowCursor)
         else:

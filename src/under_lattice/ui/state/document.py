@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -9,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from under_lattice.declare.frozen import edited
 from under_lattice.files.saving import Seen
-from under_lattice.loop.hanging import in_step
+from under_lattice.loop.turning import in_step, turned_at
 from under_lattice.work.model import UNTITLED, Design, ExportChoice, Shelf, StripOrder, Work
 from under_lattice.work.shelf import with_those_since
 
@@ -49,6 +50,7 @@ class Document(QObject):
         super().__init__()
         self.work = work
         self.path = path
+        self.moment: Callable[[], float] = float  # of the loop, 0..1, that is shown
         self.seen = seen  # what its file held when it was opened or saved
         self.moments: list[Moment] = [Moment(OPENED, work.design)]
         self.at = 0  # the present one of the moments
@@ -77,9 +79,13 @@ class Document(QObject):
         """What redo would bring back, or nothing."""
         return self.moments[self.at + 1].words if self.at + 1 < len(self.moments) else ""
 
-    def apply(self, words: str, design: Design, visit: object | None = None) -> None:
-        """Take over a new design; `words` say in the menu what was done."""
-        design = in_step(design) if design.motions else design
+    def apply(self, words: str, design: Design, visit: object | None = None, whole: bool = False) -> None:
+        """Take over a new design; `words` say in the menu what was done.
+
+        What moves and was turned is hung at the moment that is shown, unless the `whole` work is exchanged.
+        """
+        if design.motions:
+            design = in_step(design) if whole else turned_at(self.design, design, self.moment())
         if design == self.design:
             return
         if visit is None or visit is not self._visit:

@@ -43,6 +43,8 @@ class LookedAt(QObject):
 
     layer_changed = Signal()
     rule_changed = Signal(str)  # the open one, or nothing
+    played = Signal()  # another moment is shown while it plays
+    loop_changed = Signal()  # the string is opened or closed, recording begins or ends
     picture_changed = Signal()  # the time, or lines only: the sheet is painted anew
     strip_changed = Signal()  # other dials are on the test strip
     overlay_changed = Signal()  # handles or grid
@@ -54,6 +56,8 @@ class LookedAt(QObject):
         self._layer = self._rule = ""
         self._bones, self._time, self._alone, self._masks = False, 0.0, "", False
         self._handles, self._grid, self._repeat = True, False, False
+        self._string, self._recording, self._beside = False, False, False
+        self._playing_at: float | None = None
         self._instead: Instead | None = None
         self._stepped: dict[Address, str] = {}
         document.changed.connect(self._keep)
@@ -74,6 +78,11 @@ class LookedAt(QObject):
     def chosen(self) -> AnyLayer | None:
         """The chosen layer as it is now."""
         return self._document.design.tree.by_id.get(self._layer)
+
+    @property
+    def moment(self) -> float:
+        """The time of the loop, 0..1, that is shown now: where it plays, or where it rests."""
+        return self._time if self._playing_at is None else self._playing_at
 
     @property
     def layer(self) -> str:
@@ -101,6 +110,10 @@ class LookedAt(QObject):
     bones = _heard("_bones", "picture_changed", "Whether lines only are shown.")
     masks = _heard("_masks", "picture_changed", "Whether what the mask of the chosen layer hides is shown under a veil.")
     time = _heard("_time", "picture_changed", "Of the loop, 0..1.")
+    playing_at = _heard("_playing_at", "played", "Of the loop, 0..1, while it plays, or None.")
+    string = _heard("_string", "loop_changed", "Whether the string of time is open.")
+    recording = _heard("_recording", "loop_changed", "Whether what is turned is hung on the string.")
+    beside = _heard("_beside", "loop_changed", "Whether the moments before and after are shown as lines.")
     instead = _heard("_instead", "picture_changed", "What is looked at for a while in place of the work, or None.")
     stepped = _heard("_stepped", "strip_changed", "The dials on the test strip, each with the sign of its axis.")
     handles = _heard("_handles", "overlay_changed", "Whether handles are shown on the sheet.")

@@ -300,7 +300,7 @@ class StripPage(QWidget):
         """Go on from a cell: one step of undo; the strip stays, with now there."""
         design = self.design_at(column, row)
         if design is not None:
-            self.desk.document.apply(f"Adopt {self.words_at(column, row)} from the strip", design)
+            self.desk.document.apply(f"Adopt {self.words_at(column, row)} from the strip", design, whole=True)
 
     def keep(self, column: int, row: int) -> None:
         """Put a cell on the shelf."""

@@ -176,7 +176,7 @@ class KeptPanel(QWidget):
         """Go on from a kept version: one step of undo."""
         one = kept(self.desk.document.work.kept, name)
         self.desk.looked.instead = None
-        self.desk.document.apply(f"Restore {one.name}", one.design)
+        self.desk.document.apply(f"Restore {one.name}", one.design, whole=True)
 
     def rename(self, name: str) -> None:
         """Ask for another name."""

@@ -271,7 +271,7 @@ class SiblingsPanel(QWidget):
             self.roaming.use()
             self.pick(-1)
             self.desk.looked.instead = None
-            self.desk.document.apply(f"Adopt sibling {at + 1}", sibling.design)
+            self.desk.document.apply(f"Adopt sibling {at + 1}", sibling.design, whole=True)
 
     def keep(self, at: int) -> None:
         """Put a sibling on the shelf."""

@@ -39,6 +39,7 @@ class Exploring(QObject):
         studio.strips.closed.connect(self._strip_closed)
         studio.strips.folder = files.folder
         studio.desk.asked.connect(self._asked)
+        studio.string.film_wanted.connect(lambda: files.export("film"))
         studio.sheet.compare.changed.connect(self._compare_changed)
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -58,6 +59,13 @@ class Exploring(QObject):
             "lock_but": self.lock_all_but,
             "unlock_all": lambda: self.desk.edit("Unlock all", unlock_all),
             "history": self.show_history,
+            "play": self.studio.string.toggle,
+            "string": self._show_string,
+            "record": self._record,
+            "next_moment": lambda: self.studio.string.step(1),
+            "last_moment": lambda: self.studio.string.step(-1),
+            "to_begin": lambda: self.studio.string.scrub(self.document.design.loop.begin),
+            "film": lambda: self.files.export("film"),
         }
 
     # -- tray ------------------------------------------------------------------------------------
@@ -95,8 +103,21 @@ class Exploring(QObject):
             self.open_strip(address)
         elif what.startswith("where "):
             self.studio.sheet.light_up(what.removeprefix("where "))
+        elif what.startswith("move "):
+            self.studio.string.rows.move_dial(address, what.removeprefix("move "))
+        elif what == "open":
+            self.studio.chain.open(address.rule)
         elif what == "lock but":
             self.desk.edit("Lock all but one dial", lambda design: lock_all_but(design, address.rule, address.dial))
+
+    # -- the loop --------------------------------------------------------------------------------
+    def _show_string(self) -> None:
+        self.studio.looked.string = not self.studio.looked.string
+        if self.studio.looked.string:
+            self.studio.string.time.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def _record(self) -> None:
+        self.studio.looked.recording = not self.studio.looked.recording
 
     # -- strip -----------------------------------------------------------------------------------
     def open_strip(self, address: Address | None = None) -> None:

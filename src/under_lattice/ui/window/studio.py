@@ -17,6 +17,9 @@ from under_lattice.rules.base import Rule
 from under_lattice.rules.findings import Cure, Warn
 from under_lattice.rules.shared.touches import Place
 from under_lattice.ui.look.tokens import CHAIN_WIDTH, TRAY_WIDTH, px
+from under_lattice.ui.loop.neighbours import Neighbours
+from under_lattice.ui.loop.player import Player
+from under_lattice.ui.loop.string_panel import StringPanel
 from under_lattice.ui.panels.back_bar import BackBar
 from under_lattice.ui.panels.chain_list import ChainList
 from under_lattice.ui.panels.chips import LayerChips
@@ -79,6 +82,9 @@ class Studio(QWidget):
         self.picked_panel = PickedPanel(self.strips)
         self.tray.put_above(self.picked_panel)
         self.repeat_bar = RepeatBar(self.desk, self.sheet)
+        self.player = Player(self.desk, self.sheet)
+        self.string = StringPanel(self.desk, self.player)
+        self.neighbours = Neighbours(self.desk, self.sheet)
         self.compared: Kept | None = None
         self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
         self.tree = self._panel(LayerTree)
@@ -113,6 +119,7 @@ class Studio(QWidget):
         right.addWidget(self.repeat_bar)
         right.addWidget(self.strips, 1)
         right.addWidget(self.sheet, 1)
+        right.addWidget(self.string)
         right.addWidget(self.facts_line)
         row.addWidget(left)
         row.addLayout(right, 1)
@@ -141,6 +148,9 @@ class Studio(QWidget):
             panel.menu_wanted.connect(self.layer_menu)
         self.chain.add_wanted.connect(self.add_rule)
         self.chain.menu_wanted.connect(self.rule_menu)
+        self.sheet.tapped.connect(lambda: self.string.toggle() if self.document.design.motions else None)
+        self.player.told.connect(self.facts_line.show_time)
+        self.player.ended.connect(self._ask)
         self.facts_line.stopped.connect(self.engine.give_up)
         self.facts_line.cured.connect(self._cure)
         self.facts_line.shown_where.connect(self._show_where)
@@ -187,6 +197,9 @@ class Studio(QWidget):
 
     def _ask(self) -> None:
         if self.sheet.width() < 2 or not self.isVisible():
+            return
+        if self.player.playing:
+            self.player.renew()
             return
         self._number = next(NUMBERS)
         self._busy.start()

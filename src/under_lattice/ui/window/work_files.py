@@ -13,6 +13,7 @@ from under_lattice.files.brought import open_or_draw
 from under_lattice.files.recipe import Opened
 from under_lattice.files.saving import Seen, write_atomically
 from under_lattice.output import BY_KEY
+from under_lattice.output.format import Purpose
 from under_lattice.ui.dialogs.export_dialog import FAULT, ExportDialog, export_bytes
 from under_lattice.ui.look.words import Question
 from under_lattice.ui.plotting.plot_dialog import PlotDialog
@@ -111,11 +112,13 @@ class WorkFiles:
         lately = recent.recent_works()
         return lately[0].parent if lately else Path.home()
 
-    def export(self) -> None:
-        """Open the export dialog."""
+    def export(self, purpose: Purpose | None = None) -> None:
+        """Open the export dialog, for somebody or something."""
         document, studio = self.window.document, self.window.studio
         if document is not None and studio is not None:
             dialog = ExportDialog(document.work, self.folder(), self.window)
+            if purpose is not None:
+                dialog.begin_for(purpose)
             dialog.chose.connect(document.exported)
             dialog.written_to.connect(self._wrote)
             dialog.finished_with.connect(lambda words: studio.facts_line.tell(f"exported {words}"))

@@ -1,0 +1,57 @@
+"""Entries of a dial's menu that let it move over the loop, along with others, or stop it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from under_lattice.declare.dials import Angle, NumberDial
+from under_lattice.loop.hanging import told
+from under_lattice.loop.moment import is_number, stored
+from under_lattice.ui.dials.hand import Hand
+from under_lattice.vary.numbers import Varied
+
+Entry = tuple[str, Callable[[], None], bool]
+OTHERS_MOST = 4  # motions it may move along with, that stand in the menu
+
+
+def ends_of(hand: Hand, name: str) -> tuple[str, ...]:
+    """Return what of a dial can move: itself, or start and end of a number that varies; nothing where a formula says it."""
+    value = getattr(hand.rule, name)
+    if not isinstance(value, Varied):
+        return ("",)
+    return () if value.formula or value.taken else ("start", "end")
+
+
+def moves_words(hand: Hand, name: str) -> str:
+    """Return how a dial moves, in words."""
+    said = []
+    for end in ("", "start", "end"):
+        motion = hand.motion(name, end)
+        if motion is not None:
+            whose = f"its {end} " if end else ""
+            how = f"{len(motion.beads)} values over the loop" if motion.course == "hung" else f"{motion.course} over the loop"
+            said.append(f"{whose}moves: {how}")
+    return ", ".join(said)
+
+
+def move_entries(hand: Hand, name: str) -> list[Entry]:
+    """Return the entries for a dial, or for start and end of one that varies."""
+    design, dial = hand.document.design, hand.rule.dials()[name]
+    out: list[Entry] = []
+    for end in ends_of(hand, name):
+        whose = f"its {end}" if end else "this"
+        if hand.motion(name, end) is not None:
+            out.append((f"Stop moving {whose}", partial(hand.ask, "move stop", name, end), True))
+            continue
+        out.append((f"Move {whose}: hang values", partial(hand.ask, "move hung", name, end), True))
+        value = stored(design, hand.place(name, end))
+        if isinstance(dial, NumberDial) and is_number(value):
+            out.append((f"Move {whose}: swing", partial(hand.ask, "move swing", name, end), True))
+        if isinstance(dial, Angle):
+            out.append((f"Move {whose}: a whole turn", partial(hand.ask, "move whole turn", name, end), True))
+        alike = [one for one in design.motions if is_number(one.beads[0].value) == is_number(value)]
+        for one in alike[:OTHERS_MOST]:
+            words = f"Move {whose} with {told(design, one.places[0]).words}"
+            out.append((words, partial(hand.ask, f"move with {one.id}", name, end), True))
+    return out
