@@ -88,7 +88,7 @@ def _page(sheet):
 
 
 def test_what_stands_still_is_painted_once():
-    design = demo("seed-clock").design
+    design = edited(demo("seed-clock").design, motions=())
     hands = next(one for one in design.chains() if one.handle == "hands")
     design = hang(design, Place(layer=hands.id, rule=hands.end.id, dial="place_turn"), 1.0, 360.0)
     frames = Frames(design, whole_page(_page(design.sheet), 96))

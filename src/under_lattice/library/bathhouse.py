@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from under_lattice.library import coloured, drawn, filled, finished, lines, linked, rounds, seen
 from under_lattice.library.layers import COMMISSION, chain
+from under_lattice.library.moving import MOVING
 from under_lattice.library.versions import STRIPS, versions_of
 from under_lattice.rules import (
     Adjust,
@@ -164,4 +165,6 @@ DEMOS: dict[str, Callable[[], Design]] = {
 def demo(name: str = "entrance-floor") -> Work:
     """Return a demo work by its short name, with the versions kept of it; one of them lies under a test strip."""
     design = DEMOS[name]()
+    if name in MOVING:
+        design = MOVING[name](design)
     return Work(design=design, kept=versions_of(name, design), strip=STRIPS.get(name))

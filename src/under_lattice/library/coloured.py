@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from under_lattice.declare.frozen import edited
-from under_lattice.library.layers import COMMISSION, chain
-from under_lattice.rules import Ellipse, Ink, Lattice, Polygon, SheetMotif, Spots
+from under_lattice.library.layers import COMMISSION, chain, veil
+from under_lattice.rules import Adjust, Ellipse, Ink, Lattice, Lettering, Polygon, SheetMotif, Spots, TonesToColours
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design, Sheet
 
@@ -48,7 +48,19 @@ def lobby_panel() -> Design:
             ramp_reach=120.0,
         ),
     )
+    halos = chain(
+        "Halos",
+        Ellipse(width=46.0),
+        Ink(colours="none", stroke="one colour", stroke_colour="#FFE9C4", stroke_width=1.2, stroke_opacity=46.0),
+        Spots(spots="-84, -112; 58, 20; -48, 120; 60, -118; -88, 40; 96, 128; -8, -42"),
+    )
+    dusk = veil("Dusk", TonesToColours(ramp="0 #0B1122; 34 #4A2C6E; 67 #E0763C; 100 #0B1122", shift=0.0))
+    words = Lettering(text="tern harbour", size=19.0, spacing=22.0)
+    sign = chain("Sign", words, Ink(colours="one colour", palette=("#FBF3E1",)), Adjust(y=152.0))
     layers = (
+        sign,
+        edited(dusk, end=edited(dusk.end, opacity=26.0, blend="soft-light")),
+        halos,
         edited(shade, end=edited(shade.end, blend="multiply")),
         panes,
         lamps("Amber lamps", 150.0, "-84, -112, 0, 110; 58, 20, 0, 130; -48, 154, 0, 90", AMBER),

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.declare.frozen import edited
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.rules import (
     Adjust,
@@ -22,12 +23,14 @@ from under_lattice.rules import (
     SeedHead,
     Spots,
     Symmetry,
+    Trim,
     Weave,
 )
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
 
+GOLDEN = 360.0 / (1.0 + (1.0 + 5.0**0.5) / 2.0)  # the golden angle, 137.5077...°
 MIDDLE = Anchor(spot="sheet centre")
 ABOUT: dict[str, Any] = {"turn_about": "the pivot", "size_about": "the pivot", "pivot": MIDDLE}
 
@@ -88,6 +91,8 @@ def seed_clock() -> Design:
         ),
         SeedHead(
             count=400,
+            divergence="free",
+            angle=GOLDEN,
             spacing=5.6,
             skip=4,
             size=Varied(rule="seeds-seed-head", channel="step", start=46.0, end=98.0, curve="slow end"),
@@ -118,16 +123,19 @@ def festival_poster() -> Design:
     """Whirls: squares inscribed in squares, each turned by six degrees, every second whirl turning the other way."""
     turn = np.radians(6.0)
     inscribed = round(100.0 / float(np.cos(turn) + np.sin(turn)), 4)
+    levels = Varied(rule="whirls-progression", channel="step", start=0.0, end=100.0)  # squares of one size lie side by side
     whirls = chain(
         "Whirls",
         Polygon(sides=4, measure="side", size=99.0, stands="on a flat"),
         Ink(colours="step", palette=("#15171A", "#F5EFE1"), of="whirls-progression"),
-        Progression(count=42, distance=0.0, turn=6.0, across=inscribed, along=inscribed),
-        Lattice(form="squares", spacing="free", pitch=99.0, row_pitch=99.0),
+        Progression(count=86, distance=0.0, turn=6.0, across=inscribed, along=inscribed, begins=-400.0),
+        Trim(at="another layer", layer="tile"),
+        Lattice(form="squares", spacing="free", pitch=99.0, row_pitch=99.0, stacking="by level", level=levels),
         Mirror(keeps="every second mirrored", angle=90.0, pivot=Anchor(spot="motif centre")),
     )
+    tile = edited(chain("Tile", Polygon(sides=4, measure="side", size=99.0, stands="on a flat")), source_only=True)
     sheet = Sheet(width=297.0, height=396.0, background="#F5EFE1")
-    return Design(name="Festival poster", commission=COMMISSION, sheet=sheet, layers=(whirls,))
+    return Design(name="Festival poster", commission=COMMISSION, sheet=sheet, layers=(whirls, tile), main="whirls")
 
 
 def tide_rings() -> Design:

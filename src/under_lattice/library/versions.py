@@ -7,6 +7,7 @@ from typing import Any
 
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
+from under_lattice.loop.turning import in_step
 from under_lattice.rules import KINDS
 from under_lattice.work.address import read_address
 from under_lattice.work.edits import exchange_motif
@@ -59,7 +60,7 @@ VERSIONS: dict[str, dict[str, Changes]] = {
             "whirls.progression.turn": 3.5,
             "whirls.progression.across": 95.0,
             "whirls.progression.along": 95.0,
-            "whirls.progression.count": 60,
+            "whirls.progression.count": 150,
         },
         "Night": {"whirls.ink.palette": ("#F2C879", "#17324D"), GROUND: "#F2C879"},
         "Three sides": {"whirls.motif.sides": 3, "whirls.progression.turn": 8.0},
@@ -148,7 +149,7 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         "Dusk": {"rings.ink.palette": ("#F2B84B", "#F7E9D7"), "rim.ink.palette": ("#C2513A", "#6C5BA7"), GROUND: "#2A1F3D"},
     },
     "changing-room-screen": {
-        "Stars": {"screen.contact-lines.angle.start": 60.0, "screen.contact-lines.angle.end": 60.0},
+        "Stars": {"screen.contact-lines.angle": 46.0},
         "Coral": {"screen.ink.palette": ("#F2A07B", "#FFF3EA"), "screen.ink.stroke_colour": "#9C3F3A", GROUND: "#6E2A3A"},
     },
     "tea-room-frieze": {
@@ -319,4 +320,4 @@ def changed(design: Design, changes: Changes) -> Design:
             design = exchange_motif(design, chain.id, motif_of_size(KINDS[value], chain))
         else:
             design = turned(design, read_address(design, place), value, derived_values)
-    return design
+    return in_step(design)

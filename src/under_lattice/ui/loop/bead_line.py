@@ -14,7 +14,8 @@ from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Seconds
 from under_lattice.frames.closing import Closing
 from under_lattice.loop.hanging import drop_beads, remove_motion, set_bead, set_lag, told, unlink, with_motion
-from under_lattice.loop.moment import is_number
+from under_lattice.loop.moment import found_at, is_number
+from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_panel import open_under
 from under_lattice.ui.dials.curve_editor import CurveEditor
 from under_lattice.ui.dials.field import NumberField
@@ -24,9 +25,9 @@ from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button
 from under_lattice.ui.state.desk import Desk
 from under_lattice.vary.motion import COURSES, TIMES_MOST, WAYS, Lag, Motion
-from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design
 from under_lattice.work.named import named
+from under_lattice.work.suggest import sources_of
 
 TIME = Seconds("Time", "When the value hangs on the string.", digits=3, step=0.04)
 TIMES = Count("Times", "How often it is gone through in each loop.", most=TIMES_MOST)
@@ -68,6 +69,7 @@ class BeadLine(QWidget):
         self.width_field = self._field(WIDTH, "%", "Share of its time the pulse takes", lambda v: self._motion(width=v / 100))
         self.seed = self._field(SEED, "", "Chance it wanders by", lambda v: self._motion(seed=int(v)))
         self.wave = self._combo("Wave through the copies", list(WAVES.values()), self._choose_wave)
+        self.source = self._combo("Whose copies", ["of Progression"], self._choose_source)
         self.loops = self._field(LOOPS, "", "Loops the last copy is behind", self._set_loops)
         self.stop = self._button("Stop moving", "It stays as it is now", lambda d, m: remove_motion(d, m.id, desk.looked.moment))
         self.closing = Words("")
@@ -173,7 +175,16 @@ class BeadLine(QWidget):
         channel = motion.lag.channel if motion.lag is not None else ""
         self.wave.setCurrentIndex(list(WAVES).index(channel) if channel in WAVES else 0)
         numeric = all(is_number(one.value) for one in motion.beads)
-        self.wave.setVisible(numeric and self._sources() is not None)
+        sources = self._sources()
+        self.wave.setVisible(numeric and bool(sources))
+        self.source.setVisible(motion.lag is not None and len(sources) > 1)
+        names = [f"of {rule.shown_name()}" for rule in sources]
+        if [self.source.itemText(k) for k in range(self.source.count())] != names:
+            self.source.clear()
+            self.source.addItems(names)
+        ids = [rule.id for rule in sources]
+        if motion.lag is not None and motion.lag.rule in ids:
+            self.source.setCurrentIndex(ids.index(motion.lag.rule))
         for part in (self.loops, self.loops_words):
             part.setVisible(motion.lag is not None)
         if motion.lag is not None:
@@ -259,24 +270,26 @@ class BeadLine(QWidget):
         self._motion(course=COURSES[at])
         self._leave()
 
-    def _sources(self) -> tuple[AnyLayer, list[str]] | None:
-        """The layer of the first place and the ids of its repeats, where copies can be behind one another."""
-        motion, design = self._now(), self.desk.document.design
-        layer = design.tree.by_id.get(motion.places[0].layer)
-        if layer is None:
-            return None
-        rules = [rule.id for rule in layer.own_rules if rule.family == "repeat"]
-        return (layer, rules) if rules else None
+    def _sources(self) -> list[Rule]:
+        """The rules whose copies can be behind one another in what the motion moves, the nearest last."""
+        design, place = self.desk.document.design, self._now().places[0]
+        layer = design.tree.by_id.get(place.layer)
+        found = found_at(design, place)
+        return sources_of(layer, found[0], place.dial) if layer is not None and found is not None else []
 
     def _choose_wave(self, at: int) -> None:
-        channel, found, motion = list(WAVES)[at], self._sources(), self._now()
-        lag = None
-        if channel and found is not None:
-            old = motion.lag
-            source = old.rule if old is not None else found[1][-1]
-            lag = Lag.model_validate({"rule": source, "channel": channel, "loops": old.loops if old is not None else 1.0})
+        channel, sources, motion = list(WAVES)[at], self._sources(), self._now()
+        old, lag = motion.lag, None
+        if channel and sources:
+            rule, loops = (old.rule, old.loops) if old is not None else (sources[-1].id, 1.0)
+            lag = Lag.model_validate({"rule": rule, "channel": channel, "loops": loops})
         self._edit("Wave through the copies", lambda d: set_lag(d, motion.id, lag))
         self.show_motion(self.motion, self.bead)  # as it is, where that was refused
+
+    def _choose_source(self, at: int) -> None:
+        lag, sources = self._now().lag, self._sources()
+        if lag is not None and at < len(sources):
+            self._edit("Wave", lambda d: set_lag(d, self._now().id, edited(lag, rule=sources[at].id)))
 
     def _set_loops(self, value: float) -> None:
         lag = self._now().lag
