@@ -23,7 +23,7 @@ from under_lattice.library.moving import MOVING
 from under_lattice.loop.hanging import begin_motion, hang
 from under_lattice.loop.moment import at_moment
 from under_lattice.output import BY_KEY, FORMATS
-from under_lattice.output.film import painting
+from under_lattice.output.film import Webm, painting
 from under_lattice.output.page import job_of
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.scene.tree import make_scene
@@ -55,9 +55,13 @@ def written(work, key, progress=None, **options):
     return chosen.write(job)
 
 
+def view_of(work, wide):
+    film = Webm(width=wide)
+    return film.order(job_of(work, film)[1]).view
+
+
 def painted(work, wide, time):
-    design = work.design
-    frames = Frames(design, BY_KEY["webm"](width=wide).order(job_of(work, BY_KEY["webm"](width=wide))[1]).view)
+    frames = Frames(work.design, view_of(work, wide))
     return frames.picture(time)[..., :3].astype(float)
 
 
@@ -92,7 +96,7 @@ def test_first_and_last_pictures_are_as_painted(key, how):
             assert away.mean() < 2
         softened = away.reshape(100, 2, 100, 2, 3).mean((1, 3))  # colour at half the fineness
         assert np.median(softened) < 2
-        assert softened.mean() < 4
+        assert softened.mean() < 6
 
 
 @pytest.mark.parametrize("key", ["apng", "gif", "moving-webp"])
@@ -260,7 +264,7 @@ def test_colours_and_opacities_move_in_svg():
 
 
 def test_outlines_that_change_are_refused_for_a_moving_svg():
-    with pytest.raises(InputError, match="a film shows all|A film shows all"):
+    with pytest.raises(InputError, match="A film shows all"):
         written(edited(demo("seed-clock"), design=demo("changing-room-screen").design), "moving-svg", keys=4)
 
 
@@ -268,7 +272,7 @@ def test_outlines_that_change_are_refused_for_a_moving_svg():
 @pytest.mark.parametrize("name", sorted(MOVING))
 def test_every_demo_work_that_moves_closes(name):
     design = demo(name).design
-    frames = Frames(design, BY_KEY["webm"](width=160).order(job_of(Work(design=design), BY_KEY["webm"](width=160))[1]).view)
+    frames = Frames(design, view_of(Work(design=design), 160))
     begin, halfway = frames.picture(0.0), frames.picture(0.37)
     assert np.abs(frames.picture(1.0).astype(int) - begin).max() <= 1
     assert np.abs(halfway.astype(int) - begin).max() > 20
