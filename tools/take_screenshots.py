@@ -16,6 +16,8 @@ from PySide6.QtTest import QTest
 from under_lattice.files.book import BookLeaf, put_in
 from under_lattice.library import demo
 from under_lattice.library.palettes import PALETTES
+from under_lattice.output.film import Moments
+from under_lattice.output.page import job_of
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.recolour_dialog import RecolourDialog
@@ -24,7 +26,6 @@ from under_lattice.ui.plotting.plot_dialog import PlotDialog
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
 from under_lattice.work.model import Work
-from under_lattice.work.named import add_named
 from under_lattice.work.recipes import recipe_of
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -118,7 +119,7 @@ def fill_book() -> None:
 
 
 def explored(p: Photographer) -> None:
-    """Take the pictures of exploring: a strip, a wipe, recipes on another motif."""
+    """Take the pictures of exploring: a strip, recipes on another motif."""
     p.window.show_work(demo("festival-poster"))
     studio = p.window.studio
     assert studio is not None
@@ -128,12 +129,6 @@ def explored(p: Photographer) -> None:
     QTest.mouseClick(strips.view.tiles[3, 1], Qt.MouseButton.LeftButton, pos=QPoint(20, 40))
     p.until(lambda: studio.picked_panel.tile.picture is not None)
     p.take("strip")
-
-    p.work("entrance-floor", "floor-lattice")
-    p.window.exploring.compare(p.window.document.work.kept[0])  # type: ignore[union-attr]
-    p.until(lambda: p.window.studio.sheet.compare.picture is not None)  # type: ignore[union-attr]
-    p.take("wipe")
-    p.window.studio.sheet.compare.end()  # type: ignore[union-attr]
 
     p.work("dyed-towels", "")
     p.window.book_actions.choose()
@@ -175,6 +170,23 @@ def exported(p: Photographer) -> None:
     p.until(lambda: plot.view.drawn > 0.6 * len(plot.orders))
     p.take("plotter")
     plot.reject()
+
+
+def looped(p: Photographer) -> None:
+    """Take the pictures of what moves: the string of time, and a sheet of moments."""
+    p.work("seed-clock", "seeds-seed-head")
+    studio = p.window.studio
+    assert studio is not None
+    studio.looked.string = True
+    p.wait(0.3)
+    thread = studio.string.rows.threads["breath"]
+    thread.choose(1)
+    studio.string.scrub(0.19)
+    p.until(lambda: studio.settled and bool(studio.string.rows.line.closing.text()))
+    p.dealt()
+    p.take("string")
+    chosen, job = job_of(demo("festival-poster"), Moments(count=8, across=4, width=300))
+    (FOLDER / "moments.png").write_bytes(chosen.write(job))
 
 
 def main() -> None:
@@ -230,21 +242,7 @@ def main() -> None:
     view.reject()
     p.until(lambda: p.window.studio.settled)  # type: ignore[union-attr]
 
-    p.work("air-grille", "slots-adjust")
-    studio = p.window.studio
-    assert studio is not None
-    design = add_named(studio.document.design, "slots", "slots-lattice", "pitch", "Slot pitch")
-    studio.document.apply("Named dials", add_named(design, "slots", "slots-adjust", "turn.end", "Farthest turn"))
-    p.until(lambda: studio.settled)
-    row = p.row("slots-adjust", "turn")
-    row.open_vary()
-    row.panel.curve.textActivated.emit("drawn")
-    p.until(lambda: studio.settled)
-    p.dealt()
-    p.take("named-dials")
-    row.panel.close()
-    studio.document._saved = studio.document.work
-
+    looped(p)
     p.work("entrance-floor", "floor-ink")
     p.window.chain_actions.choose_rule("floor-ink")
     p.chooser("add-a-rule")

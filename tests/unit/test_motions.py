@@ -16,7 +16,9 @@ from under_lattice.rules.motifs.rectangle import Rectangle
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.vary.motion import Bead, Lag, Motion, Place
 from under_lattice.vary.numbers import Varied
+from under_lattice.work.carrying import layer_alone, with_layer_of
 from under_lattice.work.edits import lock_layer, set_dial
+from under_lattice.work.grouping import duplicated
 from under_lattice.work.model import Design, Loop, Work
 from under_lattice.work.named import add_named
 from under_lattice.work.sheets import set_unit
@@ -326,8 +328,42 @@ def test_bounds_of_the_string_are_said():
             edited(Loop(), **wrong)
 
 
-def test_frozen_at_a_moment_nothing_moves_any_more():
+def test_at_a_moment_nothing_moves_any_more():
     design, spot = moving_demo("festival-poster", "whirls", "progression", "turn", (0.5, 20.0))
-    frozen = turning.frozen_at(design, 0.5)
+    frozen = at_moment(design, 0.5)
     assert not frozen.motions
+    assert at_moment(frozen, 0.1) is frozen
     assert stored(frozen, spot) == 20
+
+
+def test_copies_of_layers_move_along_and_waves_run_through_each():
+    design = still("seed-clock")
+    hands = place(design, "hands", "layer", "place_turn")
+    design = hanging.begin_motion(design, hands, "whole turn")
+    design, copy = duplicated(design, hands.layer)
+    assert [one.layer for one in design.motions[0].places] == [hands.layer, copy]
+    assert stored(at_moment(design, 0.25), design.motions[0].places[1]) == 90
+
+    design, chain = waves()
+    design, copy = duplicated(design, chain.id)
+    assert len(design.motions) == 2
+    assert design.motions[1].lag.rule in {rule.id for rule in design.chain(copy).rules}
+    assert sizes_at(design, design.chain(copy), 0.3) == pytest.approx(sizes_at(design, chain, 0.3))
+
+
+def test_a_layer_carried_to_another_work_moves_there_too():
+    design, chain = waves()
+    there, fresh = with_layer_of(still("seed-clock"), layer_alone(design, chain.id))
+    assert [one.layer for one in there.motions[0].places] == [fresh]
+    assert sizes_at(there, there.chain(fresh), 0.3) == pytest.approx(sizes_at(design, chain, 0.3))
+
+
+def test_turned_at_a_moment_a_dial_hangs_there():
+    design, spot = moving_demo("festival-poster", "whirls", "progression", "turn", (0.5, 20.0))
+    after = turning.turned_at(design, set_dial(design, spot.layer, spot.rule, "turn", 12.0), 0.25)
+    assert [(bead.time, bead.value) for bead in after.motions[0].beads] == [(0, 6), (0.25, 12), (0.5, 20)]
+    assert stored(after, spot) == 6
+    at_start = turning.turned_at(design, set_dial(design, spot.layer, spot.rule, "turn", 7.0), 0.0)
+    assert [bead.value for bead in at_start.motions[0].beads] == [7, 20]
+    other = set_dial(design, spot.layer, spot.rule, "count", 20)
+    assert turning.turned_at(design, other, 0.25) == other

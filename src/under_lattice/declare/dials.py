@@ -209,6 +209,7 @@ class Ratio(NumberDial):
     most: float = 100.0
     step: float = 1.0
     digits: int = 0
+    whole: str = ""  # what a hundred per cent are, in a word
 
     @property
     def bounded(self) -> bool:

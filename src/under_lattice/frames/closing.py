@@ -151,6 +151,7 @@ def _in_words(dial: Dial | None, by: float, unit: str) -> str:
             return f"{NAMES.get(round(part), f'1/{round(part)} of')} a turn"
         return f"{short(size)}°"
     if isinstance(dial, Ratio):
-        whole = size / 100
-        return f"{short(whole)} whole " + ("one" if whole == 1 else "ones") if whole == round(whole) else f"{short(size)} %"
+        count = size / 100
+        many = "" if count == 1 else "s"
+        return f"{round(count)} {dial.whole}{many}" if dial.whole and count == round(count) else f"{short(size)} %"
     return f"{short(size)} {unit}".strip() if isinstance(dial, Length) else short(size)

@@ -25,7 +25,7 @@ Changes = dict[tuple[str, str], dict[str, Any]]  # by layer and rule: dials and 
 
 
 def at_moment(design: Design, time: float, waves: bool = True) -> Design:
-    """Return the design as it is at a time of the loop, 0..1; the same one where nothing moves.
+    """Return the design as it is at a time of the loop, 0..1, with nothing that moves; the same one where nothing does.
 
     Locks do not hold what moves; what a motion moved and is gone is passed over. Without `waves` what is behind in some copies is
     taken as it is in the first.
@@ -46,7 +46,7 @@ def at_moment(design: Design, time: float, waves: bool = True) -> Design:
     for layer, rule in design.every_rule() if turned else ():
         for one in turned:
             changes[layer.id, rule.id] |= following(rule, one, one.value)
-    return _with(edited(design, dials=tuple(dials[one.id] for one in design.dials)) if turned else design, changes)
+    return _with(edited(design, motions=(), dials=tuple(dials[one.id] for one in design.dials)), changes)
 
 
 def _with(design: Design, changes: Changes) -> Design:

@@ -7,7 +7,7 @@ from typing import Any
 
 from under_lattice.declare.frozen import edited
 from under_lattice.loop.hanging import difference, hang, link, numeric, put_at, shifted
-from under_lattice.loop.moment import at_moment, is_number, motion_at, stored, value_at
+from under_lattice.loop.moment import is_number, motion_at, stored, value_at
 from under_lattice.vary.motion import Motion, Place
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design
@@ -80,8 +80,3 @@ def hang_all(design: Design, places: Iterable[Place], time: float, value: Any) -
         elif own is not None and own is not motion and own.id != (motion.id if motion is not None else ""):
             design = hang(design, other, time, value)
     return design
-
-
-def frozen_at(design: Design, time: float) -> Design:
-    """Return the design as it stands at a moment, with nothing that moves; its numbers that run over the loop still do."""
-    return edited(at_moment(design, time), motions=())

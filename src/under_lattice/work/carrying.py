@@ -13,6 +13,7 @@ from under_lattice.work.edits import add_rule, exchange_motif, with_picture, wit
 from under_lattice.work.grouping import add_layer
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Design
+from under_lattice.work.moving_too import moving_as
 from under_lattice.work.sheets import set_unit
 from under_lattice.work.suggest import sources_of
 
@@ -53,7 +54,7 @@ def with_layer_of(design: Design, carried: Design) -> tuple[Design, str]:
     for picture in carried.pictures:
         design = with_picture(design, picture)
     design = add_layer(design, layer)
-    return design, design.layers[0].id
+    return moving_as(design, carried.motions, layer, design.layers[0]), design.layers[0].id
 
 
 def with_rule_of(design: Design, layer: str, after: str, carried: Design) -> Design:

@@ -11,6 +11,7 @@ from under_lattice.rules.made import motif_of_layer
 from under_lattice.work.edits import free_handle, refuse_locked, renamed, with_layer
 from under_lattice.work.layers import AnyLayer, Chain, Group, Layer
 from under_lattice.work.model import Design, new_id, slug
+from under_lattice.work.moving_too import moving_along
 from under_lattice.work.reading import parent_of, read_by
 
 COUNTED = ("by number", "fits a box", "until a size is reached")  # extents that the sheet has no part in
@@ -82,7 +83,8 @@ def duplicated(design: Design, layer_id: str) -> tuple[Design, str]:
         copy = copy.with_rules((moved, *copy.own_rules[1:]))
     siblings = _siblings(design, layer_id)
     at = _place(siblings, layer_id)
-    return _with_siblings(design, layer_id, (*siblings[:at], copy, *siblings[at:])), copy.id
+    design = _with_siblings(design, layer_id, (*siblings[:at], copy, *siblings[at:]))
+    return moving_along(design, layer, copy), copy.id
 
 
 def stands_aside(layer: AnyLayer) -> bool:

@@ -89,7 +89,10 @@ class Film(Format):
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Return how many pictures there are, and what does not move."""
-        seconds, rate, count = self.timing(design)
+        try:
+            seconds, rate, count = self.timing(design)
+        except LimitError as error:
+            return (str(error),)
         rounds = f", gone through {self.rounds} times" if self.rounds > 1 else ""
         said = f"{count:,} pictures, {seconds:g} s at {rate} a second{rounds}"
         still = () if standing(design)[1] else ("nothing moves in this work: all pictures are alike",)

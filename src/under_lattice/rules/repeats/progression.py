@@ -150,6 +150,7 @@ class Progression(Repeat):
             group="Steps",
             stays=True,
             search="endless zoom phase",
+            whole="step",
         ),
     ] = 0.0
     own: Annotated[

@@ -32,7 +32,14 @@ class TonesToColours(FinishRule):
     ] = "again and again"
 
     shift: Annotated[
-        float, Ratio("Shift", "How far along the ramp black begins; after its end comes its beginning.", main=False, stays=True)
+        float,
+        Ratio(
+            "Shift",
+            "How far along the ramp black begins; after its end comes its beginning.",
+            main=False,
+            stays=True,
+            whole="cycle",
+        ),
     ] = 0.0
 
     def effect(self) -> ToneMap:

@@ -44,14 +44,14 @@ FORM_WIDTH = 400
 ACROSS = 5  # buttons in a row
 
 
-def export_bytes(work: Work, options: Format, progress: Progress) -> bytes:
-    """Return the file's bytes.
+def export_bytes(work: Work, options: Format, progress: Progress, moment: float = 0.0) -> bytes:
+    """Return the file's bytes, of a work as it is at a moment of its loop, 0..1.
 
     Raises
     ------
     LatticeError, GivenUp
     """
-    chosen, job = job_of(work, options, progress)
+    chosen, job = job_of(work, options, progress, time=moment)
     return chosen.write(job)
 
 
@@ -70,6 +70,7 @@ class ExportDialog(Dialog):
         super().__init__(parent)
         self.setWindowTitle(f"Export {len(several)} versions" if several else "Export")
         self.work, self.folder, self.several = work, folder, several
+        self.moment = 0.0  # of the loop, 0..1, that goes out
         self.export: Job | None = None
         self.path: Path | None = None  # what was last written
         sheet = work.design.sheet
@@ -260,19 +261,26 @@ class ExportDialog(Dialog):
             self.view.show_preview(None)  # of another format
         for key, page in self.pages.items():
             page.setVisible(key == self.format)
-        options, design = self.options(), self.work.design
+        options = self.options()
         self.pages[self.format].show_options(options)
-        size = options.size_words(design.sheet) if options.part == "the sheet" else ""
-        self.words.setText("\n".join([size, *options.notes(design)]).strip())
+        size = options.size_words(self.work.design.sheet) if options.part == "the sheet" else ""
+        self.words.setText("\n".join([size, *self._notes(options)]).strip())
         self.faults.show_faults()
         self._looking.start()
 
+    def _notes(self, options: Format) -> tuple[str, ...]:
+        """What there is to know of the file; of a work that moves also which moment it is of."""
+        design, own = self.work.design, options.notes(self.work.design)
+        if not design.motions or "frames" in options.needs:
+            return own
+        return (f"As it is at {self.moment * design.loop.seconds:.2f} s of its loop; the purpose Film takes all of it.", *own)
+
     # -- what comes of it ------------------------------------------------------------------------
     def _look(self) -> None:
-        work, options = self.work, self.options()
+        work, options, moment = self.work, self.options(), self.moment
         worker().ask(
-            Job(f"preview {id(self)}", Urgency.LOOKED_AT, lambda progress: preview_of(work, options, progress), self._show_preview,
-                self._no_preview, owner=self, fault=FAULT)
+            Job(f"preview {id(self)}", Urgency.LOOKED_AT, lambda progress: preview_of(work, options, progress, moment),
+                self._show_preview, self._no_preview, owner=self, fault=FAULT)
         )  # fmt: skip
 
     def _no_preview(self, sentence: str) -> None:
@@ -288,7 +296,7 @@ class ExportDialog(Dialog):
         if preview.bytes:
             said[0] += f"; the file has {_size_words(preview.bytes)}"
         said += preview.said
-        self.words.setText("\n".join([*said, *preview.options.notes(self.work.design)]))
+        self.words.setText("\n".join([*said, *self._notes(preview.options)]))
         self.faults.show_faults()
 
     # -- writing ---------------------------------------------------------------------------------
@@ -306,10 +314,10 @@ class ExportDialog(Dialog):
 
     def write(self, path: Path) -> None:
         """Write the file with the chosen options."""
-        work, options, self.path = self.work, self.options(), path
+        work, options, moment, self.path = self.work, self.options(), self.moment, path
 
         def written(progress: Progress) -> str:
-            data = export_bytes(work, options, progress)
+            data = export_bytes(work, options, progress, moment)
             progress.check()
             write_atomically(path, data)
             return "; ".join([f"{path.name}, {_size_words(len(data))}", *options.notes(work.design)])

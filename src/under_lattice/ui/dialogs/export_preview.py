@@ -62,14 +62,14 @@ class Preview:
     bytes: int = 0
 
 
-def preview_of(work: Work, options: Format, progress: Progress) -> Preview:
-    """Return what an export comes out as.
+def preview_of(work: Work, options: Format, progress: Progress, moment: float = 0.0) -> Preview:
+    """Return what an export comes out as, of a work as it is at a moment of its loop, 0..1.
 
     Raises
     ------
     LatticeError, GivenUp
     """
-    options, job = job_of(work, options, progress)
+    options, job = job_of(work, options, progress, time=moment)
     if isinstance(options, Cutting | Plotting):
         return _of_lines(options, job, progress)
     wide, high = job.scene.width + 2 * options.room, job.scene.height + 2 * options.room

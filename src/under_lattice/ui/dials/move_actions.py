@@ -29,9 +29,9 @@ def moves_words(hand: Hand, name: str) -> str:
     for end in ("", "start", "end"):
         motion = hand.motion(name, end)
         if motion is not None:
-            whose = f"its {end} " if end else ""
-            how = f"{len(motion.beads)} values over the loop" if motion.course == "hung" else f"{motion.course} over the loop"
-            said.append(f"{whose}moves: {how}")
+            count = len(motion.beads)
+            how = f"{count} value{'s' if count > 1 else ''} over the loop" if motion.course == "hung" else motion.course
+            said.append(f"{end} moves: {how}".strip())
     return ", ".join(said)
 
 

@@ -52,9 +52,12 @@ class NumberRow(DialRow):
         self._lead = QWidget()
         self.hint = Words("")
         self.hint.setObjectName("hint")
-        self.hint.setWordWrap(True)
         self.hint.hide()
         self.below.addWidget(self.hint)
+        self.moving = Words("")  # how it moves over the loop
+        self.moving.setObjectName("hintSaf")
+        self.moving.hide()
+        self.below.addWidget(self.moving)
         self.label.scrubs = True
         self.label.setCursor(Qt.CursorShape.SizeHorCursor)
         self.label.begun.connect(self._scrub_begun)
@@ -105,12 +108,18 @@ class NumberRow(DialRow):
     def _show_hint(self, meant: str | None = None) -> None:
         """Show what is to be said of the number; first what a text in per cent means."""
         self._meant = self._meant if meant is None else meant
-        said = (self.hand.words(self.name), tie_words(self.hand, self.name), moves_words(self.hand, self.name))
+        said = (self.hand.words(self.name), tie_words(self.hand, self.name))
         words = self._meant or ", ".join(filter(None, said))
         words = as_written_here(words) if words else words
         if words != self.hint.text():
             self.hint.setText(words)
             self.hint.setVisible(bool(words))
+
+    def show_moving(self) -> None:
+        super().show_moving()
+        words = moves_words(self.hand, self.name)
+        self.moving.setText(words)
+        self.moving.setVisible(bool(words))
 
     def show_stepped(self) -> None:
         """Show whether the number is on the test strip, by the sign of its axis."""

@@ -28,6 +28,7 @@ QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolle
 #cardOpen {{ background: {open}; border: 1px solid {ver}; border-radius: 4px; }}
 #small, #key {{ font-size: {small}px; color: {text2}; }}
 #hint {{ font-size: {small}px; color: {text2}; padding-left: {under}px; }}
+#hintSaf {{ font-size: {small}px; color: {saf}; padding-left: {under}px; }}
 #group {{ font-size: {small}px; font-weight: bold; color: {text2}; padding-top: 6px; border-bottom: 1px solid {line}; }}
 #quiet, #derived {{ color: {text2}; }}
 #bold {{ font-weight: bold; }}

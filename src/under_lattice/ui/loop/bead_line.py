@@ -176,7 +176,7 @@ class BeadLine(QWidget):
         self.wave.setCurrentIndex(list(WAVES).index(channel) if channel in WAVES else 0)
         numeric = all(is_number(one.value) for one in motion.beads)
         sources = self._sources()
-        self.wave.setVisible(numeric and bool(sources))
+        self.wave.setVisible(numeric and bool(sources) and not motion.places[0].end)
         self.source.setVisible(motion.lag is not None and len(sources) > 1)
         names = [f"of {rule.shown_name()}" for rule in sources]
         if [self.source.itemText(k) for k in range(self.source.count())] != names:

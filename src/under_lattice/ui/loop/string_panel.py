@@ -45,6 +45,7 @@ class StringPanel(QWidget):
         desk.looked.played.connect(self._show_time)
         desk.looked.loop_changed.connect(self.refresh)
         player.ended.connect(self._show_time)
+        player.told.connect(lambda _: self.words.setText(f"{player.dropped:,} dropped"))
         self.refresh()
 
     # -- parts -----------------------------------------------------------------------------------

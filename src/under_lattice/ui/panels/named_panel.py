@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QMenu, QPush
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Angle, Count, Length, NumberDial, Ratio, Seed
+from under_lattice.loop.moment import at_moment, motion_at
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.look.layouts import emptied
@@ -17,6 +18,7 @@ from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
+from under_lattice.vary.motion import Place
 from under_lattice.work.address import Address
 from under_lattice.work.model import Design, NamedDial
 from under_lattice.work.named import followers, remove_named, rename_named, set_named
@@ -44,6 +46,7 @@ class NamedPanel(QWidget):
         self.column.setContentsMargins(12, 2, 8, 4)
         self.column.setSpacing(0)
         document.changed.connect(self.refresh)
+        desk.looked.picture_changed.connect(lambda: self.refresh() if document.design.motions else None)
         self.refresh()
 
     def refresh(self) -> None:
@@ -58,9 +61,12 @@ class NamedPanel(QWidget):
                 self.column.addWidget(title)
             for row in self.rows.values():
                 self.column.addWidget(row)
-        for one in dials:
+        for one in at_moment(self.document.design, self.document.moment()).dials:
             self.rows[one.id].show_dial(one, self.document.design)
         self.setVisible(bool(dials))
+
+
+MOVES = (("Move this: hang values", "hung"), ("Move this: swing", "swing"))
 
 
 class NamedRow(QWidget):
@@ -140,6 +146,9 @@ class NamedRow(QWidget):
         address = Address("", "", self.id)
         menu.addAction("Test strip of this", partial(self.ask, "strip", address))
         menu.addAction("Siblings of this", partial(self.ask, "siblings", address))
+        moves = motion_at(self.document.design, Place(dial=self.id)) is not None
+        for words, what in (("Stop moving this", "stop"),) if moves else MOVES:
+            menu.addAction(words, partial(self.ask, f"move {what}", address))
         menu.addAction("Rename…", self.rename)
         menu.addAction("Remove; what follows keeps its value", partial(self._apply, "Remove named dial", remove_named))
         menu.popup(self.name.mapToGlobal(QPoint(0, self.name.height())))

@@ -37,10 +37,10 @@ class PlotDialog(Dialog):
     _drawn = Signal(int)
     _ended = Signal(str, bool)  # what is to be said; whether all is drawn
 
-    def __init__(self, work: Work, parent: QWidget) -> None:
+    def __init__(self, work: Work, parent: QWidget, moment: float = 0.0) -> None:
         super().__init__(parent)
         self.setWindowTitle("Plot")
-        self.work = work
+        self.work, self.moment = work, moment  # of the loop, 0..1
         sheet = work.design.sheet
         last = work.export
         begun = Hpgl.first(sheet)
@@ -126,10 +126,10 @@ class PlotDialog(Dialog):
 
     def _look(self) -> None:
         """Work out what would be drawn."""
-        work, options = self.work, self.options
+        work, options, moment = self.work, self.options, self.moment
 
         def found(progress: Progress) -> tuple[list[PenOrder], list[PlotLine], tuple[float, float]]:
-            chosen, job = job_of(work, options, progress)
+            chosen, job = job_of(work, options, progress, time=moment)
             assert isinstance(chosen, Hpgl)
             plot = chosen.plot(job.scene, job.sheet, progress)
             lines = [PlotLine(line, k, pen.colour) for k, pen in enumerate(plot.pens, 1) for line in pen.lines]

@@ -15,6 +15,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.beyond import goes_on, larger
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.loop.moment import at_moment
 from under_lattice.periods.cell import Cell, find_cell
 from under_lattice.periods.seams import painted_tile, pixels_of, report, sheet_as_cell
 from under_lattice.scene.tree import make_scene
@@ -131,7 +132,7 @@ class RepeatBar(QWidget):
         """Ask for the cell as it is now; it is shown whole, three by three, when it comes first."""
         if not self.sheet.repeated.on:
             return
-        design, of = self.desk.document.design, OF[self.of.currentIndex()]
+        design, of = at_moment(self.desk.document.design, self.desk.looked.time), OF[self.of.currentIndex()]
         scale = self.sheet.scale * self.sheet.devicePixelRatioF()
         worker().ask(
             Job("repeat", Urgency.LOOKED_AT, lambda progress: looked_at(design, of, scale, progress),

@@ -117,6 +117,7 @@ class WorkFiles:
         document, studio = self.window.document, self.window.studio
         if document is not None and studio is not None:
             dialog = ExportDialog(document.work, self.folder(), self.window)
+            dialog.moment = studio.looked.moment
             if purpose is not None:
                 dialog.begin_for(purpose)
             dialog.chose.connect(document.exported)
@@ -128,7 +129,7 @@ class WorkFiles:
         """Open what draws the work on a plotter."""
         document = self.window.document
         if document is not None:
-            PlotDialog(document.work, self.window).open()
+            PlotDialog(document.work, self.window, document.moment()).open()
 
     def _wrote(self, path: Path) -> None:
         self._exported = self.window.document, path
@@ -141,9 +142,10 @@ class WorkFiles:
             self.export()
             return
         work, options = document.work, BY_KEY[choice.ending]().with_options(choice.options)
+        moment = document.moment()
 
         def written(progress: Progress) -> str:
-            data = export_bytes(work, options, progress)
+            data = export_bytes(work, options, progress, moment)
             write_atomically(path, data)
             return f"exported {path.name} again, {len(data):,} bytes"
 
