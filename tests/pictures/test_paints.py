@@ -274,8 +274,8 @@ def test_a_stop_ends_the_painting_of_a_plate(monkeypatch):
 
     at_work, real = [], module._job
 
-    def spy(scene, view, flag, depth, progress):
-        job = real(scene, view, flag, depth, progress)
+    def spy(scene, view, flag, depth, *more):
+        job = real(scene, view, flag, depth, *more)
         if depth == "float":
             at_work.append(flag)
         return job

@@ -54,7 +54,7 @@ def test_that_a_changed_export_is_drawn_by_its_recipe_is_said(floor, tmp_path, c
     assert main(["render", "demo:rope-mat", "--as-drawn", "-o", str(tmp_path / "no.svg")]) == 1
 
 
-@pytest.mark.parametrize("name", ["rope-mat", "wash-room-tiles", "festival-poster", "tide-rings"])
+@pytest.mark.parametrize("name", ["rope-mat", "wash-room-tiles", "tide-rings"])
 def test_a_drawing_is_drawn_as_it_is_where_it_is(name, tmp_path, capsys):
     out, again = tmp_path / "out.svg", tmp_path / "again.svg"
     assert main(["render", f"demo:{name}", "-o", str(out)]) == 0
@@ -96,7 +96,7 @@ def test_rules_in_words_and_json(capsys):
     [
         (["facts", "nowhere.lattice"], "nowhere.lattice cannot be read"),
         (["facts", "demo:nothing"], "there is no demo"),
-        (["render", "demo:air-grille", "-o", "a.gif"], "must end in .svg or .pdf"),
+        (["render", "demo:air-grille", "-o", "a.odt"], "must end in .svg or .pdf"),
         (["render", "demo:air-grille", "-o", "/no/such/folder/a.svg"], "cannot be written"),
         (["render", "demo:air-grille", "-o", "a.png", "--width", "99999"], "too large"),
         (["render", "demo:air-grille", "-o", "a.png", "--width", "-3"], "--width"),

@@ -80,14 +80,14 @@ def test_the_same_build_with_other_ids_mixes_and_stays_whole():
         assert Looks().look(mixed).copies > 10
 
 
-@pytest.mark.parametrize("name", list(DEMOS)[::2])
+@pytest.mark.parametrize("name", list(DEMOS)[::3])
 def test_two_states_of_each_demo_work_mix_all_the_way(name):
     design, looks = demo(name).design, Looks()
     hand = Hand(design, Terms(seed=5, colours=True))
     pairs = [(hand.proposed(place, 0).design, hand.proposed(place, 1).design) for place in (2, 3)]
     for one, other in pairs:
         assert differences(one, other) == ()
-        for share in (0.0, 0.25, 0.5, 0.75, 1.0):
+        for share in (0.0, 0.4, 1.0):
             assert looks.look(mix(one, other, share)).marks > 0
 
 

@@ -1,5 +1,7 @@
 """A real window with the demo work, and hands to use it."""
 
+import os
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -27,6 +29,7 @@ def own_state(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     monkeypatch.setattr(unsaved, "SPARE", tmp_path)
+    monkeypatch.setattr(os, "fsync", lambda _: None)  # no power fails here, and each waits for the disk
     recent.remember_tray(False)  # siblings are dealt where a test asks for them
 
 

@@ -382,7 +382,8 @@ def test_copy_value_and_menu(hands):
     assert words[:3] == ["What it varies by…", "Stop varying", "Formula…"]
     assert words[3:5] == ["Start as a named dial…", "End as a named dial…"]
     strips = ["Test strip of its start", "Test strip of its end"]
-    assert words[5:] == ["Lock", *strips, "Siblings of this", "Lock all but this", "Reset", "Copy value"]
+    moves = [f"Move its {end}: {how}" for end in ("start", "end") for how in ("hang values", "swing")]
+    assert words[5:] == ["Lock", *moves, *strips, "Siblings of this", "Lock all but this", "Reset", "Copy value"]
     row._copy()
     assert QGuiApplication.clipboard().text() == "0.00 → 5.40"
 

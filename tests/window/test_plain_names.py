@@ -31,7 +31,8 @@ def hostile(name):
     work = demo(name)
     layers = tuple(edited(layer.with_each_rule(lambda rule: edited(rule, name=NAME)), name=NAME) for layer in work.design.layers)
     dial = NamedDial(id="d", handle="d", name=NAME, measure="count", value=3)
-    design = edited(work.design, name=NAME, commission=NAME, layers=layers, dials=(*work.design.dials, dial))
+    sheet = edited(work.design.sheet, width=120.0, height=90.0)  # less to be drawn
+    design = edited(work.design, sheet=sheet, name=NAME, commission=NAME, layers=layers, dials=(*work.design.dials, dial))
     kept = tuple(edited(one, name=NAME) for one in work.kept)
     return edited(work, design=design, kept=kept)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.library import coloured, drawn, filled, finished, lines, linked, rounds, seen
+from under_lattice.library import coloured, drawn, filled, finished, lines, rounds, seen
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.library.moving import MOVING
 from under_lattice.library.versions import STRIPS, versions_of
@@ -146,7 +146,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "tea-room-frieze": drawn.tea_room_frieze,
     "porthole": drawn.porthole,
     "ticket-engraving": drawn.ticket,
-    "locker-doors": linked.locker_doors,
+    "locker-doors": filled.locker_doors,
     "foot-bath-fish": seen.foot_bath,
     "kelp-curtain": lines.kelp_curtain,
     "deck-chair-canvas": deck_chair,

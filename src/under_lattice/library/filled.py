@@ -1,14 +1,30 @@
-"""Demo works of layers that come together: shapes filled with a pattern, lines over a picture under a painted mask."""
+"""Demo works of layers that come together: shapes filled with a pattern, a motif made of layers, a picture under a painted mask."""
 
 from __future__ import annotations
 
 from under_lattice.declare.frozen import edited
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.library.sample_pictures import sample_picture
-from under_lattice.rules import Adjust, Ellipse, Ink, Lattice, Lettering, PictureMotif, Polygon, Rectangle
+from under_lattice.rules import (
+    Adjust,
+    DrawnCurve,
+    Ellipse,
+    Ink,
+    Lattice,
+    LayerMotif,
+    Lettering,
+    PictureMotif,
+    PixelMotif,
+    Polygon,
+    Rectangle,
+    Split,
+    Star,
+)
+from under_lattice.work.layers import Group
 from under_lattice.work.model import Design, Sheet
 
 NAVY, SEA, FOAM, SUN, SAND = "#1D3A4F", "#3F8A8C", "#F3EEE0", "#E9A23B", "#F6EEDD"
+SLATE, CREAM, BRICK, SHELL, SAGE = "#26374F", "#F4EFE4", "#C2694C", "#E4B45C", "#6E9C94"  # of the badges
 
 
 def _with_pattern(**more: object) -> Ink:
@@ -62,3 +78,30 @@ def harbour_window() -> Design:
     grid = edited(grid, end=edited(grid.end, blend="multiply", masked="painted", mask_strokes=cleared))
     sheet = Sheet(width=320.0, height=240.0, background=SAND)
     return Design(name="Harbour window", commission=COMMISSION, sheet=sheet, layers=(grid, picture), pictures=(view,), main="grid")
+
+
+def locker_doors() -> Design:
+    """A badge for lockers: a group of four layers is the motif, and each badge follows when one of them is changed."""
+    members = (
+        chain("Word", Lettering(text="tern", size=9.0, spacing=6.0), Ink(colours="one colour", palette=(CREAM,)), Adjust(y=12.5)),
+        chain("Gull", DrawnCurve(), Ink(colours="one colour", palette=(CREAM,)), Adjust(y=1.0, across=52.0, along=52.0)),
+        chain("Shell", PixelMotif(side=1.1, palette=(CREAM, SHELL, BRICK)), Adjust(y=-11.5)),
+        chain("Disc", Ellipse(width=46.0), Ink(colours="one colour", palette=(SLATE,))),
+        chain("Rim", Star(points=24, size=58.0, inner=86.0), Ink(colours="one colour", palette=(BRICK,))),
+    )
+    badge = Group(id="badge", handle="badge", name="Badge", layers=members, source_only=True)
+    badges = chain(
+        "Badges",
+        LayerMotif(layer="badge", stands="as it lies"),
+        Lattice(form="squares", spacing="free", pitch=64.0, row_pitch=64.0),
+    )
+    ground = chain(
+        "Ground",
+        Star(points=4, size=36.0, inner=40.0),
+        Split(into="triangles"),
+        Ink(colours="part", palette=(SAGE, SLATE)),
+        Lattice(form="squares", spacing="free", pitch=64.0, row_pitch=64.0),
+        Adjust(x=32.0, y=32.0),
+    )
+    sheet = Sheet(width=320.0, height=320.0, background="#E9DFC8")
+    return Design(name="Locker doors", commission=COMMISSION, sheet=sheet, layers=(badges, ground, badge))

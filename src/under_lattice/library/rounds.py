@@ -14,6 +14,7 @@ from under_lattice.rules import (
     Ink,
     Kite,
     Lattice,
+    LeaveOut,
     Mirror,
     Petal,
     Polygon,
@@ -130,6 +131,7 @@ def festival_poster() -> Design:
         Ink(colours="step", palette=("#15171A", "#F5EFE1"), of="whirls-progression"),
         Progression(count=86, distance=0.0, turn=6.0, across=inscribed, along=inscribed, begins=-400.0),
         Trim(at="another layer", layer="tile"),
+        LeaveOut(which="exact doubles"),  # of the squares that fill the tile
         Lattice(form="squares", spacing="free", pitch=99.0, row_pitch=99.0, stacking="by level", level=levels),
         Mirror(keeps="every second mirrored", angle=90.0, pivot=Anchor(spot="motif centre")),
     )

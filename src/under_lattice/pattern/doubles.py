@@ -21,7 +21,7 @@ AT_A_TIME = 100
 
 
 def doubles(marks: Marks, progress: Progress = QUIET) -> Array:
-    """Return the copies (k,) whose outlines lie exactly on those of an earlier copy.
+    """Return the copies (k,) whose outlines lie exactly beneath those of a later copy: without them the picture is the same.
 
     Raises
     ------
@@ -38,11 +38,11 @@ def doubles(marks: Marks, progress: Progress = QUIET) -> Array:
         return some
     reaches = _reaches(drawn, copies[some]) / size
     _, variant = share(np.concatenate([told[some], reaches], 1), NEAR)
-    order = np.argsort(variant, kind="stable")
+    order = np.argsort(variant, kind="stable")[::-1]  # of those alike the last first
     fresh = np.concatenate([[True], variant[order][1:] != variant[order][:-1]])
     leader = order[np.maximum.accumulate(np.where(fresh, np.arange(len(order)), 0))]
-    late, early = copies[some[order[~fresh]]], copies[some[leader[~fresh]]]
-    return np.sort(late[_alike(drawn, late, early, progress)])
+    beneath, seen = copies[some[order[~fresh]]], copies[some[leader[~fresh]]]
+    return np.sort(beneath[_alike(drawn, beneath, seen, progress)])
 
 
 def told_of(drawn: Drawn) -> Array:

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from concurrent.futures import Future, ProcessPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
+from importlib.metadata import version
 from multiprocessing import get_context
 from multiprocessing.synchronize import Event
 from pathlib import Path
@@ -21,7 +22,6 @@ from typing import Any
 import numpy as np
 from platformdirs import user_cache_path
 
-import under_lattice
 from under_lattice.core.errors import FileError, LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.files.storage import from_text, to_text
@@ -46,7 +46,7 @@ class Order:
 
     def digest(self) -> str:
         """Return what tells these pictures from all others."""
-        told = f"{under_lattice.__version__}\n{self.view}\n{self.times}\n{to_text(Work(design=self.design), None)}"
+        told = f"{version('under-lattice')}\n{self.view}\n{self.times}\n{to_text(Work(design=self.design), None)}"
         return hashlib.sha256(told.encode()).hexdigest()[:24]
 
 

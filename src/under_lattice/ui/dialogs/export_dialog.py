@@ -64,7 +64,6 @@ class ExportDialog(Dialog):
     finished_with = Signal(str)
     written_to = Signal(object)  # the path
     chose = Signal(object)
-    _told = Signal(str, float)
 
     def __init__(self, work: Work, folder: Path, parent: QWidget, several: Several = ()) -> None:
         super().__init__(parent)
@@ -80,7 +79,6 @@ class ExportDialog(Dialog):
         self._looking = QTimer(self, singleShot=True, interval=LOOK_AFTER_MS)
         self._looking.timeout.connect(self._look)
         self._lay_out()
-        self._told.connect(lambda _, share: self.bar.setValue(round(share * 1000)), Qt.ConnectionType.QueuedConnection)
         self._begin_with(begins)
 
     # -- parts -----------------------------------------------------------------------------------
@@ -337,12 +335,15 @@ class ExportDialog(Dialog):
 
         self._begin(f"export {folder}", written)
 
+    def _tell(self, _: str, share: float) -> None:
+        self.bar.setValue(round(share * 1000))
+
     def _begin(self, slot: str, written: Callable[[Progress], str]) -> None:
         self.bar.setValue(0)
         self.bar.show()
         self.error.setText("")
         self.go.setEnabled(False)
-        job = Job(slot, Urgency.REST, written, self._done, self._failed, self._told.emit, owner=self, fault=FAULT)
+        job = Job(slot, Urgency.REST, written, self._done, self._failed, self._tell, owner=self, fault=FAULT)
         self.export = worker().ask(job)
 
     def _done(self, path: str) -> None:

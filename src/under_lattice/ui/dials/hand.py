@@ -53,7 +53,7 @@ class Hand:
         self.facts = Facts()
         self.joined: dict[str, str] = {}  # dials that are turned as one with another, each with that other
         self._recording = recording  # whether all that is turned is hung at the moment that is shown
-        self._seen: tuple[Design, float, AnyLayer, Rule] | None = None
+        self._seen: tuple[Design, float | None, AnyLayer, Rule] | None = None
 
     @property
     def owner(self) -> AnyLayer:
@@ -63,20 +63,25 @@ class Hand:
     @property
     def rule(self) -> Rule:
         """The rule as it is now, at the moment that is shown."""
+        seen, document = self._seen, self.document
+        if seen is not None and seen[0] is document.work.design and (seen[1] is None or seen[1] == document.moment()):
+            return seen[3]
         return self._now()[3]
 
-    def _now(self) -> tuple[Design, float, AnyLayer, Rule]:
+    def _now(self) -> tuple[Design, float | None, AnyLayer, Rule]:
         """The layer and the rule in the present design, looked up once for each moment of it."""
         design = self.document.work.design
-        time = self.document.moment() if design.motions else 0.0
+        time = self.document.moment() if design.motions else None
         if self._seen is None or self._seen[0] is not design or self._seen[1] != time:
-            layer = at_moment(design, time, waves=False).layer(self.layer)
+            now = design if time is None else at_moment(design, time, waves=False)
+            layer = now.layer(self.layer)
             self._seen = (design, time, layer, layer.rule(self.rule_id))
         return self._seen
 
     def motion(self, name: str, end: str = "") -> Motion | None:
         """Return the motion that moves a dial, or one end of a number that varies, if one does."""
-        return motion_at(self.document.design, self.place(name, end)) if self.document.design.motions else None
+        design = self.document.work.design
+        return motion_at(design, self.place(name, end)) if design.motions else None
 
     def place(self, name: str, end: str = "") -> Place:
         """Return what a motion would move of a dial."""

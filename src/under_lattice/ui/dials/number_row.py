@@ -13,7 +13,6 @@ from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.curve import CurveButton, VaryMark
 from under_lattice.ui.dials.field import NumberField, seen_step, shown, written
 from under_lattice.ui.dials.hand import Hand
-from under_lattice.ui.dials.move_actions import moves_words
 from under_lattice.ui.dials.parts import UNFOLD_WIDTH, Lock, NudgeRow, ThreadSlider, UnfoldButton
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
@@ -54,10 +53,6 @@ class NumberRow(DialRow):
         self.hint.setObjectName("hint")
         self.hint.hide()
         self.below.addWidget(self.hint)
-        self.moving = Words("")  # how it moves over the loop
-        self.moving.setObjectName("hintSaf")
-        self.moving.hide()
-        self.below.addWidget(self.moving)
         self.label.scrubs = True
         self.label.setCursor(Qt.CursorShape.SizeHorCursor)
         self.label.begun.connect(self._scrub_begun)
@@ -114,12 +109,6 @@ class NumberRow(DialRow):
         if words != self.hint.text():
             self.hint.setText(words)
             self.hint.setVisible(bool(words))
-
-    def show_moving(self) -> None:
-        super().show_moving()
-        words = moves_words(self.hand, self.name)
-        self.moving.setText(words)
-        self.moving.setVisible(bool(words))
 
     def show_stepped(self) -> None:
         """Show whether the number is on the test strip, by the sign of its axis."""

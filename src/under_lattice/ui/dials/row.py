@@ -80,6 +80,7 @@ class DialRow(QWidget):
         self.label.carries = self._carried
         self.line.addWidget(self.label)
         self.idle: NoEffectLine | None = None
+        self.moving: Words | None = None  # how it moves over the loop
         self.error = Words("")
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
@@ -187,7 +188,13 @@ class DialRow(QWidget):
     def show_moving(self) -> None:
         """Show whether the dial moves."""
         words = moves_words(self.hand, self.name)
-        self.label.setToolTip(f"{self.dial.words} {capital(words)}.".strip() if words else self.dial.words)
+        if words and self.moving is None:
+            self.moving = Words("")
+            self.moving.setObjectName("hintSaf")
+            self.below.addWidget(self.moving)
+        if self.moving is not None:
+            self.moving.setText(words)
+            self.moving.setVisible(bool(words))
         moves = "moves" if words else ""
         if (self.label.property("moves") or "") != moves:
             self.label.setProperty("moves", moves)

@@ -44,11 +44,12 @@ class Neighbours(QObject):
 
     def ask(self) -> None:
         """Ask for the lines of the moment that is shown, or take them away."""
-        looked, design, view = self.desk.looked, self.desk.document.design, self.sheet.wanted_view()
+        looked, design = self.desk.looked, self.desk.document.design
         if not looked.beside or looked.playing_at is not None or not design.motions:
-            self.sheet.show_neighbours([], view)
+            if self.sheet.neighbours is not None:
+                self.sheet.show_neighbours([], self.sheet.neighbours[1])
             return
-        time = looked.time
+        time, view = looked.time, self.sheet.wanted_view()
         worker().ask(
             Job("neighbours", Urgency.LOOKED_AT, lambda progress: neighbours_of(design, view, time, progress),
                 lambda pictures: self.sheet.show_neighbours(pictures if self.desk.looked.beside else [], view), owner=self)

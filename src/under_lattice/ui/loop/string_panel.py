@@ -45,6 +45,7 @@ class StringPanel(QWidget):
         desk.looked.played.connect(self._show_time)
         desk.looked.loop_changed.connect(self.refresh)
         player.ended.connect(self._show_time)
+        self.hide()
         player.told.connect(lambda _: self.words.setText(f"{player.dropped:,} dropped"))
         self.refresh()
 
@@ -71,7 +72,7 @@ class StringPanel(QWidget):
         inside = QHBoxLayout(left)
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(4)
-        self.play_button = self._button("Play", "Play, or stop (Space on the sheet, Ctrl+Space)", self.toggle)
+        self.play_button = self._button("Play", "Play, or stop (Space on the sheet or here, F8)", self.toggle)
         self.play_button.setFixedWidth(px(52))
         back = self._button("\N{MINUS SIGN}", "A picture back", lambda: self.step(-1))
         on = self._button("+", "A picture on", lambda: self.step(1))
@@ -156,6 +157,8 @@ class StringPanel(QWidget):
         """Show the work as it is now."""
         design, looked = self.desk.document.design, self.desk.looked
         shown = looked.string or bool(design.motions)
+        if not shown and self.isHidden():
+            return
         self.open_button.setChecked(looked.string)
         self.record.setChecked(looked.recording)
         self.beside.setChecked(looked.beside)

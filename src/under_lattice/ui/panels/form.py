@@ -56,6 +56,7 @@ class RuleForm(QWidget):
         self._ordering.timeout.connect(self._order_tabs)
         self._idle: set[str] = set()
         self._listed: tuple[object, ...] = ()  # what the line of the folded rows says now
+        self._moves = False  # whether anything moved when it was last shown
         self._without: tuple[str, ...] = ()  # that are there and have no effect
         self._pairs = {beside: name for name, dial in self.dials.items() if (beside := getattr(dial, "beside", ""))}
         self._apart: set[str] = set()  # of the pairs, those that have a row each
@@ -158,7 +159,7 @@ class RuleForm(QWidget):
         rule = self.hand.rule
         self._idle = rule.idle_dials() | self._joined()
         self._effects = effects = self.hand.without_effect()
-        unfolded = self.more.isChecked()
+        unfolded, moves = self.more.isChecked(), bool(self.hand.document.work.design.motions)
         for name, dial in self.dials.items():
             shown = name not in self._idle or (name in self._tied and self._stands_derived(name))
             if name in self.rows:
@@ -166,14 +167,15 @@ class RuleForm(QWidget):
                 row.setVisible(shown)
                 if shown:
                     row.refresh()
-                    row.show_moving()
+                    if moves or self._moves:
+                        row.show_moving()
             elif shown and (dial.main or unfolded):
                 self.rows[name].setVisible(True)
         if self.whole.isVisibleTo(self) or "" in effects:
             self.whole.show_found(effects.get(""))
         for name in ({*effects, *self._without} - {""}) & self.rows.keys():
             self.rows[name].show_no_effect(effects.get(name))
-        self._without = tuple(effects)
+        self._without, self._moves = tuple(effects), moves
         self._show_links()
         self._show_more()
 

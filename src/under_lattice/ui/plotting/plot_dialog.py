@@ -6,7 +6,6 @@ import subprocess
 import sys
 import threading
 
-from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
@@ -34,9 +33,6 @@ FAULT = "this could not be plotted ({})"
 class PlotDialog(Dialog):
     """What is drawn at the left with the port, the sheet at the right."""
 
-    _drawn = Signal(int)
-    _ended = Signal(str, bool)  # what is to be said; whether all is drawn
-
     def __init__(self, work: Work, parent: QWidget, moment: float = 0.0) -> None:
         super().__init__(parent)
         self.setWindowTitle("Plot")
@@ -52,9 +48,6 @@ class PlotDialog(Dialog):
         self._mm = convert(1.0, sheet.unit, "mm", sheet.resolution)
         self.words, self.error = Words(""), Words("")
         self._lay_out()
-        queued = Qt.ConnectionType.QueuedConnection
-        self._drawn.connect(self._show_drawn, queued)
-        self._ended.connect(self._show_end, queued)
         self._look()
 
     # -- parts -----------------------------------------------------------------------------------
@@ -162,7 +155,7 @@ class PlotDialog(Dialog):
         self._stop.clear()
         self._pause.clear()
         drawn = self.sending.drawn if self.sending is not None and self.sending.drawn < len(self.orders) else 0
-        self.sending = Sender(self.orders, drawn, self._stop.is_set, self._pause.is_set, self._drawn.emit)
+        self.sending = Sender(self.orders, drawn, self._stop.is_set, self._pause.is_set, self._tell_drawn)
         self._show_drawn(drawn)
         self.go.setText("Stop")
         self._show_state()
@@ -173,15 +166,22 @@ class PlotDialog(Dialog):
         try:
             port = Port(self._simulated() if name == SIMULATED else name)
         except PlotterError as error:
-            self._ended.emit(str(error), False)
+            self._end(str(error), False)
             return
         try:
             done = sender.send(port)
-            self._ended.emit("" if done else "stopped", done)
+            self._end("" if done else "stopped", done)
         except PlotterError as error:
-            self._ended.emit(str(error), False)
+            self._end(str(error), False)
         finally:
             port.close()
+
+    def _tell_drawn(self, count: int) -> None:
+        """Let it be shown how many lines are drawn; called in the thread that sends them."""
+        jobs.worker().hand(self, self._show_drawn, count)
+
+    def _end(self, sentence: str, done: bool) -> None:
+        jobs.worker().hand(self, self._show_end, sentence, done)
 
     def _simulated(self) -> str:
         """Start the simulated plotter, if it does not run, and return the name of its port."""

@@ -115,7 +115,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("lock_rule", "Lock or unlock the open rule", "Explore", "", "hold protect variations"),
     Command("lock_but", "Lock all but the open rule", "Explore", "", "hold protect variations"),
     Command("unlock_all", "Unlock all", "Explore", "", "free release"),
-    Command("play", "Play or stop", "Loop", "Ctrl+Space", "animate animation run preview moving time"),
+    Command("play", "Play or stop", "Loop", "F8", "animate animation run preview moving time"),
     Command("string", "String of time: what moves", "Loop", "Ctrl+9", "timeline keyframes animation beads"),
     Command("record", "Record, or stop recording", "Loop", "", "keyframes hang while turning automatic"),
     Command("next_moment", "A picture on", "Loop", "Ctrl+.", "frame step forward"),

@@ -60,9 +60,9 @@ class Cells(QObject):
             try:
                 picture = picture_in(looks, strip.cell(column, row), size, progress, span)
             except LatticeError as error:
-                self.refused.emit(number, column, row, str(error))
+                worker().hand(self, self.refused.emit, number, column, row, str(error))
                 continue
-            self.came.emit(number, column, row, picture)
+            worker().hand(self, self.came.emit, number, column, row, picture)
         return True
 
 

@@ -56,7 +56,8 @@ class Dealer(QObject):
     def _deal(self, number: int, design: Design, terms: Terms, now: QSize, small: QSize, progress: Progress) -> bool:
         looks = Looks(SHARED)
         span = looks.look(design, progress).span
-        self.begun.emit(number, picture_in(looks, design, now, progress, span))
+        worker().hand(self, self.begun.emit, number, picture_in(looks, design, now, progress, span))
         for sibling in dealt(design, terms, looks, progress):
-            self.came.emit(number, Hung(sibling, picture_in(looks, sibling.design, small, progress, span)))
+            hung = Hung(sibling, picture_in(looks, sibling.design, small, progress, span))
+            worker().hand(self, self.came.emit, number, hung)
         return True

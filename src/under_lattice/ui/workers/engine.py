@@ -8,7 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, QTimer, Signal, SignalInstance
 from PySide6.QtGui import QImage
 
 from under_lattice.core.errors import LatticeError
@@ -36,7 +36,6 @@ PATIENCE = 0.08  # seconds without a picture after which one is no longer given 
 OUT_OF_DATE = 0.5  # seconds after which a picture under way is given up for a newer request all the same
 LONG = 0.4  # seconds after which a rule, or the painter, says how far it is
 DRAWING = "drawing"
-TOLD_EVERY = 0.1
 SHEET, BESIDE = "sheet", "beside"
 FAULT = "this could not be drawn ({}); the last picture stays. Undo takes the change back"
 STOPPED = "stopped; the picture is the one before. Undo takes the change back"
@@ -130,7 +129,7 @@ class Engine(QObject):
         self._shown_at = 0.0
         self._last: Request | None = None
         self._job: Job | None = None
-        self._begun = self._told = 0.0
+        self._begun = 0.0
         self._facts_kept: tuple[object, Facts] | None = None
         self._seen: dict[tuple[str, str], tuple[object, QImage]] = {}
         self._warming = None if is_warm() else warm_elsewhere()
@@ -193,11 +192,13 @@ class Engine(QObject):
         if sentence or job.cancelled:
             self.painted.emit(Answer(request, QImage(), {}, 0.0, sentence or STOPPED))
 
+    def _hand(self, signal: SignalInstance, what: object) -> None:
+        """Emit a signal on the interface thread."""
+        worker().hand(self, signal.emit, what)
+
     def _tell(self, name: str, share: float) -> None:
         """Say how far what has been at work for a while is."""
-        now = time.perf_counter()
-        if now - self._begun > LONG and now - self._told > TOLD_EVERY:
-            self._told = now
+        if time.perf_counter() - self._begun > LONG:
             self.working.emit(name, share)
 
     def _give_way(self) -> bool:
@@ -243,7 +244,7 @@ class Engine(QObject):
             problem = str(error)
         self._shown_at = time.perf_counter()
         took = time.perf_counter() - begun
-        self.painted.emit(Answer(request, picture, results, took, problem, plain, tuple(notes)))
+        self._hand(self.painted, Answer(request, picture, results, took, problem, plain, tuple(notes)))
         if results and not problem:
             worker().ask(Job("facts", Urgency.LOOKED_AT, partial(self._thumbs, request), owner=self))
 
@@ -254,7 +255,9 @@ class Engine(QObject):
         scene = make_scene(request.now, results, evaluator, request.bones, progress=progress)
         picture = to_image(paint_now(scene, request.view, progress.named(DRAWING)))
         self._shown_at = time.perf_counter()
-        self.painted.emit(Answer(request, picture, results, self._shown_at - self._begun, plain=not is_warm(), notes=tuple(notes)))
+        self._hand(
+            self.painted, Answer(request, picture, results, self._shown_at - self._begun, plain=not is_warm(), notes=tuple(notes))
+        )
 
     def _thumbs(self, request: Request, progress: Progress) -> None:
         later = replace(progress, stop=lambda: progress.stop() or self._last is not request)
@@ -270,7 +273,7 @@ class Engine(QObject):
         else:
             own = request.design.layer(request.layer).chains()
             facts = measure_together([results[one.id] for one in own if one.id in results])
-        self.thumbs.emit(Thumbs(request, facts))
+        self._hand(self.thumbs, Thumbs(request, facts))
         facts = replace(facts, tones=tones_in(request.now, results, self._measurer, request.layer, later))
         steps, layers = {}, {}
         chosen = results.get(request.layer)
@@ -279,7 +282,7 @@ class Engine(QObject):
             if step.stage is not None and chosen is not None:
                 steps[step.rule.id] = self._step_picture(request, chosen, step, later, before=before)
                 before = step
-        self.thumbs.emit(Thumbs(request, facts, steps, {}))
+        self._hand(self.thumbs, Thumbs(request, facts, steps, {}))
         results = self._measurer.design(request.now, later, request.time)  # the hidden ones too, now that nobody waits
         for layer_id, result in results.items():
             if result.last is not None:
@@ -292,7 +295,7 @@ class Engine(QObject):
                 made = partial(picture_of, request.design, THUMB, THUMB)
                 layers[layer.id] = self._kept((layer.id, "veil"), request.design, made)
                 steps |= {rule.id: layers[layer.id] for rule in layer.own_rules if layer.id == request.layer}
-        self.thumbs.emit(Thumbs(request, facts, steps, layers))
+        self._hand(self.thumbs, Thumbs(request, facts, steps, layers))
 
     def _facts(self, result: ChainResult, sheet: Sheet, progress: Progress) -> Facts:
         """The facts of a chain, those of before where it is as it was: another view changes none."""

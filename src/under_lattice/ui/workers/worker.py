@@ -10,18 +10,20 @@ from __future__ import annotations
 import logging
 import threading
 import time
+from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
 
-from PySide6.QtCore import QCoreApplication, QObject, Qt, Signal
+from PySide6.QtCore import QCoreApplication, QEvent, QObject
 from shiboken6 import isValid
 
 from under_lattice.core.errors import GivenUp, LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.ui.workers.freed import give_back
 
+TOLD_EVERY = 0.1  # s
 log = logging.getLogger(__name__)
 
 
@@ -51,7 +53,7 @@ class Job:
     done, failed : callable
         Called on the interface thread with the answer, or with a sentence; it is empty when the job was given up.
     told : callable
-        Called in the job's own thread with the name of what is at work and its share 0..1.
+        Called on the interface thread, not too often, with the name of what is at work and its share 0..1.
     owner : object
         Its jobs can be dropped together; those of a widget that is gone are not handed over.
     fault : str
@@ -75,8 +77,6 @@ class Job:
 class Worker(QObject):
     """Takes jobs and hands over what they bring."""
 
-    _brought = Signal(object, object, object)  # job, a sentence or None, the answer
-
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._wake = threading.Condition()
@@ -84,7 +84,7 @@ class Worker(QObject):
         self._under_way: list[Job] = []
         self._threads: list[threading.Thread] = []
         self._ended = False
-        self._brought.connect(self._hand_over, Qt.ConnectionType.QueuedConnection)
+        self._calls: deque[tuple[object, Callable[..., None], tuple[Any, ...]]] = deque()
         for urgency in Urgency:
             thread = threading.Thread(target=self._serve, args=(urgency,), name=f"worker {urgency.name.lower()}", daemon=True)
             self._threads.append(thread)
@@ -120,7 +120,24 @@ class Worker(QObject):
             job.cancelled = True
             if job in self._waiting:
                 self._waiting.remove(job)
-                self._brought.emit(job, "", None)
+                self.hand(job.owner, self._hand_over, job, "", None)
+
+    def hand(self, owner: object, act: Callable[..., None], *what: Any) -> None:
+        """Let the interface thread call `act`, from any thread, unless the widget that owns it is gone by then.
+
+        No signal is emitted in another thread: that may wait for a lock which the interface thread holds while it, in turn, waits
+        for the interpreter.
+        """
+        self._calls.append((owner, act, what))
+        QCoreApplication.postEvent(self, QEvent(QEvent.Type.User))
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() != QEvent.Type.User:
+            return super().event(event)
+        owner, act, what = self._calls.popleft()
+        if not isinstance(owner, QObject) or isValid(owner):
+            act(*what)
+        return True
 
     def drop(self, owner: object) -> None:
         """Give up all jobs of an owner; nothing of them is handed over any more."""
@@ -162,7 +179,7 @@ class Worker(QObject):
                 if self._ended:
                     return
             try:
-                self._brought.emit(job, sentence, answer)
+                self.hand(job.owner, self._hand_over, job, sentence, answer)
             except RuntimeError:  # the application is gone
                 return
             del job, answer  # not held while waiting
@@ -174,8 +191,16 @@ class Worker(QObject):
         def stop() -> bool:
             return job.cancelled or (self.newer(job.slot) and job.gives_way())
 
+        last = [time.monotonic()]
+
+        def tell(name: str, share: float) -> None:
+            now = time.monotonic()
+            if job.told is not _nothing and now - last[0] > TOLD_EVERY:
+                last[0] = now
+                self.hand(job.owner, job.told, name, share)
+
         try:
-            return None, job.work(Progress(stop, job.told))
+            return None, job.work(Progress(stop, tell))
         except GivenUp:
             return "", None
         except LatticeError as error:
@@ -189,8 +214,6 @@ class Worker(QObject):
             return job.fault.format(type(error).__name__), None
 
     def _hand_over(self, job: Job, sentence: str | None, answer: Any) -> None:
-        if isinstance(job.owner, QObject) and not isValid(job.owner):
-            return
         if sentence is None:
             job.done(answer)
         else:
