@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
+from shiboken6 import isValid
 
 from tests.chains import floor_alone, work_of
 from under_lattice.files import unsaved
@@ -31,6 +32,11 @@ def own_state(tmp_path, monkeypatch):
     monkeypatch.setattr(unsaved, "SPARE", tmp_path)
     monkeypatch.setattr(os, "fsync", lambda _: None)  # no power fails here, and each waits for the disk
     recent.remember_tray(False)  # siblings are dealt where a test asks for them
+
+
+def gone(dialog):
+    """Whether a dialog is closed."""
+    return not isValid(dialog) or not dialog.isVisible()
 
 
 class Hands:

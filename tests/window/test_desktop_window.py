@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
 from tests.chains import work_of
+from tests.window.conftest import gone
 from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write
@@ -203,7 +204,7 @@ def test_an_export_is_remembered_with_the_work(hands, tmp_path):
     next(one for one in box.purposes.buttons() if one.property("purpose") == "picture").click()
     box._turn("width", 640)
     box.write(tmp_path / "floor.png")
-    hands.bot.waitUntil(lambda: (tmp_path / "floor.png").exists() and not box.isVisible(), timeout=20_000)
+    hands.bot.waitUntil(lambda: (tmp_path / "floor.png").exists() and gone(box), timeout=20_000)
     assert not hands.document.modified  # nothing that must be saved
     write(hands.document.work, tmp_path / "floor.lattice")
     hands.window.show_work(open_any(tmp_path / "floor.lattice").work)

@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from tests.chains import work_of
+from tests.window.conftest import gone
 from under_lattice.files.recipe import open_any
 from under_lattice.library import demo
 from under_lattice.output.cut import Cutter
@@ -83,7 +84,7 @@ def test_the_cell_goes_out_in_whole_px_and_its_size_is_told_before(exporting, tm
     assert "= 265 × 459 px" in box.words.text()
     assert "the file has" in box.words.text()
     box.write(tmp_path / "cell.png")
-    exporting.hands.bot.waitUntil(lambda: not box.isVisible(), timeout=20_000)
+    exporting.hands.bot.waitUntil(lambda: gone(box), timeout=20_000)
     with Image.open(tmp_path / "cell.png") as picture:
         picture.load()
     assert picture.size == (265, 459)

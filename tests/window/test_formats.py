@@ -68,7 +68,7 @@ def test_a_new_format_is_in_the_dialog_with_its_options(listed, hands, tmp_path)
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     page = dialog.pages["txt"]
     assert page.isVisible()
-    assert not dialog.pages["png"].isVisible()
+    assert [key for key, one in dialog.pages.items() if one.isVisible()] == ["txt"]
     hands.type_in(page.parts["every"], "5")
     QTest.mouseClick(page.parts["recipe"], Qt.MouseButton.LeftButton, pos=QPoint(8, page.parts["recipe"].height() // 2))
     page.parts["order"].textActivated.emit("by place")

@@ -5,6 +5,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from tests.window.conftest import gone
 from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dialogs.recolour_dialog import RecolourDialog
 from under_lattice.work.colours import uses_of
@@ -17,7 +18,7 @@ def view(hands):
     found = [one for one in QApplication.topLevelWidgets() if isinstance(one, RecolourDialog) and one.isVisible()]
     assert len(found) == 1
     yield found[0]
-    if found[0].isVisible():
+    if not gone(found[0]):
         found[0].reject()
 
 

@@ -1,12 +1,17 @@
 """Threads of the window: the newest request wins, faults are told, everything ends."""
 
+import ast
 import threading
 import time
+from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QObject
+import shiboken6
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QApplication
 
+import under_lattice
 from tests.chains import floor_alone
 from under_lattice.core.errors import FileError, RuleRefused
 from under_lattice.evaluate.cache import SHARED
@@ -261,3 +266,45 @@ def test_the_end_gives_up_jobs_and_waits_for_threads(qapp, waits):
     assert own.finish(5.0)
     qapp.processEvents()
     assert brought in ([], ["never"])  # a thread that was free may have begun the second
+
+
+def test_what_threads_hand_over_comes_in_order_while_signals_are_connected(qtbot, qapp):
+    """A signal emitted in another thread could wait for ever for one that connects."""
+
+    class Owner(QObject):
+        told = Signal(int)
+
+    owner, came = Owner(), []
+
+    def say(progress):
+        for k in range(3000):
+            worker().hand(owner, came.append, k)
+        return True
+
+    worker().ask(Job("many", Urgency.REST, say, owner=owner))
+    for _ in range(3000):
+        other = Owner()
+        other.told.connect(owner.told)
+    qtbot.waitUntil(lambda: len(came) == 3000, timeout=20_000)
+    assert came == list(range(3000))
+
+
+def test_nothing_is_handed_to_what_is_gone(qtbot, qapp):
+    owner, came = QObject(), []
+    worker().hand(owner, came.append, 1)
+    shiboken6.delete(owner)
+    QApplication.processEvents()
+    assert not came
+
+
+def test_no_signal_is_emitted_by_jobs():
+    """Those who work in threads hand over what they have to say."""
+    for path in (Path(under_lattice.__file__).parent / "ui" / "workers").glob("*.py"):
+        tree = ast.parse(path.read_text(encoding="utf-8"))
+        takers = [
+            one for one in ast.walk(tree)
+            if isinstance(one, ast.FunctionDef) and any(arg.arg == "progress" for arg in one.args.args)
+        ]  # fmt: skip
+        for taker in takers:
+            calls = [one for one in ast.walk(taker) if isinstance(one, ast.Call) and isinstance(one.func, ast.Attribute)]
+            assert not [call for call in calls if call.func.attr == "emit"], (path.name, taker.name)

@@ -121,12 +121,8 @@ class ExportDialog(Dialog):
         options = QWidget()
         rows = QVBoxLayout(options)
         rows.setContentsMargins(0, 0, 8, 0)
-        for key, chosen in self.chosen.items():
-            self.pages[key] = page = OptionRows(chosen, self.work.design.sheet)
-            page.turned.connect(self._turn)
-            page.refused.connect(self._refuse)
-            rows.addWidget(page)
         rows.addStretch(1)
+        self._rows = rows
         scroll = QScrollArea()
         scroll.setWidget(options)
         scroll.setWidgetResizable(True)
@@ -134,6 +130,14 @@ class ExportDialog(Dialog):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column.addWidget(scroll, 1)
         return form
+
+    def _page(self, options: Format) -> OptionRows:
+        """The options of a format, made when it is first chosen."""
+        page = OptionRows(options, self.work.design.sheet)
+        page.turned.connect(self._turn)
+        page.refused.connect(self._refuse)
+        self._rows.insertWidget(self._rows.count() - 1, page)
+        return page
 
     def _chips(
         self, label: str, group: QButtonGroup, things: Sequence[tuple[str, str, str]], across: int, name: str = "purpose"
@@ -257,6 +261,8 @@ class ExportDialog(Dialog):
     def _show(self, _: object = None) -> None:
         if self.view.preview is not None and self.view.preview.options.key() != self.format:
             self.view.show_preview(None)  # of another format
+        if self.format not in self.pages:
+            self.pages[self.format] = self._page(self.options())
         for key, page in self.pages.items():
             page.setVisible(key == self.format)
         options = self.options()

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QDialog, QMessageBox
+from PySide6.QtWidgets import QDialog, QMessageBox, QWidget
 
 from under_lattice.ui.look.tokens import colour
 
 
 class Dialog(QDialog):
-    """A dialog with an edge."""
+    """A dialog with an edge; closed it is gone, and costs nothing when the theme is switched."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.finished.connect(self.deleteLater)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
