@@ -343,3 +343,9 @@ def test_a_loop_that_jumps_is_told_by_command(tmp_path, capsys):
     write(Work(design=hang(design, Place(layer=own.id, rule=own.end.id, dial="place_turn"), 1.0, 55.0)), source)
     assert main(["film", str(source), "-o", str(tmp_path / "out.gif"), "--seconds", "0.2", "--width", "40"]) == 0
     assert "the loop jumps at its end" in capsys.readouterr().err
+
+
+def test_a_codec_that_is_missing_is_said(monkeypatch):
+    monkeypatch.setattr(Webm, "codec", "no-such-codec")
+    with pytest.raises(InputError, match="no-such-codec of WebM is missing here"):
+        written(clock(), "webm", width=64)

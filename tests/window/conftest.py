@@ -10,6 +10,7 @@ from shiboken6 import isValid
 
 from tests.chains import floor_alone, work_of
 from under_lattice.files import unsaved
+from under_lattice.ui.look.style import dress
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.application import make_application
@@ -22,6 +23,14 @@ def qapp():
     LOOK.wish = "light"
     yield make_application()
     assert worker().finish(20.0)
+
+
+@pytest.fixture(autouse=True)
+def dressed(qapp, request):
+    """The sheet of styles is put on where a module asks for it (``DRESSED``): most that is done in a window needs no looks."""
+    wanted = getattr(request.module, "DRESSED", False)
+    if bool(qapp.styleSheet()) != wanted:
+        dress(qapp) if wanted else qapp.setStyleSheet("")
 
 
 @pytest.fixture(autouse=True)

@@ -105,8 +105,8 @@ def test_long_work_says_how_far_it_is_and_can_be_stopped(hands):
     hands.studio.edit("crowd", crowded)
     hands.bot.waitUntil(lambda: bool(told), timeout=60_000)
     assert told[0][0] == "Combine"
+    hands.bot.waitUntil(lambda: "%" in hands.studio.facts_line.time.text(), timeout=10_000)
     assert hands.studio.facts_line.stop.isVisible()
-    assert "%" in hands.studio.facts_line.time.text()
     hands.studio.facts_line.stop.click()
     hands.settle()
     assert "stopped" in hands.studio._problem

@@ -30,6 +30,8 @@ from under_lattice.ui.panels.card import Card
 from under_lattice.ui.state.document import Document
 from under_lattice.work.model import Design, Sheet, Work
 
+DRESSED = True  # what is looked at here are sizes
+
 SLACK = 1  # px
 WRAPS = int(Qt.TextFlag.TextWordWrap)
 
@@ -127,6 +129,13 @@ def test_no_word_of_the_pages_is_cut_off_and_nothing_is_off_the_window(window, q
     QApplication.processEvents()
     assert (window.width(), window.height()) == size
     assert not cut_in(window.strip) + cut_in(window.studio.column) + cut_in(window.studio.tray)
+    window.show_work(demo("seed-clock"))
+    window.studio.looked.string = True
+    window.studio.string.rows.threads["breath"].choose(1)
+    hands.settle()
+    QApplication.processEvents()
+    assert (window.width(), window.height()) == size
+    assert not cut_in(window.studio.string)
     for part in (window.strip.export, window.strip.keep, window.studio.sheet, window.studio.facts_line):
         right = part.mapTo(window, part.rect().bottomRight())
         assert right.x() <= window.width()

@@ -183,7 +183,7 @@ def test_export_again_writes_the_same_file_with_the_same_options(exporting, tmp_
     hands.type_in(exporting.box.pages["png"].parts["width"], "200")
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
     QTest.mouseClick(exporting.box.go, LEFT)
-    hands.bot.waitUntil(lambda: path.exists() and not exporting.box.isVisible(), timeout=20_000)
+    hands.bot.waitUntil(lambda: path.exists() and gone(exporting.box), timeout=20_000)
     before = path.read_bytes()
     hands.studio.edit("Ground", lambda design: set_sheet(design, background="#203040"))
     hands.do("export_again")

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
-from tests.window.conftest import Hands
+from tests.window.conftest import Hands, gone
 from under_lattice.files.recipe import open_any
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
@@ -97,7 +97,7 @@ def test_the_first_pattern_is_made_step_by_step(window, qtbot, tmp_path):
     assert any(one.startswith("SVG") for one in titles)
     assert any(one.startswith("PNG") for one in titles)
     dialog.write(tmp_path / "mine.svg")
-    qtbot.waitUntil(lambda: (tmp_path / "mine.svg").exists() and not dialog.isVisible(), timeout=20_000)
+    qtbot.waitUntil(lambda: (tmp_path / "mine.svg").exists() and gone(dialog), timeout=20_000)
     assert open_any(tmp_path / "mine.svg").work.design == hands.document.design
 
 

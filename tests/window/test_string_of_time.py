@@ -1,10 +1,12 @@
 """Jobs with the string of time, done with mouse and keys: move a dial, hang, drag, play, record, close, export."""
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 
-from tests.window.conftest import Hands
+from tests.window.conftest import Hands, gone
 from under_lattice.declare.frozen import edited
 from under_lattice.library import demo
 from under_lattice.loop.moment import at_moment
@@ -46,6 +48,16 @@ class Timed(Hands):
         """Choose an entry of a dial's menu."""
         entry = next(one for one in row.menu().actions() if one.text() == words)
         entry.trigger()
+        self.settle()
+
+    def drag_held(self, widget, start, to, held):
+        """Drag with a key held."""
+        for kind, at, button in (
+            (QEvent.Type.MouseButtonPress, start, LEFT), (QEvent.Type.MouseMove, (start + to) / 2, Qt.MouseButton.NoButton),
+            (QEvent.Type.MouseMove, to, Qt.MouseButton.NoButton), (QEvent.Type.MouseButtonRelease, to, LEFT),
+        ):  # fmt: skip
+            place = widget.mapToGlobal(at).toPointF()
+            QApplication.sendEvent(widget, QMouseEvent(kind, at.toPointF(), place, button, LEFT, held))
         self.settle()
 
     def value(self, handle, dial, time):
@@ -97,22 +109,19 @@ def test_a_dial_is_moved_and_its_values_are_dragged_typed_copied_and_taken_off(w
     hands.type_here(hands.rows.line.value, "99999")
     assert hands.motions[0].beads[1].value == 12
 
-    QTest.keyClick(hands.thread(), Qt.Key.Key_Right)  # the first bead, and with Shift the second too
-    QTest.keyClick(hands.thread(), Qt.Key.Key_Left)
-    QTest.keyClick(hands.thread(), Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-    by = round(hands.thread().x_of(0.5) - hands.thread().x_of(0.0))
-    start = hands.bead(1)
-    QTest.mousePress(hands.thread(), LEFT, Qt.KeyboardModifier.NoModifier, start)
-    for step in (by // 2, by):
-        event_at = start + QPoint(step, 0)
-        QTest.mouseMove(hands.thread(), event_at)
-    QTest.mouseRelease(hands.thread(), LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(by, 0))
-    hands.settle()
-    times = [bead.time for bead in hands.motions[0].beads]
-    assert len(times) == 2
+    held = Qt.KeyboardModifier
+    hands.drag_held(hands.thread(), hands.bead(1), hands.spot(0.5), held.ControlModifier)  # a copy
+    assert [bead.time for bead in hands.motions[0].beads] == pytest.approx([0.0, 0.25, 0.5], abs=0.011)
+    assert [bead.value for bead in hands.motions[0].beads] == [6.0, 12.0, 12.0]
+    QTest.mouseClick(hands.thread(), LEFT, held.NoModifier, hands.bead(1))
+    QTest.mouseClick(hands.thread(), LEFT, held.ShiftModifier, hands.bead(2))
+    hands.drag_held(hands.thread(), hands.bead(2), hands.spot(0.75), held.AltModifier)  # both, from the first of them
+    assert [bead.time for bead in hands.motions[0].beads] == pytest.approx([0.0, 0.25, 0.75], abs=0.02)
+    hands.drag_held(hands.thread(), hands.bead(1), hands.spot(0.1), held.NoModifier)  # both together
+    assert [bead.time for bead in hands.motions[0].beads] == pytest.approx([0.0, 0.1, 0.6], abs=0.02)
     QTest.keyClick(hands.thread(), Qt.Key.Key_Delete)
     hands.settle()
-    assert len(hands.motions) < 2
+    assert len(hands.motions[0].beads) == 1
     while hands.document.can_undo:
         hands.do("undo")
     assert not hands.motions
@@ -230,5 +239,4 @@ def test_the_moments_beside_are_lines_and_the_loop_goes_out(whirls, tmp_path):
     dialog._turn("seconds", 0.2)
     dialog._turn("width", 64)
     dialog.write(tmp_path / "out.webm")
-    hands.bot.waitUntil(lambda: (tmp_path / "out.webm").exists(), timeout=30_000)
-    dialog.close()
+    hands.bot.waitUntil(lambda: (tmp_path / "out.webm").exists() and gone(dialog), timeout=30_000)

@@ -48,7 +48,7 @@ class BeadLine(QWidget):
     """Shown while a motion is in hand; every field is live, one visit being one step of undo."""
 
     cured = Signal(float)
-    value_wanted = Signal()
+    rehung = Signal(float)  # the time at which the bead hangs now, perhaps beyond others
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -246,11 +246,10 @@ class BeadLine(QWidget):
 
     def _bead(self, **changes: Any) -> None:
         if self.motion is not None and 0 <= self.bead < len(self.motion.beads):
-            kept = self.motion.beads[self.bead]
-            self._edit("A value on the string", lambda d: set_bead(d, self._now().id, self.bead, **changes), self._visit)
-            if self.motion is not None and "time" in changes and kept not in self.motion.beads:
-                wanted = changes["time"]
-                self.bead = min(range(len(self.motion.beads)), key=lambda k: abs(self.motion.beads[k].time - wanted))  # type: ignore[union-attr]
+            at = self.bead
+            self._edit("A value on the string", lambda d: set_bead(d, self._now().id, at, **changes), self._visit)
+            if "time" in changes:
+                self.rehung.emit(changes["time"])
 
     def _motion(self, **changes: Any) -> None:
         self._edit("How it moves", lambda d: with_motion(d, self._now().id, lambda one: edited(one, **changes)), self._visit)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Any
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QColor
@@ -47,6 +48,7 @@ class MotionRows(QWidget):
         self._names: tuple[object, ...] = ()
         self.line = BeadLine(desk)
         self.line.cured.connect(self._cure)
+        self.line.rehung.connect(self._choose_at)
         self._looking = QTimer(self, singleShot=True, interval=CLOSING_AFTER_MS)
         self._looking.timeout.connect(self._look_whether_it_closes)
         column = QVBoxLayout(self)
@@ -189,6 +191,15 @@ class MotionRows(QWidget):
         self.line.show_closing(None)
         self._looking.start()
 
+    def _choose_at(self, time: float) -> None:
+        """Choose the bead in hand that hangs nearest to a time."""
+        motion = next((one for one in self.desk.document.design.motions if one.id == self.in_hand), None)
+        if motion is not None:
+            near = min(range(len(motion.beads)), key=lambda k: abs(motion.beads[k].time - time))
+            self.threads[motion.id].chosen = {near}
+            self.show_time()
+            self._show_line()
+
     def _moved(self, key: str, by: float, copy: bool, stretched: bool) -> None:
         thread = self.threads[key]
         if self._drag is None:
@@ -228,6 +239,9 @@ class MotionRows(QWidget):
         design = self.desk.document.design
         motion = next(one for one in design.motions if one.id == key)
         place = motion.places[0]
+        if motion.course != "hung":
+            self.desk.told.emit(f"it moves as a {motion.course}; choose “value to value” to hang more")
+            return
         value = value_at(design, motion, place, time)
         if value is not None and self._edit("Hang a value", lambda now: hang(now, place, time, value)):
             moved = next(one for one in self.desk.document.design.motions if one.id == key)
@@ -286,12 +300,12 @@ class MotionRows(QWidget):
         self._edit("Close the motion", lambda design: set_bead(design, motion.id, len(motion.beads) - 1, value=value))
 
 
-def _in_words(design: Design, place: Place, value: object) -> str:
+def _in_words(design: Design, place: Place, value: Any) -> str:
     """A value as it is said; nothing where it is gone."""
     dial = told(design, place).dial
-    if value is None or dial is None:
-        return "" if value is None else short(float(value), 2)  # type: ignore[arg-type]
-    return said(value, dial, design.sheet.unit)
+    if value is None:
+        return ""
+    return said(value, dial, design.sheet.unit) if dial is not None else short(float(value), 2)
 
 
 def _switched(design: Design, key: str) -> Design:

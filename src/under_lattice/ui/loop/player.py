@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from math import ceil
 
@@ -15,7 +16,7 @@ from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.workers.small_pictures import to_image
 from under_lattice.ui.workers.worker import Job, Urgency, worker
-from under_lattice.work.model import Loop
+from under_lattice.work.model import Design, Loop
 
 BYTES_MOST = 640_000_000  # of pictures kept
 SIDE_BY_SIDE = 2  # pictures worked out at a time
@@ -30,9 +31,10 @@ class Player(QObject):
     told = Signal(str)  # how it goes, in words
     ended = Signal()
 
-    def __init__(self, desk: Desk, sheet: SheetView) -> None:
+    def __init__(self, desk: Desk, sheet: SheetView, seen_of: Callable[[Design], Design]) -> None:
         super().__init__(sheet)
         self.desk, self.sheet = desk, sheet
+        self._seen_of = seen_of  # what of a design is shown: all of it, or one layer alone
         self.playing = False
         self.shown = self.dropped = self.asked = 0
         self._frames: Frames | None = None
@@ -104,7 +106,7 @@ class Player(QObject):
         self._under_way.clear()
         self._pictures.clear()
         self._tick.setInterval(max(TICK_LEAST, 1000 // self.loop.rate // 2))
-        self._frames = Frames(self.desk.document.design, self.sheet.wanted_view(), self.desk.looked.bones, True)
+        self._frames = Frames(self._seen_of(self.desk.document.design), self.sheet.wanted_view(), self.desk.looked.bones, True)
         for slot in range(SIDE_BY_SIDE):
             self._ask(slot)
 

@@ -61,7 +61,7 @@ class Desk(QObject):
         self.document = document
         self.looked = LookedAt(document)
         self.found = Found()
-        document.moment = lambda: self.looked.moment
+        document.moment = lambda: self.looked.hanging_at
 
     def edit(self, words: str, change: Callable[[Design], Design]) -> bool:
         """Make one edit; a refusal is told."""

@@ -30,6 +30,9 @@ def _heard(name: str, signal: str, words: str) -> property:
     return property(get, put, doc=words)
 
 
+RECORDED_EVERY = 0.1  # s
+
+
 @dataclass(frozen=True, eq=False)
 class Instead:
     """A design looked at in place of the work, and what it is."""
@@ -83,6 +86,14 @@ class LookedAt(QObject):
     def moment(self) -> float:
         """The time of the loop, 0..1, that is shown now: where it plays, or where it rests."""
         return self._time if self._playing_at is None else self._playing_at
+
+    @property
+    def hanging_at(self) -> float:
+        """The time of the loop, 0..1, at which what is turned hangs; recorded while it plays, in steps that leave room for more."""
+        if self._playing_at is None or not self._recording:
+            return self.moment
+        step = RECORDED_EVERY / self._document.design.loop.seconds
+        return min(round(self._playing_at / step) * step, 1.0)
 
     @property
     def layer(self) -> str:

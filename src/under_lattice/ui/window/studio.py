@@ -82,7 +82,7 @@ class Studio(QWidget):
         self.picked_panel = PickedPanel(self.strips)
         self.tray.put_above(self.picked_panel)
         self.repeat_bar = RepeatBar(self.desk, self.sheet)
-        self.player = Player(self.desk, self.sheet)
+        self.player = Player(self.desk, self.sheet, self._alone)
         self.string = StringPanel(self.desk, self.player)
         self.neighbours = Neighbours(self.desk, self.sheet)
         self.compared: Kept | None = None
