@@ -1,14 +1,16 @@
 """Many works at once: in their order, in processes, one that fails beside the others, kept versions, rows of values."""
 
 import json
+import re
 
 import pytest
 from PIL import Image
 
 from under_lattice.command_line.main import main
 from under_lattice.files.recipe import open_any
-from under_lattice.files.storage import write
+from under_lattice.files.storage import stem_of, write
 from under_lattice.library import demo
+from under_lattice.library.palettes import PALETTES
 
 
 def names(folder):
@@ -78,3 +80,13 @@ def test_tables_without_rows_say_so(text, tmp_path, capsys):
         main(["render", "demo:locker-doors", "-o", str(tmp_path) + "/", "--as", "svg", "--values", str(tmp_path / "t.json")]) == 1
     )
     assert "t.json" in capsys.readouterr().err
+
+
+def test_each_palette_gives_a_file_in_its_colours(tmp_path):
+    out = tmp_path / "out"
+    assert main(["render", "demo:plunge-pool", "-o", f"{out}/", "--as", "svg", "--each", "palette", "--no-recipe"]) == 0
+    files = {path.stem: path.read_text() for path in out.iterdir()}
+    assert set(files) == {f"plunge-pool-{stem_of(name)}" for name in PALETTES}
+    own = set(re.findall(r"#[0-9A-F]{6}", files["plunge-pool-buoy"]))
+    assert own <= set(PALETTES["Buoy"])
+    assert len(own) > 1

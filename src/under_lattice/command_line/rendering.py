@@ -7,7 +7,7 @@ import json
 from argparse import ArgumentParser, Namespace
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from itertools import repeat
+from itertools import product, repeat
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -25,10 +25,12 @@ from under_lattice.files.recipe import open_any
 from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import stem_of
 from under_lattice.library import DEMOS, demo
+from under_lattice.library.palettes import PALETTES
 from under_lattice.loop.moment import at_moment
 from under_lattice.loop.turning import in_step
 from under_lattice.output import BY_ENDING, BY_KEY
 from under_lattice.output.page import job_of
+from under_lattice.work.colours import by_lightness, recoloured, uses_of
 from under_lattice.work.model import Design, Work
 
 DONE, REFUSED = 0, 1
@@ -39,12 +41,13 @@ ALTERED = (
 
 
 class Task(NamedTuple):
-    """One file to be written: from which work, with which settings, of which kept version (none: the work itself), where to."""
+    """One file to be written: from which work, with which settings, of which kept version, where to, in which palette."""
 
     source: str
     settings: tuple[str, ...]
     kept: str
     out: Path
+    palette: str = ""
 
 
 def add_render(order: ArgumentParser) -> None:
@@ -59,7 +62,8 @@ def add_render(order: ArgumentParser) -> None:
     add_options(order)
     order.add_argument("--lenient", action="store_true", help="write the file though a layer or a rule could not act")
     order.add_argument("--as-drawn", action="store_true", help="draw an SVG file as it is, not the recipe inside it")
-    order.add_argument("--each", choices=["kept"], help="into a folder: every kept version of each work")
+    each = "into a folder: every kept version of each work, or each in all palettes of the house"
+    order.add_argument("--each", choices=["kept", "palette"], help=each)
     order.add_argument(
         "--values", type=Path, metavar="TABLE", help="into a folder: a CSV or JSON table, a file for each row of numbers"
     )
@@ -132,17 +136,18 @@ def _tasks(options: Namespace) -> Iterator[Task]:
         stem = stem_of(source.removeprefix("demo:") if source.startswith("demo:") else Path(source).stem)
         rows = _rows(options.values) if options.values else [("", ())]
         kept: Sequence[tuple[str, str]] = [("", "")]
-        if options.each:
+        palettes = list(PALETTES) if options.each == "palette" else [""]
+        if options.each == "kept":
             try:
                 kept = [(one.id, stem_of(one.name)) for one in load(source, []).kept]
             except LatticeError:
                 kept = [("", "")]  # said when it is written
         for name, settings in rows:
-            for version, called in kept:
-                own = "-".join(part for part in (stem, name, called) if part)
+            for (version, called), palette in product(kept, palettes):
+                own = "-".join(part for part in (stem, name, called, stem_of(palette) if palette else "") if part)
                 free = next(one for one in (own, *(f"{own}-{k}" for k in range(2, ROWS_MOST))) if one not in taken)
                 taken.add(free)
-                yield Task(source, (*options.set, *settings), version, options.out / f"{free}.{ending}")
+                yield Task(source, (*options.set, *settings), version, options.out / f"{free}.{ending}", palette)
 
 
 def _rows(path: Path) -> list[tuple[str, tuple[str, ...]]]:
@@ -176,6 +181,9 @@ def _write(task: Task, options: Namespace, tell: Callable[[str], None]) -> None:
     work = _as_drawn(Path(task.source), settings) if options.as_drawn else load(task.source, settings)
     if task.kept:
         work = edited(work, design=next(one.design for one in work.kept if one.id == task.kept))
+    if task.palette:
+        change = by_lightness(tuple(uses_of(work.design)), PALETTES[task.palette])
+        work = edited(work, design=recoloured(work.design, change))
     evaluator = Evaluator()
     refused = _refusals(work.design, evaluator.design(at_moment(work.design, options.time), time=options.time))
     for sentence in refused:
