@@ -249,3 +249,17 @@ def test_nothing_at_all_and_a_million_px_of_ground_are_pages(tmp_path):
 
     empty = Pdf().write(Job(Scene(120.0, 90.0, "", ()), SHEET))
     assert len(pikepdf.open(io.BytesIO(empty)).pages) == 1
+
+
+@pytest.mark.parametrize(("name", "bleed"), [("wash-room-tiles", 0.0), ("locker-tiles", 0.0), ("plunge-pool", 3.0)])
+def test_a_tiling_pattern_of_the_cell_is_the_sheet(name, bleed):
+    work = demo(name)
+    tiled, whole = (written(work, bleed=bleed, **how) for how in ({"part": "the cell", "pattern": True}, {}))
+    file = pikepdf.open(io.BytesIO(tiled))
+    pattern = next(iter(file.pages[0].Resources.Pattern.values()))
+    assert (pattern.PatternType, pattern.PaintType) == (1, 1)
+    assert len(pikepdf.unparse_content_stream(pikepdf.parse_content_stream(file.pages[0]))) < 200  # all else stands in the cell
+    assert file.pages[0].MediaBox == pikepdf.open(io.BytesIO(whole)).pages[0].MediaBox
+    one, other = (elsewhere(data, 600).astype(int) for data in (tiled, whole))
+    assert np.abs(one - other).mean() < 0.5
+    assert not pikepdf.open(io.BytesIO(tiled)).check_pdf_syntax()

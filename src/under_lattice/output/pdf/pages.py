@@ -25,10 +25,11 @@ from under_lattice.output.pdf.streams import Book, Stream, everywhere
 from under_lattice.render.finish.closing import has_finishes
 from under_lattice.render.paint import without_finishes
 from under_lattice.scene.tree import Scene, whole_page
-from under_lattice.work.model import Work
+from under_lattice.work.model import Sheet, Work
 
 BESIDE = 4.0  # mm more beside the bleed, for registration marks
 STRAY = 0.005  # mm, by which curves may be beside the edges they stand for
+LAP = 1.0  # point, by which tiles of a pattern lie over each other
 MARK, AWAY = 5.0, 3.0  # mm: how long crop marks are, and how far from what is cut off they begin
 
 
@@ -42,9 +43,11 @@ def written(options: Any, job: Job, picture_px: int) -> bytes:
     scene = _sayable(job.scene, job, picture_px)
     pdf = pikepdf.new()
     point = convert(1.0, job.sheet.unit, "in", job.sheet.resolution) * 72
-    book = Book(pdf, 4, job.progress, np.array([scene.width, scene.height]) / 2 + options.bleed, hairline(job.sheet))
+    book = Book(pdf, 4, job.progress, np.array([scene.width, scene.height]) / 2 + options.room, hairline(job.sheet))
     book.spots = _spots(pdf, scene) if options.spots else None
-    if options.pages == "one for each ink":
+    if options.part == "the cell" and options.pattern and job.work is not None:
+        drawn = _tiled(options, book, scene, job.work.design.sheet, point)
+    elif options.pages == "one for each ink":
         drawn = _separated(options, book, scene, job, point)
     elif options.pages == "one for each kept version":
         drawn = _page(options, book, scene, point) + _versions(options, book, job, picture_px)
@@ -99,8 +102,35 @@ def _separated(options: Any, book: Book, scene: Scene, job: Job, point: float) -
     return drawn
 
 
-def _page(options: Any, book: Book, scene: Scene, point: float) -> bytes:
-    """Add a page and return what is drawn on it."""
+def _tiled(options: Any, book: Book, cell: Scene, sheet: Sheet, point: float) -> bytes:
+    """Add a page as large as the sheet that a tiling pattern of the cell fills, and return what is drawn in one cell."""
+    own, tile, page = _drawn(options, book, cell), Stream(book), Stream(book)
+    across, down = cell.width * point, cell.height * point
+    tile.lines += ["q", f"{short(point, 9)} 0 0 {short(-point, 9)} {short(across / 2, 6)} {short(down / 2, 6)} cm"]
+    tile.draw(own.form(group=True))
+    tile.lines.append("Q")
+    room = convert(AWAY + MARK, "mm", "in") * 72 if options.marks else 0.0
+    edge = room + options.bleed * point
+    wide, high = sheet.width * point + 2 * edge, sheet.height * point + 2 * edge
+    size = [round(v, 6) for v in (across, down)]
+    over = min(LAP, point) if cell.background and not options.transparent else 0.0  # readers leave a hair between tiles else
+    box = [-over, -over, size[0] + over, size[1] + over]
+    pattern = book.pdf.make_stream(tile.data(), Dictionary({
+        "/Type": Name.Pattern, "/PatternType": 1, "/PaintType": 1, "/TilingType": 1, "/BBox": PdfArray(box),
+        "/XStep": size[0], "/YStep": size[1], "/Resources": tile.resources(),
+        "/Matrix": PdfArray([1, 0, 0, 1, round((wide - across) / 2, 6), round((high - down) / 2, 6)]),
+    }))  # fmt: skip
+    name = page.use("Pattern", pattern, "cell")
+    filled = " ".join(short(v, 6) for v in (room, room, wide - 2 * room, high - 2 * room))
+    page.lines.append(f"q /Pattern cs {name} scn {filled} re f Q")
+    if options.marks:
+        page.lines.append(_crop_marks(wide, high, edge, room))
+    _add(book.pdf, page, wide, high, edge, room)
+    return own.data()
+
+
+def _drawn(options: Any, book: Book, scene: Scene) -> Stream:
+    """The ground and all layers of a scene, in the unit of the work."""
     own = Stream(book)
     if scene.background and not options.transparent:
         ground = own.colour(bytes_of((scene.background,))[0], False)
@@ -110,6 +140,12 @@ def _page(options: Any, book: Book, scene: Scene, point: float) -> bytes:
         own.lines.append(f"/OC {name} BDC")
         draw_layer(own, layer)
         own.lines.append("EMC")
+    return own
+
+
+def _page(options: Any, book: Book, scene: Scene, point: float) -> bytes:
+    """Add a page and return what is drawn on it."""
+    own = _drawn(options, book, scene)
     room = convert(AWAY + MARK, "mm", "in") * 72 if options.marks else 0.0
     edge = room + options.bleed * point
     wide, high = scene.width * point + 2 * edge, scene.height * point + 2 * edge

@@ -13,6 +13,8 @@ from under_lattice.work.model import Design
 Pages = Literal["one", "one for each layer", "one for each ink", "one for each kept version"]
 Prints = Literal["knock out", "overprint"]
 OF_INKS = (When(field="pages", values=("one for each ink",), reason="only where each ink has a page"),)
+OF_CELL = (When(field="part", values=("the cell",), reason="only for the cell"),)
+LAP = 1.0  # units of the work
 PICTURE_PX = 2400  # px of the longer side of what goes out as a picture
 FINISHED = "As pictures, the sheet {} px long, stand in it: {}."
 FEATHER = "Masks that go over evenly stand in it as pictures."
@@ -36,6 +38,11 @@ class Pdf(Format):
     ] = 0.0
     marks: Annotated[bool, Switch("Crop marks", "Where to cut, beside the corners.")] = False
     spots: Annotated[bool, Switch("Spot colours", "Each flat colour is an ink of its own, named by its figures.")] = False
+    pattern: Annotated[
+        bool,
+        Switch("As a pattern", "The cell stands once in the file, as a tiling pattern, and fills a page as large as the sheet.",
+               when=OF_CELL),
+    ] = False  # fmt: skip
     pages: Annotated[Pages, Choice("Pages", "On one, or on one for each layer, ink or kept version.", options=get_args(Pages))] = (
         "one"
     )
@@ -54,8 +61,8 @@ class Pdf(Format):
 
     @property
     def room(self) -> float:
-        """How far beyond the cut the picture goes on."""
-        return self.bleed
+        """How far beyond the cut the picture goes on; beyond a cell that is a pattern a little, for tiles that lap over."""
+        return self.bleed + (LAP if self.pattern and self.part == "the cell" else 0.0)
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Say what stands in it as a picture, and what is not known to PDF."""
