@@ -18,3 +18,9 @@ from under_lattice.output import svg  # noqa: E402
 def _small_pictures_in_files(monkeypatch):
     """What goes into drawings as a picture is small: works are written hundreds of times."""
     monkeypatch.setattr(svg, "PICTURE_PX", 120)
+
+
+@pytest.fixture(autouse=True)
+def _own_cache(tmp_path, monkeypatch):
+    """Pictures of a file that was stopped are kept for this test alone."""
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))

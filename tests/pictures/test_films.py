@@ -3,6 +3,7 @@
 import io
 import re
 import zipfile
+from pathlib import Path
 from xml.etree import ElementTree
 
 import av
@@ -15,6 +16,7 @@ from under_lattice.core.errors import GivenUp, InputError, LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.files.kept_pictures import kept_folder
 from under_lattice.files.storage import write
 from under_lattice.frames.closing import closing_of, loop_closes
 from under_lattice.frames.frames import Frames
@@ -23,7 +25,7 @@ from under_lattice.library.moving import MOVING
 from under_lattice.loop.hanging import begin_motion, hang
 from under_lattice.loop.moment import at_moment
 from under_lattice.output import BY_KEY, FORMATS
-from under_lattice.output.film import Webm, painting
+from under_lattice.output.film import Webm
 from under_lattice.output.page import job_of
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.scene.tree import make_scene
@@ -36,11 +38,6 @@ BACK = np.linalg.inv(
     np.array([(0.2126, 0.7152, 0.0722), (-0.114572, -0.385428, 0.5), (0.5, -0.454153, -0.045847)])
     * (np.array([[219], [224], [224]]) / 255)
 )
-
-
-@pytest.fixture(autouse=True)
-def own_cache(tmp_path, monkeypatch):
-    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
 
 
 def clock(seconds=0.4, rate=25, **loop):
@@ -162,30 +159,30 @@ def test_stopped_it_goes_on_where_it_was(monkeypatch):
     stop = Progress(stop=lambda: len(seen) > 7, tell=lambda _, share: seen.append(share))
     with pytest.raises(GivenUp):
         written(work, "pictures", stop, width=60, processes=1)
-    kept = [*painting.user_cache_path("under-lattice").glob("films/*/*.z")]
+    kept = [*kept_folder().glob("*/*.z")]
     assert 5 <= len(kept) < 16
     count = []
     whole = Frames.picture
     monkeypatch.setattr(Frames, "picture", lambda *args: count.append(args[1]) or whole(*args))
     data = written(work, "pictures", width=60, processes=1)
     assert len(count) == 16 - len(kept)
-    assert not [*painting.user_cache_path("under-lattice").glob("films/*")]
+    assert not [*kept_folder().glob("*")]
     monkeypatch.undo()
     assert data == written(work, "pictures", width=60, processes=1)
 
 
 def test_a_full_disk_says_which_picture_and_keeps_those_before(monkeypatch):
-    keep = painting.Store.keep
+    replace = Path.replace
 
-    def full(store, number, pixels):
-        if number == 5:
+    def full(path, target):
+        if path.name.startswith("000005"):
             raise OSError(28, "No space left on device")
-        keep(store, number, pixels)
+        return replace(path, target)
 
-    monkeypatch.setattr(painting.Store, "keep", full)
+    monkeypatch.setattr(Path, "replace", full)
     with pytest.raises(LatticeError, match=r"picture 6 of the film \(No space left.*goes on from there"):
         written(clock(), "apng", width=60)
-    assert len([*painting.user_cache_path("under-lattice").glob("films/*/*.z")]) == 5
+    assert len([*kept_folder().glob("*/*.z")]) == 5
 
 
 def test_what_a_form_does_not_take_is_said_with_what_it_does():

@@ -37,7 +37,6 @@ def dressed(qapp, request):
 def own_state(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
-    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     monkeypatch.setattr(unsaved, "SPARE", tmp_path)
     monkeypatch.setattr(os, "fsync", lambda _: None)  # no power fails here, and each waits for the disk
     recent.remember_tray(False)  # siblings are dealt where a test asks for them

@@ -13,8 +13,9 @@ from under_lattice.core.progress import QUIET, Progress
 from under_lattice.files.recipe import PNG_KEY, digest
 from under_lattice.files.storage import to_text
 from under_lattice.geometry.affine import Array
+from under_lattice.output.bands import bands, is_large, png_of_bands
 from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Job, Purpose
-from under_lattice.output.raster import WEB_PX, Raster, painted, size_in_px
+from under_lattice.output.raster import WEB_PX, Raster, height_in_px, painted, size_in_px
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet, Work
 
@@ -34,6 +35,11 @@ class Png(Raster):
     def first_for(cls, purpose: Purpose | None) -> dict[str, Any]:
         """Return a small picture without the recipe for a web page."""
         return {"recipe": False, "width": WEB_PX} if purpose == "web page" else {}
+
+    def size_words(self, sheet: Sheet) -> str:
+        """Return how large the picture is, and what that means where it is very large."""
+        large = is_large(size_in_px(sheet, self)[0], height_in_px(sheet, self))
+        return super().size_words(sheet) + ("; painted in bands, without the live recipe" if large else "")
 
     def write(self, job: Job) -> bytes:
         """Return the PNG.
@@ -59,8 +65,11 @@ def write_png(
     GivenUp, LimitError
     """
     job = Job(scene, sheet, work, progress)
-    picture = Image.fromarray(painted(job, options, "" if options.transparent else scene.background))
-    dpi = size_in_px(sheet, options)[1]
+    ground = "" if options.transparent else scene.background
+    (wide, dpi), high = size_in_px(sheet, options), height_in_px(sheet, options)
+    if is_large(wide, high):
+        return png_of_bands(bands(job, wide, high, ground), wide, high, dpi)
+    picture = Image.fromarray(painted(job, options, ground))
     chunks = PngImagePlugin.PngInfo()
     chunks.add(b"sRGB", b"\0")
     if work is not None and options.recipe:

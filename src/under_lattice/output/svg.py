@@ -22,13 +22,14 @@ from under_lattice.output.format import WITH_RECIPE, WITHOUT_GROUND, Format, Job
 from under_lattice.output.outlines import Drawn, clip_outlines, drawn_of, hairline
 from under_lattice.output.plain import areas_on_page, inside, lie_beside, lines_on_page
 from under_lattice.output.svg_finishes import as_pictures, primitives_of, reach_of, said_by_filter
-from under_lattice.output.svg_page import as_pattern, head_of, mark_of
+from under_lattice.output.svg_page import as_pattern, head_of
 from under_lattice.output.svg_paints import RAMP_HERE, Seen, Writer, attributes, hex_of, image_of, ramp_at
 from under_lattice.pattern.coats import line_room
 from under_lattice.pattern.marks import Dash, Marks, Picture, Plate
 from under_lattice.render.finish.closing import has_finishes
 from under_lattice.render.paint import without_finishes
 from under_lattice.scene.along import pieced
+from under_lattice.scene.mark import mark_of
 from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneVeil, whole_page
 from under_lattice.work.model import Design, Sheet, Work
 

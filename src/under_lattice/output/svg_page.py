@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
-
-import numpy as np
-
 from under_lattice.core.units import short
 from under_lattice.output.svg_paints import Writer
-from under_lattice.scene.tree import Scene, leaves
+from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet
 
 FINER = 4  # decimals more where the cell lies: it is seen many times
@@ -44,13 +40,3 @@ def as_pattern(w: Writer, cell: Scene, body: list[str], sheet: Sheet) -> tuple[l
     begin, end = body.index("</defs>") + 1, body.index("</svg>")
     lines = [*body[:begin], f'<pattern id="{name}" {place}>', *body[begin:end], "</pattern>", page, *body[end:]]
     return head_of(w, sheet.width, sheet.height, sheet), lines
-
-
-def mark_of(scene: Scene) -> str:
-    """Return a short hash of what is drawn."""
-    told = hashlib.sha1(repr((scene.width, scene.height, scene.background)).encode(), usedforsecurity=False)
-    for layer in leaves(scene.layers):
-        marks = layer.picture.marks
-        for part in (marks.xform, *(family.points for family in marks.families), *(coat.fill for coat in layer.picture.coats)):
-            told.update(np.ascontiguousarray(part).tobytes())
-    return told.hexdigest()[:6]

@@ -3,11 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-import os
-import shutil
 import signal
-import time
-import zlib
 from collections import deque
 from collections.abc import Iterator
 from concurrent.futures import Future, ProcessPoolExecutor
@@ -19,11 +15,9 @@ from multiprocessing.synchronize import Event
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-from platformdirs import user_cache_path
-
-from under_lattice.core.errors import FileError, LatticeError
+from under_lattice.core.errors import LatticeError
 from under_lattice.core.progress import Progress
+from under_lattice.files.kept_pictures import Store
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.frames.frames import Frames
 from under_lattice.geometry.affine import Array
@@ -32,8 +26,6 @@ from under_lattice.work.model import Design, Work
 
 ALONE = 12  # pictures up to which no process is begun
 AHEAD = 3  # pictures under way for each process
-KEPT = 3 * 24 * 3600  # s, after which pictures of a film that was stopped are cleared away
-FAST = 1  # level of compression
 
 
 @dataclass(frozen=True)
@@ -50,59 +42,6 @@ class Order:
         return hashlib.sha256(told.encode()).hexdigest()[:24]
 
 
-class Store:
-    """A folder of painted pictures, by number; what is written there is whole."""
-
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
-
-    def path(self, number: int) -> Path:
-        """Return the file of a picture."""
-        return self.folder / f"{number:06}.z"
-
-    def keep(self, number: int, pixels: Array) -> None:
-        """Write a picture.
-
-        Raises
-        ------
-        OSError
-        """
-        part = self.folder / f"{number:06}.{os.getpid()}.part"
-        try:
-            part.write_bytes(zlib.compress(pixels.tobytes(), FAST))
-            part.replace(self.path(number))
-        except OSError:
-            part.unlink(missing_ok=True)
-            raise
-
-    def picture(self, number: int, view: View) -> Array | None:
-        """Return a picture (H, W, 4), or None if it is not there or not whole."""
-        try:
-            pixels = np.frombuffer(zlib.decompress(self.path(number).read_bytes()), np.uint8)
-            return pixels.reshape(view.height, view.width, 4)
-        except (OSError, ValueError, zlib.error):
-            return None
-
-
-def store_of(order: Order) -> Store:
-    """Return the folder of the pictures of a film, made where it is missing; those of films stopped long ago are cleared away.
-
-    Raises
-    ------
-    FileError
-    """
-    films = user_cache_path("under-lattice") / "films"
-    folder = films / order.digest()
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        for other in films.iterdir():
-            if other != folder and time.time() - other.stat().st_mtime > KEPT:
-                shutil.rmtree(other, ignore_errors=True)
-    except OSError as error:
-        raise FileError(f"there is no room for the pictures of the film: {error.strerror}") from None
-    return Store(folder)
-
-
 def pictures(order: Order, rounds: int, processes: int, progress: Progress) -> Iterator[Array]:
     """Yield premultiplied pictures (H, W, 4) uint8 of all moments, in order, so many times over.
 
@@ -112,7 +51,7 @@ def pictures(order: Order, rounds: int, processes: int, progress: Progress) -> I
         When one cannot be painted, or there is no room; the pictures till then stay, and the next time it goes on from there.
     GivenUp
     """
-    store = store_of(order)
+    store = Store.begun(order.digest())
     count = len(order.times)
     missing = [k for k in range(count) if not store.path(k).exists()]
     painted = _alone(order, missing, store, progress) if len(missing) <= ALONE or processes < 2 else None
@@ -124,28 +63,18 @@ def pictures(order: Order, rounds: int, processes: int, progress: Progress) -> I
         k = at % count
         if at < count and k in wanted:
             next(ready)
-        found = store.picture(k, order.view)
+        found = store.picture(k, order.view.height, order.view.width)
         if found is None:  # broken since
             found = Frames(order.design, order.view).picture(order.times[k], progress)
         yield found
-    shutil.rmtree(store.folder, ignore_errors=True)
+    store.clear()
 
 
 def _alone(order: Order, numbers: list[int], store: Store, progress: Progress) -> Iterator[int]:
     frames = Frames(order.design, order.view)
     for k in numbers:
-        _keep(store, k, frames.picture(order.times[k], _unnamed(progress), 2))
+        store.keep(k, frames.picture(order.times[k], _unnamed(progress), 2), f"picture {k + 1} of the film")
         yield k
-
-
-def _keep(store: Store, number: int, pixels: Array) -> None:
-    try:
-        store.keep(number, pixels)
-    except OSError as error:
-        raise FileError(
-            f"there is no room for picture {number + 1} of the film ({error.strerror}); those before it are kept, "
-            "and exporting once more goes on from there"
-        ) from None
 
 
 def _unnamed(progress: Progress) -> Progress:
@@ -211,7 +140,8 @@ def _paint(number: int) -> str:
     """Paint one picture; returns why it could not be, or nothing."""
     own = _OF_THIS_PROCESS
     try:
-        _keep(own["store"], number, own["frames"].picture(own["times"][number], own["progress"]))
+        picture = own["frames"].picture(own["times"][number], own["progress"])
+        own["store"].keep(number, picture, f"picture {number + 1} of the film")
     except LatticeError as error:
         return str(error) or "stopped"
     return ""
