@@ -279,6 +279,25 @@ def test_one_motion_of_several_layers_moves_each_from_where_it_stands():
     assert stored(at_moment(design, 0.5), first) == 0
 
 
+def test_what_is_turned_as_one_moves_as_one_while_it_is_equal():
+    design = still("festival-poster")
+    spot = place(design, "whirls", "progression", "across")
+    both = hanging.as_one_with(design, spot)
+    assert [one.dial for one in both] == ["along"]
+    moved = hanging.begin_motion(design, spot, "swing", both)
+    then = at_moment(moved, 0.5)
+    assert stored(then, spot) == stored(then, both[0]) != stored(design, spot)
+    assert hanging.title_of(moved, moved.motions[0]).endswith(", size")
+    apart = set_dial(design, spot.layer, spot.rule, "along", 50.0)
+    assert hanging.as_one_with(apart, spot) == ()
+    opacity = place(design, "whirls", "layer", "opacity")
+    assert hanging.as_one_with(design, opacity) == ()
+    more = hanging.link(moved, moved.motions[0].id, opacity)
+    assert hanging.title_of(more, more.motions[0]).endswith(", size and 1 more")
+    with pytest.raises(InputError, match="moves already"):
+        hanging.link(more, more.motions[0].id, both[0])
+
+
 def test_a_bead_at_the_beginning_takes_all_places_along():
     design = still("seed-clock")
     first, second = (place(design, name, "layer", "place_x") for name in ("hands", "hours"))

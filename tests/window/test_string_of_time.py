@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QApplication
 from tests.window.conftest import Hands, gone
 from under_lattice.declare.frozen import edited
 from under_lattice.library import demo
+from under_lattice.loop.hanging import title_of
 from under_lattice.loop.moment import at_moment
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.work.model import Work
@@ -150,9 +151,33 @@ def test_swings_waves_and_whole_turns_come_from_the_menu(whirls):
     assert hands.motions[1].lag.loops == 2
     size = hands.row("progression", "across")
     hands.choose(size, next(one.text() for one in size.menu().actions() if one.text().startswith("Move this with")))
-    assert len(hands.motions[0].places) == 2
+    assert [one.dial for one in hands.motions[0].places] == ["opacity", "across", "along"]  # size is one number
     hands.choose(row, "Stop moving this")
     assert len(hands.motions) == 1
+
+
+def test_size_moves_as_one_until_it_is_parted(whirls):
+    hands = whirls
+    row, whole = hands.row("progression", "across"), hands.value("progression", "across", 0.0)
+    QTest.keyClick(row.fields[0], Qt.Key.Key_B)
+    hands.settle()
+    assert [one.dial for one in hands.motions[0].places] == ["across", "along"]
+    assert title_of(hands.document.design, hands.motions[0]).endswith("Progression, size")
+    hands.press(hands.thread(), hands.spot(0.5))
+    hands.studio.looked.time = 0.5
+    hands.settle()
+    hands.type_here(row.fields[0], "80")  # turned at a moment
+    for dial, time, value in (("across", 0.5, 80), ("along", 0.5, 80), ("across", 0.0, whole), ("along", 0.0, whole)):
+        assert hands.value("progression", dial, time) == pytest.approx(value), (dial, time)
+    QTest.keyClick(hands.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(hands.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    hands.settle()
+    assert not hands.motions  # one step each
+    QTest.mouseClick(row.unfold, LEFT)
+    hands.settle()
+    QTest.keyClick(row.fields[0], Qt.Key.Key_B)
+    hands.settle()
+    assert [one.dial for one in hands.motions[0].places] == ["across"]
 
 
 def test_it_plays_stops_steps_and_scrubs(whirls):

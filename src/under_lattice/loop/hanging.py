@@ -40,6 +40,28 @@ def told(design: Design, place: Place) -> Moved:
     return Moved(dial, f"{layer.name}: {rule.shown_name()}, {dial.label.lower()}{end}")
 
 
+def as_one_with(design: Design, place: Place) -> tuple[Place, ...]:
+    """Return the places that move with this one: of dials that usually equal its own, as height does width, and do so now."""
+    found = found_at(design, place)
+    if found is None:
+        return ()
+    rule, own = found[0], getattr(found[0], place.dial)
+    names = [name for name, dial in rule.dials().items() if isinstance(dial, NumberDial) and dial.beside == place.dial]
+    return tuple(edited(place, dial=name) for name in names if getattr(rule, name) == own)
+
+
+def title_of(design: Design, motion: Motion) -> str:
+    """Return what a motion moves: its first place, and how many more; two that are turned as one have one name."""
+    first, *more = motion.places
+    moved = told(design, first)
+    for place in more:
+        dial = told(design, place).dial
+        if edited(place, dial=first.dial) == first and isinstance(dial, NumberDial) and dial.beside == first.dial and moved.dial:
+            words = moved.words.replace(f", {moved.dial.label.lower()}", f", {dial.both.lower()}")
+            moved, more = Moved(moved.dial, words), [one for one in more if one is not place]
+    return moved.words + (f" and {len(more)} more" if more else "")
+
+
 def refuse_to_move(design: Design, place: Place) -> None:
     """Refuse what cannot move as a whole, or no more than there is room for.
 
@@ -220,8 +242,10 @@ def copy_beads(design: Design, motion: str, which: Iterable[int], shift: float) 
     return with_motion(design, motion, lambda one: edited(one, beads=(*taken, *later)))
 
 
-def begin_motion(design: Design, place: Place, course: str) -> Design:
+def begin_motion(design: Design, place: Place, course: str, along: Iterable[Place] = ()) -> Design:
     """Return the design with a place that moves: a first value hung at the beginning, and for a course a second for it to go to.
+
+    Places ``along`` that stand still till then move with it.
 
     Raises
     ------
@@ -243,7 +267,8 @@ def begin_motion(design: Design, place: Place, course: str) -> Design:
         beads.append(Bead(time=0.5, value=other_end(dial, float(own))))
     way = "hung" if course == "whole turn" else course
     motion = Motion.model_validate({"id": new_id(), "places": (place,), "beads": beads, "course": way})
-    return edited(design, motions=(*design.motions, motion))
+    design = edited(design, motions=(*design.motions, motion))
+    return link(design, motion.id, *(other for other in along if motion_at(design, other) is None))
 
 
 def other_end(dial: Dial | None, own: float) -> float:
@@ -275,22 +300,24 @@ def remove_motion(design: Design, motion: str, time: float = 0.0) -> Design:
     return design
 
 
-def link(design: Design, motion: str, place: Place) -> Design:
-    """Return the design with one more place that moves by a motion, as far from where it stands as the first does.
+def link(design: Design, motion: str, *places: Place) -> Design:
+    """Return the design with more places that move by a motion, as far from where each stands as the first does.
 
     Raises
     ------
     InputError
-        When it moves already, or is another kind of dial.
+        When one moves already, or is another kind of dial.
     """
-    refuse_to_move(design, place)
-    if motion_at(design, place) is not None:
-        raise InputError("this moves already; take it off its own string first")
-    own = motion_of(design, motion)
-    first = stored(design, own.places[0])
-    if is_number(first) != is_number(stored(design, place)):
-        raise InputError("a number moves by that of another, a colour by that of a colour")
-    return edited(design, motions=tuple(edited(one, places=(*one.places, place)) if one is own else one for one in design.motions))
+    for place in places:
+        refuse_to_move(design, place)
+        if motion_at(design, place) is not None:
+            raise InputError("this moves already; take it off its own string first")
+        first = stored(design, motion_of(design, motion).places[0])
+        if is_number(first) != is_number(stored(design, place)):
+            raise InputError("a number moves by that of another, a colour by that of a colour")
+        new = [edited(one, places=(*one.places, place)) if one.id == motion else one for one in design.motions]
+        design = edited(design, motions=tuple(new))
+    return design
 
 
 def unlink(design: Design, place: Place) -> Design:

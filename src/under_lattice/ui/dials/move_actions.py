@@ -6,12 +6,13 @@ from collections.abc import Callable
 from functools import partial
 
 from under_lattice.declare.dials import Angle, NumberDial
-from under_lattice.loop.hanging import told
+from under_lattice.loop.hanging import title_of
 from under_lattice.loop.moment import is_number, stored
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.vary.numbers import Varied
 
 Entry = tuple[str, Callable[[], None], bool]
+AS_ONE = " as one"
 OTHERS_MOST = 4  # motions it may move along with, that stand in the menu
 
 
@@ -35,6 +36,12 @@ def moves_words(hand: Hand, name: str) -> str:
     return ", ".join(said)
 
 
+def begin(hand: Hand, how: str, name: str, end: str) -> None:
+    """Ask that a dial moves, with the other that is turned as one with it, if there is one."""
+    both = len(hand.as_one(name)) > 1
+    hand.ask(f"move {how}{AS_ONE if both else ''}", name, end)
+
+
 def move_entries(hand: Hand, name: str) -> list[Entry]:
     """Return the entries for a dial, or for start and end of one that varies."""
     design, dial = hand.document.design, hand.rule.dials()[name]
@@ -44,14 +51,14 @@ def move_entries(hand: Hand, name: str) -> list[Entry]:
         if hand.motion(name, end) is not None:
             out.append((f"Stop moving {whose}", partial(hand.ask, "move stop", name, end), True))
             continue
-        out.append((f"Move {whose}: hang values", partial(hand.ask, "move hung", name, end), True))
+        out.append((f"Move {whose}: hang values", partial(begin, hand, "hung", name, end), True))
         value = stored(design, hand.place(name, end))
         if isinstance(dial, NumberDial) and is_number(value):
-            out.append((f"Move {whose}: swing", partial(hand.ask, "move swing", name, end), True))
+            out.append((f"Move {whose}: swing", partial(begin, hand, "swing", name, end), True))
         if isinstance(dial, Angle):
-            out.append((f"Move {whose}: a whole turn", partial(hand.ask, "move whole turn", name, end), True))
+            out.append((f"Move {whose}: a whole turn", partial(begin, hand, "whole turn", name, end), True))
         alike = [one for one in design.motions if is_number(one.beads[0].value) == is_number(value)]
         for one in alike[:OTHERS_MOST]:
-            words = f"Move {whose} with {told(design, one.places[0]).words}"
-            out.append((words, partial(hand.ask, f"move with {one.id}", name, end), True))
+            words = f"Move {whose} with {title_of(design, one)}"
+            out.append((words, partial(begin, hand, f"with {one.id}", name, end), True))
     return out

@@ -18,7 +18,7 @@ from under_lattice.ui.dials.carrying import carried
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
-from under_lattice.ui.dials.move_actions import ends_of, move_entries, moves_words
+from under_lattice.ui.dials.move_actions import begin, ends_of, move_entries, moves_words
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
 from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.tokens import px
@@ -183,7 +183,7 @@ class DialRow(QWidget):
         """Let the dial, or the end of one that varies, move over the loop; one that moves is taken in hand."""
         ends = ends_of(self.hand, self.name)
         if ends:
-            self.hand.ask("move hung", self.name, ends[-1])
+            begin(self.hand, "hung", self.name, ends[-1])
 
     def show_moving(self) -> None:
         """Show whether the dial moves."""

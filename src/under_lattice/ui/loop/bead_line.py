@@ -40,6 +40,7 @@ WAVES = {
     "distance": "by distance", "direction": "by direction", "x": "left to right", "y": "top to bottom", "noise": "smooth chance",
     "chance": "by chance",
 }  # fmt: skip
+ALIKE = "all copies alike"
 WAY_WORDS = {"even": "evenly on", "gentle": "gently on", "hold": "held", "drawn": "drawn way"}
 COURSE_WORDS = {"hung": "value to value"}
 
@@ -176,7 +177,14 @@ class BeadLine(QWidget):
         self.wave.setCurrentIndex(list(WAVES).index(channel) if channel in WAVES else 0)
         numeric = all(is_number(one.value) for one in motion.beads)
         sources = self._sources()
-        self.wave.setVisible(numeric and bool(sources) and not motion.places[0].end)
+        self.wave.setVisible(numeric and not motion.places[0].end)
+        self.wave.setEnabled(bool(sources))
+        self.wave.setItemText(0, WAVES[""] if sources else ALIKE)
+        self.wave.setToolTip(
+            ""
+            if sources
+            else "This number is one for all copies; those of Adjust, and others with a curve beside them, run as waves"
+        )
         self.source.setVisible(motion.lag is not None and len(sources) > 1)
         names = [f"of {rule.shown_name()}" for rule in sources]
         if [self.source.itemText(k) for k in range(self.source.count())] != names:

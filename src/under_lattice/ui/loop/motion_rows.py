@@ -15,8 +15,21 @@ from under_lattice.core.units import short
 from under_lattice.declare.frozen import edited
 from under_lattice.explore.words import said
 from under_lattice.frames.closing import Closing, closing_of
-from under_lattice.loop.hanging import begin_motion, copy_beads, drop_beads, hang, link, remove_motion, set_bead, stretch, told
+from under_lattice.loop.hanging import (
+    as_one_with,
+    begin_motion,
+    copy_beads,
+    drop_beads,
+    hang,
+    link,
+    remove_motion,
+    set_bead,
+    stretch,
+    title_of,
+    told,
+)
 from under_lattice.loop.moment import motion_at, value_at
+from under_lattice.ui.dials.move_actions import AS_ONE
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button, tip
@@ -113,7 +126,7 @@ class MotionRows(QWidget):
         row = QHBoxLayout(line)
         row.setContentsMargins(24, 0, 24, 0)
         row.setSpacing(6)
-        words = told(design, motion.places[0]).words + (f" and {len(motion.places) - 1} more" if len(motion.places) > 1 else "")
+        words = title_of(design, motion)
         name = QPushButton("")
         name.setObjectName("more")
         name.setFixedWidth(px(NAMES) - 6)
@@ -162,14 +175,16 @@ class MotionRows(QWidget):
         """Let a dial move from now on, and take it in hand."""
         place = Place.model_validate({"layer": address.layer, "rule": address.rule, "dial": address.dial, "end": address.end})
         motion = motion_at(self.desk.document.design, place)
+        along = as_one_with(self.desk.document.design, place) if course.endswith(AS_ONE) else ()
+        course = course.removesuffix(AS_ONE)
         if course == "stop":
             if motion is not None:
                 self._stop(motion.id)
             return
         if course.startswith("with "):
-            self._edit("Move along", lambda design: link(design, course.removeprefix("with "), place))
+            self._edit("Move along", lambda design: link(design, course.removeprefix("with "), place, *along))
             return
-        if motion is None and not self._edit("Move", lambda design: begin_motion(design, place, course)):
+        if motion is None and not self._edit("Move", lambda design: begin_motion(design, place, course, along)):
             return
         motion = motion_at(self.desk.document.design, place)
         if motion is not None:
