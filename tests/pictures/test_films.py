@@ -15,6 +15,7 @@ from under_lattice.command_line.main import main
 from under_lattice.core.errors import GivenUp, InputError, LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
+from under_lattice.declare.option_dials import Switch
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.kept_pictures import kept_folder
 from under_lattice.files.storage import write
@@ -210,6 +211,37 @@ def test_uneven_heights_become_even():
 def test_a_sheet_of_moments_shows_them_apart():
     sheet = np.asarray(Image.open(io.BytesIO(written(clock(), "moments", count=4, across=2, width=100))))
     assert sheet.shape[0] > 200 < sheet.shape[1]
+
+
+OTHERWISE = {
+    "part": "a region", "width": 96, "seconds": 0.24, "rate": 10, "rounds": 2, "quality": 5, "count": 3, "across": 1, "colours": 2,
+    "keys": 3, "digits": 1,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", FILMS, ids=lambda kind: kind.key())
+def test_every_option_of_a_film_has_a_say(kind):
+    work, idle = clock(0.12), []
+    begin = {"width": 64} if "width" in kind.dials() else {}
+    if kind.key() == "moving-svg":
+        begin["keys"] = 4
+    plain = written(work, kind.key(), **begin)
+    for name, dial in kind.dials().items():
+        if name == "processes" or name.startswith("region_"):
+            continue
+        value = OTHERWISE.get(name)
+        if value is None:
+            value = not getattr(kind(), name) if isinstance(dial, Switch) else dial.options[-1]
+        more = {"quality": 90} if name == "lossless" else {}
+        if written(work, kind.key(), **begin | more | {name: value}) == plain:
+            idle.append(name)
+    assert not idle
+
+
+def test_a_flag_a_form_has_no_use_for_is_told(tmp_path, capsys):
+    out = tmp_path / "clock.svg"
+    assert main(["film", "demo:seed-clock", "-o", str(out), "--rate", "30"]) in (0, 1)
+    assert "SVG that moves has no option --rate" in capsys.readouterr().err
 
 
 # -- the drawing that moves ----------------------------------------------------------------------

@@ -16,12 +16,13 @@ from PySide6.QtWidgets import (
 )
 
 from tests.chains import work_of
-from tests.window.conftest import Hands
+from tests.window.conftest import Hands, gone
 from under_lattice.library import demo
 from under_lattice.library.layers import chain
 from under_lattice.rules import FAMILIES
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look import style
@@ -140,6 +141,24 @@ def test_no_word_of_the_pages_is_cut_off_and_nothing_is_off_the_window(window, q
         right = part.mapTo(window, part.rect().bottomRight())
         assert right.x() <= window.width()
         assert right.y() <= window.height()
+
+
+def test_no_word_of_the_export_page_is_cut_off_for_anyone(window, qtbot, large):
+    dialog = ExportDialog(demo("seed-clock"), None, window)
+    dialog.show()
+    problems = {}
+    for who in [*dialog.purposes.buttons()]:
+        who.click()
+        for kind in [one for one in dialog.formats.buttons() if not one.isHidden()]:
+            kind.click()
+            for part in dialog.findChildren(QPushButton):
+                if part.objectName() == "more" and part.isVisible() and part.text().startswith("More"):
+                    part.click()
+            QApplication.processEvents()
+            if found := cut_in(dialog):
+                problems[who.text(), kind.text()] = found
+    assert not problems
+    gone(dialog)
 
 
 def test_the_column_grows_with_the_text(window, qtbot, large):

@@ -14,7 +14,7 @@ from under_lattice.declare.dials import Choice, Length, NumberDial, When
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Switch
 from under_lattice.scene.tree import Scene
-from under_lattice.work.model import Design, Sheet, Work
+from under_lattice.work.model import Design, Loop, Sheet, Work
 
 Need = Literal["outlines", "pixels", "frames", "solid"]
 Purpose = Literal["drawing", "print", "web page", "picture", "film", "cutter", "pen", "raised body"]
@@ -95,8 +95,8 @@ class Format(Declared):
         """Return what it is chosen by."""
         return cls.name or cls.ending
 
-    def shown(self, sheet: Sheet) -> dict[str, float]:
-        """Return the numbers as they come out on a page, by option, each in the unit of its dial."""
+    def shown(self, sheet: Sheet, loop: Loop) -> dict[str, float]:
+        """Return the numbers as they come out on a page and over a loop, by option, each in the unit of its dial."""
         return {name: getattr(self, name) for name, dial in self.dials().items() if isinstance(dial, NumberDial)}
 
     @property

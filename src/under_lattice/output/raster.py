@@ -15,7 +15,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.geometry.translations import whole_pixels
 from under_lattice.output.format import Format, Job, Need
 from under_lattice.scene.tree import whole_page
-from under_lattice.work.model import Sheet
+from under_lattice.work.model import Loop, Sheet
 
 PRINT_DPI, WEB_PX = 300, 1200  # a picture on a web page is so wide at first
 
@@ -28,10 +28,10 @@ class Raster(Format):
     width: Annotated[int, PixelCount("Width", "Of the picture; 0 takes it from the density.", least=0, most=100_000)] = 0
     dpi: Annotated[float, Density("Density", "Dots per inch; 0 takes it from the width, or else 300.")] = 0.0
 
-    def shown(self, sheet: Sheet) -> dict[str, float]:
+    def shown(self, sheet: Sheet, loop: Loop) -> dict[str, float]:
         """Return the numbers as they come out on a page; width in px and density in dots per inch."""
         width, dpi = size_in_px(sheet, self)
-        return super().shown(sheet) | {"width": width, "dpi": dpi}
+        return super().shown(sheet, loop) | {"width": width, "dpi": dpi}
 
     def turned(self, name: str, value: Any) -> Format:
         """Return the format with one option set; of width and density the other follows."""

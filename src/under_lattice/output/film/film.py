@@ -9,7 +9,7 @@ import numpy as np
 
 from under_lattice.colour.premultiplied import on_ground, straight
 from under_lattice.core.errors import InputError, LimitError
-from under_lattice.declare.dials import Choice, Count
+from under_lattice.declare.dials import Choice, Count, Dial
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import PixelCount, Seconds
 from under_lattice.frames.standing import standing
@@ -17,11 +17,11 @@ from under_lattice.geometry.affine import Array
 from under_lattice.output.film.painting import Order, pictures
 from under_lattice.output.format import Format, Job, Need, Purpose
 from under_lattice.scene.tree import View
-from under_lattice.work.model import Design, Sheet
+from under_lattice.work.model import Design, Loop, Sheet
 
 PICTURES_MOST = 20_000
-WIDE = 648  # px, where no width is given
 SIDE_MOST = 8192  # px
+REGION = frozenset({"part", "region_x", "region_y", "region_width", "region_height"})
 
 
 class Film(Format):
@@ -31,23 +31,35 @@ class Film(Format):
     purposes: ClassVar[tuple[Purpose, ...]] = ("film",)
     even: ClassVar[bool] = False  # its form takes even widths and heights only
     clear: ClassVar[bool] = False  # its form knows clear parts
+    wide: ClassVar[int] = 648  # px, where no width is given
+    without: ClassVar[frozenset[str]] = frozenset()  # options of films it has no use for
 
     part: Annotated[
         Literal["the sheet", "a region"],
         Choice("What goes out", "All of the sheet, or a part of it.", options=("the sheet", "a region")),
     ] = "the sheet"
-    width: Annotated[int, PixelCount("Width", "Of each picture; 0 is 648 px.", least=0, most=SIDE_MOST)] = 0
-    seconds: Annotated[float, Seconds("Length", "Of the whole; 0 is that of the work's loop.")] = 0.0
+    width: Annotated[int, PixelCount("Width", "Of each picture; 0 is its usual width.", least=0, most=SIDE_MOST)] = 0
+    seconds: Annotated[float, Seconds("Length", "Of one round; 0 is that of the work's loop.")] = 0.0
     rate: Annotated[int, Count("Pictures a second", "0 is as many as the work's loop has.", least=0, most=120)] = 0
     rounds: Annotated[int, Count("Rounds", "How often the loop is gone through, one after the other.", most=100, main=False)] = 1
     processes: Annotated[
         int, Count("Processes", "That paint pictures side by side, none in a window of one core.", most=16, main=False)
     ] = 2
 
+    @classmethod
+    def dials(cls) -> dict[str, Dial]:
+        """Return the options it has, by name."""
+        return {name: dial for name, dial in super().dials().items() if name not in cls.without}
+
     @property
     def transparent_now(self) -> bool:
         """Whether the ground is left out."""
         return bool(getattr(self, "transparent", False)) and self.clear
+
+    def shown(self, sheet: Sheet, loop: Loop) -> dict[str, float]:
+        """Return the numbers as they come out; the size, length and rate of the work where none are given."""
+        numbers = {"width": self.width or self.wide, "seconds": self.seconds or loop.seconds, "rate": self.rate or loop.rate}
+        return super().shown(sheet, loop) | numbers
 
     def timing(self, design: Design) -> tuple[float, int, int]:
         """Return seconds of one round, pictures a second, and how many pictures one round has.
@@ -74,7 +86,7 @@ class Film(Format):
         InputError
             When the form does not take them; it says what it takes.
         """
-        wide = self.width or WIDE
+        wide = self.width or self.wide
         if self.even and wide % 2:
             raise InputError(f"{self.title} takes even widths only: {wide + 1} px instead of {wide}", "Width")
         high = max(2, round(sheet.height * wide / sheet.width))

@@ -18,7 +18,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import Array, apply, compose, inverse, nearest_affine
 from under_lattice.loop.moment import at_moment
-from under_lattice.output.film.film import Film
+from under_lattice.output.film.film import REGION, Film
 from under_lattice.output.format import WITHOUT_GROUND, Job
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.scene.tree import make_scene
@@ -52,6 +52,7 @@ class MovingSvg(Film):
     title: ClassVar[str] = "SVG that moves"
     words: ClassVar[str] = "a drawing for web pages in which places, opacities and colours move"
     clear: ClassVar[bool] = True
+    without: ClassVar[frozenset[str]] = REGION | {"width", "rate", "rounds", "processes"}
 
     transparent: Annotated[bool, WITHOUT_GROUND] = False
     keys: Annotated[int, Count("Moments", "Between which a browser moves evenly.", least=2, most=400)] = 48

@@ -10,9 +10,8 @@ from typing import Annotated, ClassVar
 from PIL import Image
 
 from under_lattice.declare.dials import Count
-from under_lattice.declare.frozen import edited
 from under_lattice.output.contact_sheet import ContactSheet
-from under_lattice.output.film.film import Film
+from under_lattice.output.film.film import REGION, Film
 from under_lattice.output.format import WITHOUT_GROUND, Job
 from under_lattice.work.model import Design, Sheet
 
@@ -61,13 +60,15 @@ class Moments(Film):
     name: ClassVar[str] = "moments"
     title: ClassVar[str] = "Sheet of moments"
     words: ClassVar[str] = "some moments of the loop side by side"
+    wide: ClassVar[int] = 240
+    without: ClassVar[frozenset[str]] = REGION | {"rate", "rounds", "processes"}
 
     count: Annotated[int, Count("Moments", "How many there are.", least=2, most=60)] = 12
     across: Annotated[int, Count("In a row", "How many stand side by side.", most=20)] = 4
 
     def size_words(self, sheet: Sheet) -> str:
         """Return how many there are and how large."""
-        wide, high = edited(self, width=self.width or 240).size(sheet)
+        wide, high = self.size(sheet)
         return f"{self.count} pictures of {wide} × {high} px"  # noqa: RUF001
 
     def notes(self, design: Design) -> tuple[str, ...]:
@@ -90,5 +91,5 @@ class Moments(Film):
         rows = tuple((design,) * len(row) for row in moments)
         down = tuple(f"{times[k] * seconds:.2f} s" for k in range(0, self.count, self.across))
         names = (f"{seconds:g} s, {seconds / last:.2f} s apart", "")
-        sheet = ContactSheet(design.name, (), down, names, rows, None, self.width or 240, moments=moments)
+        sheet = ContactSheet(design.name, (), down, names, rows, None, self.width or self.wide, moments=moments)
         return sheet.write("png", job.progress)

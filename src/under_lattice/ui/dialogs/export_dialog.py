@@ -32,6 +32,7 @@ from under_lattice.ui.dialogs.fault_line import FaultLine
 from under_lattice.ui.dialogs.option_rows import OptionRows
 from under_lattice.ui.dialogs.save_where import ask_where
 from under_lattice.ui.look.edged import Dialog
+from under_lattice.ui.look.flow import Flow
 from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
@@ -41,7 +42,6 @@ from under_lattice.work.model import ExportChoice, Work
 FAULT = "this could not be written ({}); nothing was changed on the disk"
 LOOK_AFTER_MS = 250  # without a change, after which what would be written is looked at
 FORM_WIDTH = 400
-ACROSS = 5  # buttons in a row
 
 
 def export_bytes(work: Work, options: Format, progress: Progress, moment: float = 0.0) -> bytes:
@@ -110,12 +110,12 @@ class ExportDialog(Dialog):
         column.setSpacing(8)
         self.purposes, self.formats = QButtonGroup(self), QButtonGroup(self)
         wanted = [(one, capital(one), words) for one, words in PURPOSES.items() if _for(one)]
-        column.addLayout(self._chips("For", self.purposes, wanted, ACROSS))
+        column.addLayout(self._chips("For", self.purposes, wanted))
         self.for_words = Words("")
         self.for_words.setObjectName("small")
         column.addWidget(self.for_words)
         kinds = [(kind.key(), kind.title, kind.words) for kind in output.FORMATS]
-        column.addLayout(self._chips("As", self.formats, kinds, len(kinds), "format"))
+        column.addLayout(self._chips("As", self.formats, kinds, "format"))
         self.purposes.buttonClicked.connect(self._take_purpose)
         self.formats.buttonClicked.connect(self._show)
         options = QWidget()
@@ -133,34 +133,28 @@ class ExportDialog(Dialog):
 
     def _page(self, options: Format) -> OptionRows:
         """The options of a format, made when it is first chosen."""
-        page = OptionRows(options, self.work.design.sheet)
+        page = OptionRows(options, self.work.design)
         page.turned.connect(self._turn)
         page.refused.connect(self._refuse)
         self._rows.insertWidget(self._rows.count() - 1, page)
         return page
 
-    def _chips(
-        self, label: str, group: QButtonGroup, things: Sequence[tuple[str, str, str]], across: int, name: str = "purpose"
-    ) -> QVBoxLayout:
+    def _chips(self, label: str, group: QButtonGroup, things: Sequence[tuple[str, str, str]], name: str = "purpose") -> QVBoxLayout:
         """Rows of buttons of which one is chosen, under a label."""
-        column = QVBoxLayout()
+        column, rows = QVBoxLayout(), Flow(4)
         column.setSpacing(4)
         head = Words(label)
         head.setObjectName("small")
         column.addWidget(head)
-        for begin in range(0, len(things), across):
-            row = QHBoxLayout()
-            row.setSpacing(4)
-            for key, title, words in things[begin : begin + across]:
-                button = QPushButton(title)
-                button.setCheckable(True)
-                button.setAutoDefault(False)  # Enter goes on to the file
-                button.setProperty(name, key)
-                button.setToolTip(words)
-                group.addButton(button)
-                row.addWidget(button)
-            row.addStretch(1)
-            column.addLayout(row)
+        for key, title, words in things:
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setAutoDefault(False)  # Enter goes on to the file
+            button.setProperty(name, key)
+            button.setToolTip(words)
+            group.addButton(button)
+            rows.addWidget(button)
+        column.addLayout(rows)
         return column
 
     def _seen(self) -> QVBoxLayout:

@@ -14,7 +14,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
-from under_lattice.work.model import Sheet
+from under_lattice.work.model import Design, Sheet
 
 
 class OptionRows(QWidget):
@@ -24,9 +24,9 @@ class OptionRows(QWidget):
     refused = Signal(str)
     changed_size = Signal()
 
-    def __init__(self, options: Format, sheet: Sheet) -> None:
+    def __init__(self, options: Format, design: Design) -> None:
         super().__init__()
-        self.sheet, self._options = sheet, options
+        self.sheet, self.loop, self._options = design.sheet, design.loop, options
         self.parts: dict[str, Any] = {}
         self._rows: dict[str, tuple[QWidget, ...]] = {}
         self._folded = True
@@ -92,7 +92,7 @@ class OptionRows(QWidget):
     def show_options(self, options: Format, page: Sheet | None = None) -> None:
         """Show the options as they come out on a page; the sheet without."""
         self._options = options
-        numbers = options.shown(page or self.sheet)
+        numbers = options.shown(page or self.sheet, self.loop)
         for name, part in self.parts.items():
             if name in numbers:
                 part.show_value(numbers[name])

@@ -66,7 +66,7 @@ class PlotDialog(Dialog):
         column = QVBoxLayout(form)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
-        self.rows = OptionRows(self.options, self.work.design.sheet)
+        self.rows = OptionRows(self.options, self.work.design)
         self.rows.turned.connect(self._turn)
         self.rows.refused.connect(lambda sentence: self.error.setText(sentence))
         column.addWidget(self.rows)
