@@ -5,6 +5,7 @@ import threading
 import time
 from pathlib import Path
 
+import numpy as np
 import pytest
 import shiboken6
 from PySide6.QtCore import QObject, Signal
@@ -16,7 +17,7 @@ from tests.chains import floor_alone
 from under_lattice.core.errors import FileError, RuleRefused
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.library import demo
+from under_lattice.library import DEMOS, demo
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.shapes.split import Split
@@ -236,6 +237,23 @@ def test_a_step_that_acts_far_from_the_middle_shows_the_whole_sheet(qapp, rule, 
     assert (whole != close) == far
     if far:
         assert whole != step_image(was, design, None)
+
+
+def test_the_small_picture_of_every_layer_shows_something(qapp):
+    """Small pale things on a dark sheet stay there; pale things on a pale sheet are shown on a darker ground."""
+    blank = []
+    for name in DEMOS:
+        design = demo(name).design
+        evaluator = Evaluator()
+        for key, result in evaluator.design(design).items():
+            seen = Seen.after(result.last, result, evaluator) if result.last is not None else None
+            if seen is None or not seen.picture.marks.count:
+                continue
+            image = step_image(seen, design)
+            pixels = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1, 4)[..., :3].astype(int)
+            if (np.abs(pixels - pixels[0, 0]).max(-1) > 16).mean() < 0.01:
+                blank.append((name, key))
+    assert not blank
 
 
 def test_a_rule_that_acts_far_from_the_middle_is_offered_with_its_picture(qapp):

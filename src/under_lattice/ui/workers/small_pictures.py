@@ -69,18 +69,19 @@ def _painted(seen: Seen, design: Design, view: View, progress: Progress) -> Arra
         picture = replace(picture, coats=(line,) if picture.bones else (*picture.coats, line))
     ground = (design.sheet.background if inked else "") or "#FFFFFF"
     pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
-    if inked and _hardly_seen(pixels, ground):  # light on light: what is painted is shown on a ground it stands out from
-        ground = DUSK if luminance(ground) > 0.3 else PALE
-        pixels = paint_now(Scene(1e7, 1e7, ground, (SceneLayer("", picture),)), view, progress)
+    if inked and (share := _seen_of(pixels, ground)) < SEEN_LEAST:  # light on light: shown on a ground it stands out from
+        other = DUSK if luminance(ground) > 0.3 else PALE
+        on_other = paint_now(Scene(1e7, 1e7, other, (SceneLayer("", picture),)), view, progress)
+        pixels = on_other if _seen_of(on_other, other) > share else pixels  # small things are hardly seen on any
     if inked and (pixels == pixels[0, 0]).all():  # in the colour of the ground: as outlines at least
         return _painted(Seen(seen.picture, False), design, view, progress)
     return pixels
 
 
-def _hardly_seen(pixels: Array, ground: str) -> bool:
-    """Tell whether next to nothing of a picture (h, w, 4) stands out from its ground."""
+def _seen_of(pixels: Array, ground: str) -> float:
+    """Return the share of a picture (h, w, 4) that stands out from its ground."""
     away = np.abs(pixels[..., :3].astype(np.int16) - bytes_of((ground,))[0, :3]).max(-1)
-    return bool((away > STANDS_OUT).mean() < SEEN_LEAST)
+    return float((away > STANDS_OUT).mean())
 
 
 def sheet_image(picture: Picture, design: Design) -> QImage:
@@ -119,7 +120,7 @@ def _square_view(picture: Picture, design: Design, side: int) -> View:
     apart = float(np.sqrt(np.prod(np.maximum(high - low, size)) / (marks.copy[-1] + 1)))
     span = min(max(sheet.width, sheet.height), max(size * ACROSS, min(apart * ACROSS, size * ALONE)))
     nearest = marks.xform[np.argmin(np.hypot(marks.xform[:, 0, 2], marks.xform[:, 1, 2])), :, 2]
-    if np.abs(nearest).max() < span / 2:
+    if np.abs(nearest).max() < span / 4:  # well inside: the middle of the sheet, as it lies
         return View(side, side, side / span, side / 2, side / 2)
     return View(side, side, side / span, side / 2 - float(nearest[0]) * side / span, side / 2 - float(nearest[1]) * side / span)
 
