@@ -26,7 +26,7 @@ from under_lattice.library.moving import MOVING
 from under_lattice.loop.hanging import begin_motion, hang
 from under_lattice.loop.moment import at_moment
 from under_lattice.output import BY_KEY, FORMATS
-from under_lattice.output.film import Webm
+from under_lattice.output.film import Webm, moving_svg
 from under_lattice.output.page import job_of
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.scene.tree import make_scene
@@ -260,6 +260,12 @@ def matrix(text):
     return (
         np.array([float(one) for one in text.removeprefix("matrix(").removesuffix(")").replace(",", " ").split()]).reshape(3, 2).T
     )
+
+
+def test_an_svg_refuses_finishes_that_move_before_it_paints_any(monkeypatch):
+    monkeypatch.setattr(moving_svg, "write_svg", lambda *_: pytest.fail("painted"))
+    with pytest.raises(InputError, match="has finishes, which are pictures in an SVG"):
+        written(demo("indigo-towel"), "moving-svg")
 
 
 def test_an_svg_moves_each_shape_as_it_is_at_each_moment():

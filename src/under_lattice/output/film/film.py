@@ -20,6 +20,7 @@ from under_lattice.scene.tree import View
 from under_lattice.work.model import Design, Loop, Sheet
 
 PICTURES_MOST = 20_000
+STILL = "nothing moves in this work: all pictures are alike"
 SIDE_MOST = 8192  # px
 REGION = frozenset({"part", "region_x", "region_y", "region_width", "region_height"})
 
@@ -107,7 +108,7 @@ class Film(Format):
             return (str(error),)
         rounds = f", gone through {self.rounds} times" if self.rounds > 1 else ""
         said = f"{count:,} pictures, {seconds:g} s at {rate} a second{rounds}"
-        still = () if standing(design)[1] else ("nothing moves in this work: all pictures are alike",)
+        still = () if standing(design)[1] else (STILL,)
         return (said, *still)
 
     def order(self, job: Job) -> Order:

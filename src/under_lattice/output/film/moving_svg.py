@@ -16,11 +16,13 @@ from under_lattice.core.units import short
 from under_lattice.declare.dials import Count
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.frames.standing import standing
 from under_lattice.geometry.affine import Array, apply, compose, inverse, nearest_affine
 from under_lattice.loop.moment import at_moment
-from under_lattice.output.film.film import REGION, Film
+from under_lattice.output.film.film import REGION, STILL, Film
 from under_lattice.output.format import WITHOUT_GROUND, Job
 from under_lattice.output.svg import Svg, write_svg
+from under_lattice.scene.aside import specials_of
 from under_lattice.scene.tree import make_scene
 from under_lattice.work.model import Design, Sheet
 
@@ -44,6 +46,9 @@ class _Track:
     values: list[dict[str, str]]
 
 
+FINISHES = "what moves here has finishes, which are pictures in an SVG and cannot move; a film shows all"
+
+
 class MovingSvg(Film):
     """A drawing whose layers and copies move, for web pages."""
 
@@ -64,6 +69,8 @@ class MovingSvg(Film):
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Return between how many moments it moves."""
+        if not standing(design)[1]:
+            return (STILL,)
         return (f"{self.keys} moments in {self.seconds or design.loop.seconds:g} s; who wants less motion sees it stand still",)
 
     def write(self, job: Job) -> bytes:
@@ -97,10 +104,14 @@ class MovingSvg(Film):
         if self.transparent_now:
             design = edited(design, sheet=edited(design.sheet, background=""))
         evaluator, options = Evaluator(), Svg(recipe=False, digits=self.digits)
+        moving = {layer.id for layer in standing(design)[1]}
         for k, time in enumerate(times):
             progress.step(k / len(times))
             now = at_moment(design, time)
-            scene = make_scene(now, evaluator.design(now, Progress(progress.stop), time), evaluator)
+            results = evaluator.design(now, Progress(progress.stop), time)
+            if not k and "finishes" in specials_of(make_scene(now, results, evaluator, only=moving).layers):
+                raise InputError(FINISHES)
+            scene = make_scene(now, results, evaluator)
             text = write_svg(scene, design.sheet, options).decode()
             found = DIGEST.search(text)
             yield text.replace(f"_{found[1]}", "") if found else text
