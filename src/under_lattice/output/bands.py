@@ -64,8 +64,9 @@ def bands(job: Job, width: int, height: int, ground: str) -> Iterator[Array]:
 
 
 def _store(job: Job, scene: Scene, view: View) -> Store:
-    """The folder of the bands of a picture; one of its own where the work is not told, for what is drawn does not tell all."""
-    told = to_text(job.work, None) if job.work is not None else str(time.time_ns())
+    """The folder of the bands of a picture; one of its own where a work is not known or is at some moment."""
+    work = job.work if job.work is not None and not job.work.design.motions else None
+    told = to_text(work, None) if work is not None else str(time.time_ns())
     told = hashlib.sha256(f"{version('under-lattice')}\n{view}\n{BAND}\n{mark_of(scene)}\n{told}".encode()).hexdigest()[:24]
     return Store.begun(told)
 
