@@ -103,8 +103,8 @@ def test_other_works_do_not_take_each_other_s_bands(small_bands):
 def test_what_is_too_large_even_so_is_refused_at_once():
     work = demo("ceiling-rosette")
     job = Job(demo_scene("ceiling-rosette"), work.design.sheet, work)
-    with pytest.raises(LimitError, match="at most 4,000,000,000 px"):
-        next(bands.bands(job, 100_000, 99_000, "#ffffff"))
+    with pytest.raises(LimitError, match="at most 10,000,000,000 px"):
+        next(bands.bands(job, 100_000, 100_001, "#ffffff"))
 
 
 def test_the_page_says_how_it_is_painted():

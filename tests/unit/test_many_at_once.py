@@ -1,5 +1,6 @@
 """Many works at once: in their order, in processes, one that fails beside the others, kept versions, rows of values."""
 
+import io
 import json
 import re
 
@@ -80,6 +81,20 @@ def test_tables_without_rows_say_so(text, tmp_path, capsys):
         main(["render", "demo:locker-doors", "-o", str(tmp_path) + "/", "--as", "svg", "--values", str(tmp_path / "t.json")]) == 1
     )
     assert "t.json" in capsys.readouterr().err
+
+
+def test_several_widths_at_once(tmp_path, capsys):
+    out = tmp_path / "out"
+    order = ["render", "demo:plunge-pool", "demo:air-grille", "-o", f"{out}/", "--as", "png", "--widths", "40,80,40", "--no-recipe"]
+    assert main(order) == 0
+    sizes = {path.name: Image.open(io.BytesIO(path.read_bytes())).size[0] for path in out.iterdir()}
+    assert sizes == {"plunge-pool-40.png": 40, "plunge-pool-80.png": 80, "air-grille-40.png": 40, "air-grille-80.png": 80}
+    for widths, form, said in (("40,x", "png", "whole numbers"), ("0", "png", "1 to 100,000 px"), ("40", "svg", "no width in px")):
+        assert main(["render", "demo:air-grille", "-o", f"{out}/", "--as", form, "--widths", widths]) == 1
+        assert said in capsys.readouterr().err
+    assert len([*out.iterdir()]) == 4
+    assert main(["render", "demo:air-grille", "-o", str(tmp_path / "a.png"), "--widths", "40"]) == 1
+    assert "into a folder" in capsys.readouterr().err
 
 
 def test_each_palette_gives_a_file_in_its_colours(tmp_path):

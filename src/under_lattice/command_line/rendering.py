@@ -17,6 +17,7 @@ from under_lattice.command_line.saying import say, warn
 from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
+from under_lattice.declare.option_dials import PixelCount
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult
 from under_lattice.files.bounded import read_bytes
@@ -41,13 +42,14 @@ ALTERED = (
 
 
 class Task(NamedTuple):
-    """One file to be written: from which work, with which settings, of which kept version, where to, in which palette."""
+    """One file to be written: from which work, with which settings, of which version, where to, in which palette, how wide (px)."""
 
     source: str
     settings: tuple[str, ...]
     kept: str
     out: Path
     palette: str = ""
+    width: int = 0
 
 
 def add_render(order: ArgumentParser) -> None:
@@ -64,6 +66,7 @@ def add_render(order: ArgumentParser) -> None:
     order.add_argument("--as-drawn", action="store_true", help="draw an SVG file as it is, not the recipe inside it")
     each = "into a folder: every kept version of each work, or each in all palettes of the house"
     order.add_argument("--each", choices=["kept", "palette"], help=each)
+    order.add_argument("--widths", metavar="PX,PX,…", help="into a folder: each picture at several widths")
     order.add_argument(
         "--values", type=Path, metavar="TABLE", help="into a folder: a CSV or JSON table, a file for each row of numbers"
     )
@@ -82,7 +85,7 @@ def render(options: Namespace) -> int:
     folder = options.out.endswith("/") or Path(options.out).is_dir()
     options.out = Path(options.out)
     if not folder:
-        if len(options.file) > 1 or options.each or options.values:
+        if len(options.file) > 1 or options.each or options.values or options.widths:
             raise LatticeError("several files go into a folder: give one that ends in / with -o")
         _write(Task(options.file[0], tuple(options.set), "", options.out), options, warn)
         return DONE
@@ -131,7 +134,7 @@ def _tried(task: Task, options: Namespace) -> tuple[bool, list[str]]:
 def _tasks(options: Namespace) -> Iterator[Task]:
     """The files to be written, each under a name of its own."""
     taken: set[str] = set()
-    ending = BY_KEY[options.form].ending
+    ending, widths = BY_KEY[options.form].ending, _widths(options)
     for source in options.file:
         stem = stem_of(source.removeprefix("demo:") if source.startswith("demo:") else Path(source).stem)
         rows = _rows(options.values) if options.values else [("", ())]
@@ -143,11 +146,29 @@ def _tasks(options: Namespace) -> Iterator[Task]:
             except LatticeError:
                 kept = [("", "")]  # said when it is written
         for name, settings in rows:
-            for (version, called), palette in product(kept, palettes):
-                own = "-".join(part for part in (stem, name, called, stem_of(palette) if palette else "") if part)
+            for (version, called), palette, width in product(kept, palettes, widths):
+                parts = (stem, name, called, stem_of(palette) if palette else "", str(width or ""))
+                own = "-".join(part for part in parts if part)
                 free = next(one for one in (own, *(f"{own}-{k}" for k in range(2, ROWS_MOST))) if one not in taken)
                 taken.add(free)
-                yield Task(source, (*options.set, *settings), version, options.out / f"{free}.{ending}", palette)
+                yield Task(source, (*options.set, *settings), version, options.out / f"{free}.{ending}", palette, width)
+
+
+def _widths(options: Namespace) -> list[int]:
+    """The widths each picture is written at, px; one of 0 where none are given."""
+    if not options.widths:
+        return [0]
+    kind = BY_KEY[options.form]
+    dial = kind.dials().get("width")
+    if not isinstance(dial, PixelCount):
+        raise LatticeError(f"{kind.title} has no width in px; --widths takes pictures")
+    try:
+        found = list(dict.fromkeys(int(one) for one in options.widths.split(",")))
+    except ValueError:
+        raise LatticeError(f"--widths takes whole numbers of px with commas between, as 600,1200; not “{options.widths}”") from None
+    if any(not 1 <= one <= dial.most for one in found):
+        raise LatticeError(f"--widths takes 1 to {dial.most:,.0f} px")
+    return found
 
 
 def _rows(path: Path) -> list[tuple[str, tuple[str, ...]]]:
@@ -177,6 +198,8 @@ def _write(task: Task, options: Namespace, tell: Callable[[str], None]) -> None:
     """
     own = Namespace(**vars(options) | {"out": task.out})
     chosen = format_of(own)
+    if task.width:
+        chosen = chosen.turned("width", task.width)
     settings = list(task.settings)
     work = _as_drawn(Path(task.source), settings) if options.as_drawn else load(task.source, settings)
     if task.kept:

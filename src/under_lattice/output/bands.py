@@ -23,7 +23,7 @@ from under_lattice.output.format import Job
 from under_lattice.scene.mark import mark_of
 from under_lattice.scene.tree import Scene, View, whole_page
 
-LARGE, MOST = 200_000_000, 4_000_000_000  # px from which a picture is painted in bands, and at most
+LARGE, MOST = 200_000_000, 10_000_000_000  # px from which a picture is painted in bands, and at most
 BAND = 32_000_000  # px
 UP = 2  # the filter of PNG that tells each row by the one above it (W3C PNG, 9.2)
 INCH = 0.0254  # m
