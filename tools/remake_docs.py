@@ -49,10 +49,9 @@ def formats() -> str:
             "",
         ]
         lines += ["| option | what it is | at first | of `render` |", "|---|---|---|---|"]
-        for flag, (name, dial, default) in flags().items():
-            if name in kind.dials():
-                said = {True: "yes", False: "no"}.get(default, default) if isinstance(default, bool) else default
-                lines.append(f"| {dial.label} | {dial.words} | {said} | `{flag}` |")
+        for flag, (_, dial, default) in flags((kind,)).items():  # its own words, where others have an option of that name
+            said = {True: "yes", False: "no"}.get(default, default) if isinstance(default, bool) else default
+            lines.append(f"| {dial.label} | {dial.words} | {said} | `{flag}` |")
         lines.append("")
     return "\n".join(lines)
 
