@@ -261,12 +261,14 @@ def test_the_moments_beside_are_lines_and_the_loop_goes_out(whirls, tmp_path):
     assert {button.property("format") for button in dialog.formats.buttons() if not button.isHidden()} >= {"webm", "gif", "moments"}
     hands.bot.waitUntil(lambda: "pictures" in dialog.words.text(), timeout=20_000)
     assert "200 pictures, 8 s at 25 a second" in dialog.words.text() or "100 pictures, 4 s" in dialog.words.text()
-    loop, page = hands.document.design.loop, dialog.pages["webm"]
-    assert [page.parts[one].value for one in ("width", "seconds", "rate")] == [
-        648,
-        loop.seconds,
-        loop.rate,
-    ]
+    loop, parts = hands.document.design.loop, dialog.pages["webm"].parts
+    assert [parts[one].value for one in ("width", "seconds", "rate")] == [648, loop.seconds, loop.rate]
+    for kind, width, said in (("mp4", 32, "at least 64 px"), ("webm", 601, "602 px instead of 601"), ("gif", 31, "31 ×")):
+        next(one for one in dialog.formats.buttons() if one.property("format") == kind).click()
+        hands.type_in(dialog.pages[kind].parts["width"], str(width))
+        QTest.keyClick(dialog.pages[kind].parts["width"], Qt.Key.Key_Tab)
+        hands.bot.waitUntil(lambda said=said: said in dialog.words.text() + dialog.error.text(), timeout=20_000)
+    next(one for one in dialog.formats.buttons() if one.property("format") == "webm").click()
     dialog._turn("seconds", 0.2)
     dialog._turn("width", 64)
     dialog.write(tmp_path / "out.webm")

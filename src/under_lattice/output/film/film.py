@@ -30,7 +30,7 @@ class Film(Format):
 
     needs: ClassVar[frozenset[Need]] = frozenset({"frames"})
     purposes: ClassVar[tuple[Purpose, ...]] = ("film",)
-    even: ClassVar[bool] = False  # its form takes even widths and heights only
+    widths: ClassVar[str] = "even widths only"  # what it takes where it is even
     clear: ClassVar[bool] = False  # its form knows clear parts
     wide: ClassVar[int] = 648  # px, where no width is given
     without: ClassVar[frozenset[str]] = frozenset()  # options of films it has no use for
@@ -51,6 +51,11 @@ class Film(Format):
     def dials(cls) -> dict[str, Dial]:
         """Return the options it has, by name."""
         return {name: dial for name, dial in super().dials().items() if name not in cls.without}
+
+    @property
+    def even(self) -> bool:
+        """Whether its form takes even widths and heights only."""
+        return False
 
     @property
     def transparent_now(self) -> bool:
@@ -89,15 +94,18 @@ class Film(Format):
         """
         wide = self.width or self.wide
         if self.even and wide % 2:
-            raise InputError(f"{self.title} takes even widths only: {wide + 1} px instead of {wide}", "Width")
+            raise InputError(f"{self.title} takes {self.widths}: {wide + 1} px instead of {wide}", "Width")
         high = max(2, round(sheet.height * wide / sheet.width))
         if high > SIDE_MOST:
             raise InputError(f"the pictures would be {high} px high; at most {SIDE_MOST} px to a side", "Width")
         return wide, high + (high % 2 if self.even else 0)
 
     def size_words(self, sheet: Sheet) -> str:
-        """Return how large the pictures are."""
-        wide, high = edited(self, width=self.width + self.width % 2).size(sheet) if self.even else self.size(sheet)
+        """Return how large the pictures are, or why they cannot be."""
+        try:
+            wide, high = self.size(sheet)
+        except InputError as error:
+            return error.message
         return f"{wide} × {high} px"  # noqa: RUF001
 
     def notes(self, design: Design) -> tuple[str, ...]:
@@ -108,8 +116,11 @@ class Film(Format):
             return (str(error),)
         rounds = f", gone through {self.rounds} times" if self.rounds > 1 else ""
         said = f"{count:,} pictures, {seconds:g} s at {rate} a second{rounds}"
-        still = () if standing(design)[1] else (STILL,)
-        return (said, *still)
+        return (said, *self.still(design))
+
+    def still(self, design: Design) -> tuple[str, ...]:
+        """Return that nothing moves, where that is so."""
+        return () if standing(design)[1] else (STILL,)
 
     def order(self, job: Job) -> Order:
         """Return what is painted: the design, each moment once, and the view.

@@ -19,8 +19,8 @@ from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.frames.standing import standing
 from under_lattice.geometry.affine import Array, apply, compose, inverse, nearest_affine
 from under_lattice.loop.moment import at_moment
-from under_lattice.output.film.film import REGION, STILL, Film
-from under_lattice.output.format import WITHOUT_GROUND, Job
+from under_lattice.output.film.film import REGION, Film
+from under_lattice.output.format import WITHOUT_GROUND, Format, Job
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.scene.aside import specials_of
 from under_lattice.scene.tree import make_scene
@@ -65,13 +65,13 @@ class MovingSvg(Film):
 
     def size_words(self, sheet: Sheet) -> str:
         """Return how large the page is."""
-        return f"{short(sheet.width)} × {short(sheet.height)} {sheet.unit}"  # noqa: RUF001
+        return Format.size_words(self, sheet)
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Return between how many moments it moves."""
-        if not standing(design)[1]:
-            return (STILL,)
-        return (f"{self.keys} moments in {self.seconds or design.loop.seconds:g} s; who wants less motion sees it stand still",)
+        return self.still(design) or (
+            f"{self.keys} moments in {self.seconds or design.loop.seconds:g} s; who wants less motion sees it stand still",
+        )
 
     def write(self, job: Job) -> bytes:
         """Return the drawing.

@@ -68,12 +68,11 @@ class Moments(Film):
 
     def size_words(self, sheet: Sheet) -> str:
         """Return how many there are and how large."""
-        wide, high = self.size(sheet)
-        return f"{self.count} pictures of {wide} × {high} px"  # noqa: RUF001
+        return f"{self.count} pictures, each {super().size_words(sheet)}"
 
     def notes(self, design: Design) -> tuple[str, ...]:
-        """Return nothing: how fine a film would be has no say."""
-        return ()
+        """Return that nothing moves, where that is so."""
+        return self.still(design)
 
     def write(self, job: Job) -> bytes:
         """Return the sheet as PNG.

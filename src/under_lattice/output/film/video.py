@@ -83,6 +83,7 @@ class Webm(_Video):
     words: ClassVar[str] = "a film for web pages and players (VP9)"
     codec: ClassVar[str] = "libvpx-vp9"
     container: ClassVar[str] = "webm"
+    widths: ClassVar[str] = "even widths only, or full colour"
     clear: ClassVar[bool] = True
 
     transparent: Annotated[bool, WITHOUT_GROUND] = False
@@ -99,19 +100,10 @@ class Webm(_Video):
         """How colours are kept: clear parts go with colour at half the fineness."""
         return CLEAR if self.transparent else FULL if self.colour == "full" else PLAIN
 
-    def size(self, sheet: Any) -> tuple[int, int]:
-        """Return width and height, px: even ones where colour is kept at half the fineness."""
-        wide, high = super().size(sheet)
-        if self.pixel_form == FULL:
-            return wide, high
-        if wide % 2:
-            raise InputError(f"{self.title} takes even widths only, or full colour: {wide + 1} px instead of {wide}", "Width")
-        return wide, high + high % 2
-
-    def size_words(self, sheet: Any) -> str:
-        """Return how large the pictures are."""
-        wide, high = super().size(sheet)
-        return f"{wide} × {high + (high % 2 if self.pixel_form != FULL else 0)} px"  # noqa: RUF001
+    @property
+    def even(self) -> bool:
+        """Whether colour is kept at half the fineness."""
+        return self.pixel_form != FULL
 
     def _options(self) -> dict[str, str]:
         crf = round(4 + (100 - self.quality) * 0.55)
@@ -128,7 +120,11 @@ class Mp4(_Video):
     words: ClassVar[str] = "a film for players (AV1)"
     codec: ClassVar[str] = "libsvtav1"
     container: ClassVar[str] = "mp4"
-    even: ClassVar[bool] = True
+
+    @property
+    def even(self) -> bool:
+        """Whether its form takes even widths and heights only: AV1 has no other."""
+        return True
 
     def size(self, sheet: Any) -> tuple[int, int]:
         """Return width and height, px; none below what AV1 takes."""
