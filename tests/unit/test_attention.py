@@ -12,6 +12,7 @@ from under_lattice.library.layers import chain
 from under_lattice.measure.attention import attention
 from under_lattice.measure.facts import measure
 from under_lattice.measure.gaps import Gaps
+from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.stage import start
 from under_lattice.rules.base import Rule
@@ -129,7 +130,9 @@ def test_a_line_that_nearly_closes_says_its_miss_and_the_turn_that_closes_it():
         stage = run.place(half, PLAIN)
         result = ChainResult(chain("Floor", SQUARE), (Step(SQUARE, half), Step(run, stage)), frozenset())
         return [
-            warn for warn in attention(result, Gaps(), Sheet(width=9000, height=9000), draw(stage)) if "misses" in warn.sentence
+            warn
+            for warn in attention(result, Gaps(), Sheet(width=9000, height=9000), Drawn(draw(stage)))
+            if "misses" in warn.sentence
         ]
 
     (warn,) = line(185.1)

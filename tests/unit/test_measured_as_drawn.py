@@ -232,7 +232,7 @@ TWICE = {
 
 @pytest.mark.parametrize(("rules", "count"), TWICE.values(), ids=TWICE)
 def test_doubles_are_told_by_outlines_and_the_cure_leaves_one_of_each(rules, count):
-    twice = doubles(marks(*rules))
+    twice = doubles(Drawn(marks(*rules)))
     shapes, copies = tiles(evaluated(*rules), 96)
     if count is None:
         count = sum(
@@ -260,7 +260,7 @@ def test_doubles_are_as_many_as_the_library_finds(spots, motif):
     rules = (motif, Spots(spots=told))
     shapes, _ = tiles(evaluated(*rules))
     want = [k for k, one in enumerate(shapes) if any(one.symmetric_difference(other).area < 1e-6 for other in shapes[k + 1 :])]
-    assert doubles(marks(*rules)).tolist() == want
+    assert doubles(Drawn(marks(*rules))).tolist() == want
 
 
 def test_nothing_has_no_gap_and_no_bounds():

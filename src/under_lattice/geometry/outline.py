@@ -12,7 +12,7 @@ MOVE, LINE, CURVE, CLOSE = range(4)
 POINTS_OF = (1, 1, 3, 0)
 _TAKEN = np.array(POINTS_OF)
 SAME_POINT = 1e-12  # of the greatest coordinate, by which a last point may be beside the first one and is it
-FEW = 16  # outlines, of which all curves are flattened at once
+FEW = 20_000  # curves that are worked out at once
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,8 +78,8 @@ def _places(verbs: bytes) -> tuple[Array, Array]:
 
 
 def _together(curves: Array, outlines: int) -> Array | list[Array]:
-    """Indices of curves in parts that are worked out at once: all of a few outlines, one by one of many."""
-    return curves[:, None] if outlines > FEW else [curves] if len(curves) else []
+    """Indices of curves in parts that are worked out at once: all where they are few, else one of each outline after the other."""
+    return curves[:, None] if outlines * len(curves) > FEW else [curves] if len(curves) else []
 
 
 def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:
@@ -171,6 +171,44 @@ def flat_rings(verbs: bytes, points: Array, steps: int) -> tuple[Array, Array, A
     if doubled.any():  # a contour that comes back to its first point has it once
         joined = np.delete(joined, end[doubled] - 1, 1)
     return joined, end - begin - doubled, closed
+
+
+def farthest(verbs: bytes, heights: Array) -> Array:
+    """Return how far outlines reach in directions (M, W), exactly: curves turn back where their derivative is zero.
+
+    Parameters
+    ----------
+    verbs : bytes
+    heights : (M, K, W)
+        How far each of their points lies in each direction; K is not zero.
+    """
+    kinds, first = _places(verbs)
+    curves = first[kinds == CURVE]
+    if not len(curves):
+        return np.asarray(heights.max(1))
+    on = np.ones(heights.shape[1], bool)
+    on[curves], on[curves + 1] = False, False
+    best = np.asarray(heights[:, on].max(1))
+    able = np.maximum(heights[:, curves], heights[:, curves + 1]) > best[:, None]  # a curve reaches no farther than its points
+    row, curve, way = np.nonzero(able)
+    if len(row):
+        tops = _top(*(heights[row, curves[curve] + at, way] for at in (-1, 0, 1, 2)))
+        np.maximum.at(best, (row, way), tops)
+    return best
+
+
+def _top(a: Array, b: Array, c: Array, d: Array) -> Array:
+    """The greatest value (k,) of cubic Bezier curves of numbers, ends aside."""
+    square, linear, constant = d - a + 3 * (b - c), a - 2 * b + c, b - a
+    root = np.sqrt(np.maximum(linear * linear - square * constant, 0.0))
+    lead = -(linear + np.copysign(root, linear))
+    best = np.full(len(a), -np.inf)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for t in (lead / square, constant / lead):
+            t = np.where((t > 0) & (t < 1), t, 0.0)
+            s = 1 - t
+            best = np.maximum(best, s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d)
+    return best
 
 
 GAUSS_NODES, GAUSS_WEIGHTS = np.polynomial.legendre.leggauss(3)

@@ -12,7 +12,8 @@ from under_lattice.evaluate.result import ChainResult, place_on_sheet
 from under_lattice.geometry.affine import apply
 from under_lattice.geometry.outline import CLOSE
 from under_lattice.measure.gaps import Gaps
-from under_lattice.pattern.marks import Marks, draw
+from under_lattice.pattern.drawn import Drawn
+from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import areas_of_marks
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules import RULES
@@ -22,8 +23,8 @@ from under_lattice.work.model import Sheet
 COMPARED_MOST = 500  # copies whose outlines are compared
 
 
-def attention(result: ChainResult, gaps: Gaps, sheet: Sheet, marks: Marks, progress: Progress = QUIET) -> list[Warn]:
-    """Return what needs attention in an evaluated chain; `gaps` are those between neighbours, `marks` those of its end.
+def attention(result: ChainResult, gaps: Gaps, sheet: Sheet, drawn: Drawn, progress: Progress = QUIET) -> list[Warn]:
+    """Return what needs attention in an evaluated chain; `gaps` are those between neighbours, `drawn` what is drawn of its end.
 
     Raises
     ------
@@ -37,7 +38,7 @@ def attention(result: ChainResult, gaps: Gaps, sheet: Sheet, marks: Marks, progr
     last = result.steps[-1].rule.id
     on = tuple(step.rule for step in result.steps if step.in_force)
     stages = {step.rule.id: step.stage for step in result.steps if step.stage is not None}
-    site = Site(end, marks, last, on, stages, gaps.least, sheet.unit, sheet.width, sheet.height, gaps.corners, progress)
+    site = Site(end, drawn, last, on, stages, gaps.least, sheet.unit, sheet.width, sheet.height, gaps.corners, progress)
     return [*_of_kinds(result, site), *_idle_rules(result), *_found(result), *_left_aside(result)]
 
 
@@ -79,10 +80,12 @@ def _idle_rules(result: ChainResult) -> list[Warn]:
         if before.stage is None or step.stage is None or before.stage is step.stage or step.problem:
             continue
         rule = step.rule
+        if not rule.at_rest or rule.family not in ("copies", "repeat"):
+            continue
         alike = step.stage.n == before.stage.n and len(step.inks) == len(before.inks)
-        alike = alike and step.stage.shape.faces == before.stage.shape.faces
         alike = alike and np.allclose(step.stage.xform, before.stage.xform, rtol=0, atol=1e-9)
-        if rule.at_rest and rule.family in ("copies", "repeat") and alike and _drawn_alike(before.stage, step.stage):
+        alike = alike and (step.stage.shape is before.stage.shape or step.stage.shape.faces == before.stage.shape.faces)
+        if alike and _drawn_alike(before.stage, step.stage):
             out.append(Warn(f"{rule.shown_name()} changes nothing: {rule.at_rest}", rule.id))
     return out
 

@@ -39,7 +39,11 @@ def strokes_box(drawn: Drawn, coats: Sequence[Coat]) -> Box | None:
             to = np.array(way)
             most = drawn.centre @ to + drawn.reach * (1 + SHORT) + half * MITRE
             looked = np.argsort(-most, kind="stable")[:LOOKED_MOST]
-            most = drawn.at_most(looked, to) + half[looked] * MITRE
+            most = drawn.ends(looked, to[:, None])[:, 0]
+            if coat.join == "round" and (coat.cap == "round" or drawn.closed.all()):  # as far everywhere
+                ends[side] = max(ends[side], float((most + half[looked]).max()))
+                continue
+            most += half[looked] * MITRE
             for k in np.argsort(-most, kind="stable").tolist():
                 if most[k] <= ends[side]:
                     break

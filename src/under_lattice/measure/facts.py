@@ -71,7 +71,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
     pitch = on_net.stage.found.values["pitch"] if on_net and on_net.stage else None
     progress.check()
     warnings = [_said(problem) for problem in result.problems]
-    warnings += attention(result, gaps, sheet, marks, progress)
+    warnings += attention(result, gaps, sheet, drawn, progress)
     steps = {s.rule.id: int(s.stage.span("step")[1]) + 1 for s in result.steps if s.stage is not None and s.rule.family == "repeat"}
     return Facts(
         result.chain,
@@ -87,7 +87,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
         inked=strokes_box(drawn, picture.coats) if picture is not None else None,
         cell=_cell(result),
         warnings=tuple(warnings),
-        derived=_derived(result, sheet.unit),
+        derived=_derived(result, marks, sheet.unit),
         values=values_of(result),
         steps=steps,
     )
@@ -126,10 +126,10 @@ def _cell(result: ChainResult) -> dict[str, Any] | None:
     return repeats[0].rule.repeating_cell(repeats[0].stage)
 
 
-def _derived(result: ChainResult, unit: str) -> dict[str, dict[str, str]]:
+def _derived(result: ChainResult, marks: Marks, unit: str) -> dict[str, dict[str, str]]:
     """Computed values shown in place of dials, by rule and dial; that a turn is not seen only where parts do not change places."""
     out: dict[str, dict[str, str]] = {}
-    parted = result.last is not None and result.last.stage is not None and result.last.stage.shape.faces > 1
+    parted = len(marks.families) > 1
     for before, step in zip((None, *result.steps), result.steps, strict=False):
         if step.in_force and step.stage is not None and (step.acted or step.rule.family == "shape"):
             said = step.rule.said(Placed(before.stage if before is not None else None, step.stage), unit)

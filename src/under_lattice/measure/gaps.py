@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
-from under_lattice.measure.pairs import TOUCH, Pairs
-from under_lattice.pattern.drawn import Drawn
+from under_lattice.pattern.drawn import SHORT, TOUCH, Drawn
+
+if TYPE_CHECKING:
+    from under_lattice.measure.pairs import Pairs
 
 POINTS_MOST = 20_000  # of one outline at the first look; one pair of finer ones takes seconds that nothing can stop
 NEAREST = 8  # neighbours by their middles; of marks of another size, the few nearest
 FEW = 3
 STARTS_MOST = 20_000  # marks whose neighbours are looked at
-CLOSE_MOST = 24  # pairs, or copies, that are looked at closely
+CLOSE_MOST = 16  # pairs, or copies, that are looked at closely
 SEEN = 0.005  # in the unit of the work: what two decimals do not show
+GOLDEN = 0.6180339887  # of one turn: places that many steps apart spread evenly, however many there are
 EVEN = 1e-9  # of a size, by which a map may stretch and still leaves discs discs
 
 
@@ -73,17 +77,19 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
         return Gaps()
     round_ = _round(drawn)
     discs = round_[one] & round_[other]
+    if _surely_within(drawn, round_, one, other):
+        return Gaps(within=True)
     copies = np.unique(drawn.copy[asked])
     if not discs.all():
         wanted, copies = drawn.that_decide(one, other, copies)
         one, other, discs = one[wanted | discs], other[wanted | discs], discs[wanted | discs]
     away = np.hypot(*(drawn.centre[one[discs]] - drawn.centre[other[discs]]).T)
     mine, its = drawn.reach[one[discs]], drawn.reach[other[discs]]
-    if (away + np.minimum(mine, its) < np.maximum(mine, its) - TOUCH).any():
-        return Gaps(within=True)
+    from under_lattice.measure.pairs import Pairs  # loads the compiled kernels
+
     first, variant = drawn.poses(one[~discs], other[~discs])
     pairs = Pairs(drawn, one[~discs][first], other[~discs][first])
-    pairs.look(progress)
+    pairs.look(_ranks(drawn.copy[one[~discs]], drawn.copy[other[~discs]], variant, copies), progress)
     if pairs.within or pairs.cross:
         return Gaps(within=pairs.within, cross=not pairs.within)
     found = _Found(pairs, np.full(len(one), -1), np.full(len(one), np.nan))
@@ -127,6 +133,10 @@ class _Found:
         low = np.full(int(max(one.max(), other.max(), asked.max())) + 1, np.inf)
         for copies in (one, other):
             np.fmin.at(low, copies, apart)
+        unseen = np.isnan(apart)
+        bound = self.pairs.bound[self.variant[unseen]]
+        for copies in (one[unseen], other[unseen]):
+            low[copies[bound < low[copies]]] = np.inf  # what nobody looked at may be nearer
         asked = asked[np.isfinite(low[asked])]
         widest, best = float(slack.max()), -np.inf
         for copy in asked[np.argsort(-low[asked], kind="stable")][:CLOSE_MOST].tolist():
@@ -138,6 +148,24 @@ class _Found:
             exact = [self.pairs.closely(kind) for kind in kinds[kinds >= 0].tolist()]
             best = max(best, min([*exact, *apart[near[self.variant[near] < 0]].tolist()]))
         return best
+
+
+def _surely_within(drawn: Drawn, discs: Array, one: Array, other: Array) -> bool:
+    """Tell whether a mark lies in a disc that another one covers."""
+    away = np.hypot(*(drawn.centre[one] - drawn.centre[other]).T)
+    covered = drawn.reach if discs.all() else np.where(discs, drawn.reach, drawn.covered)
+    reach = drawn.reach * np.where(discs, 1.0, 1 + SHORT)
+    return bool((away + np.minimum(reach[one] - covered[other], reach[other] - covered[one]) < -TOUCH).any())
+
+
+def _ranks(one: Array, other: Array, variant: Array, copies: Array) -> Array:
+    """In which order kinds of pairs (m,) are looked at: all of a copy, then all of another one, far from the first."""
+    turn = np.argsort(np.argsort(np.arange(len(copies)) * GOLDEN % 1.0))
+    of_copy = np.full(int(max(one.max(initial=0), other.max(initial=0), copies.max(initial=0))) + 1, len(copies))
+    of_copy[copies] = turn
+    rank = np.full(int(variant.max(initial=-1)) + 1, len(copies))
+    np.minimum.at(rank, variant, np.minimum(of_copy[one], of_copy[other]))
+    return rank
 
 
 def _whole(value: float) -> float:
@@ -169,7 +197,8 @@ def _neighbours(drawn: Drawn, progress: Progress) -> tuple[Array, Array, Array]:
         members = np.flatnonzero(size == group)
         tree = cKDTree(drawn.centre[members])
         for its_own in (True, False):
-            some = asked[(size[asked] == group) == its_own]
+            others = size[asked] < group if len(asked) == count else size[asked] != group  # the small ones ask for the large
+            some = asked[size[asked] == group if its_own else others]
             k = min(len(members), (NEAREST + 1 if its_own else FEW) * min(faces, 4))
             if not len(some):
                 continue

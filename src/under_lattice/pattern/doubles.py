@@ -8,9 +8,8 @@ import numpy as np
 import shapely
 
 from under_lattice.core.progress import QUIET, Progress
-from under_lattice.geometry.affine import Array, apply
+from under_lattice.geometry.affine import Array
 from under_lattice.pattern.drawn import Drawn
-from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import share
 
 NEAR = 1e-6  # of the size of an outline: what is no further apart is the same
@@ -20,14 +19,13 @@ LOOKED_MOST = 2_000  # pairs whose areas are overlaid to be sure
 AT_A_TIME = 100
 
 
-def doubles(marks: Marks, progress: Progress = QUIET) -> Array:
+def doubles(drawn: Drawn, progress: Progress = QUIET) -> Array:
     """Return the copies (k,) whose outlines lie exactly beneath those of a later copy: without them the picture is the same.
 
     Raises
     ------
     GivenUp
     """
-    drawn = Drawn(marks)
     if len(drawn.rows) < 2:
         return np.zeros(0, np.int64)
     size = float(np.median(drawn.reach)) or 1.0
@@ -93,15 +91,12 @@ def _ways() -> Array:
 def _reaching(drawn: Drawn, marks: Array) -> Iterator[tuple[Array, Array]]:
     """Yield some of `marks` (k,) after the other and how far they reach in some directions (k, W)."""
     ways = _ways()
-    for kind in np.unique(drawn.kind[marks]):
-        own = marks[drawn.kind[marks] == kind]
-        if drawn.disc[kind]:
-            yield own, drawn.centre[own] @ ways + drawn.reach[own, None]
-            continue
-        ring = drawn.ring(int(kind))
-        for at in range(0, len(own), AT_A_TIME):
-            some = own[at : at + AT_A_TIME]
-            yield some, (apply(drawn.xform[some], ring[None]) @ ways).max(1)
+    discs = drawn.disc[drawn.kind[marks]]
+    yield marks[discs], drawn.centre[marks[discs]] @ ways + drawn.reach[marks[discs], None]
+    others = marks[~discs]
+    for at in range(0, len(others), AT_A_TIME):
+        some = others[at : at + AT_A_TIME]
+        yield some, drawn.ends(some, ways)
 
 
 def _alike(drawn: Drawn, one: Array, other: Array, progress: Progress) -> Array:

@@ -10,12 +10,13 @@ import numpy as np
 import shapely
 
 from under_lattice.geometry.affine import Array, apply
-from under_lattice.geometry.body import hull
-from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, flatten, steps_for, strays
+from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, farthest, flat_rings, flatten, steps_for, strays
+from under_lattice.geometry.rings import Rings, rings_of
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Family, share
 
+TOUCH = 1e-6  # in the unit of the work: what is no further apart touches
 FINE = 1e-5  # of the size of an outline, by which its straight pieces may stray from its curves
 ROUND = 1e-3  # of its radius, by which a curve may stray from a circle and is one
 STEPS_MOST = 96  # straight pieces for each curve
@@ -25,7 +26,7 @@ ROUGH, POINTS = (
     256,
 )  # straight pieces for each curve where a first look is enough, fewer where an outline would have more points
 AT_A_TIME = 100  # marks whose ends are looked at together
-DENSE = 2_000  # points of an outline; of finer ones the hull is asked
+POINTS_AT_A_TIME = 100_000  # of outlines whose ends are looked at
 SHORT = 0.02  # of a circle round an outline, by which it is then too small
 
 
@@ -71,8 +72,13 @@ class Drawn:
 
     @cached_property
     def _rough(self) -> list[Array]:
-        """Of each family some points of its outlines (M, P, 2)."""
-        return [np.concatenate(flatten(f.verbs, f.points, self._few), 1) for f in self.marks.families]
+        """Of each family some points of its outlines (M, P, 2), all contours end to end."""
+        return [joined for joined, _ in self._flat]
+
+    @cached_property
+    def _flat(self) -> list[tuple[Array, Array]]:
+        """Of each family some points of its outlines (M, P, 2), and how many of them each contour has (C,)."""
+        return [flat_rings(family.verbs, family.points, self._few)[:2] for family in self.marks.families]
 
     @cached_property
     def _few(self) -> int:
@@ -140,6 +146,11 @@ class Drawn:
             nearest = np.hypot(*np.moveaxis(points - middle[:, None], -1, 0)).min(1)
             found.append(nearest > (1 - ROUND) * reach)
         return np.concatenate(found)
+
+    @cached_property
+    def rings(self) -> Rings:
+        """The first look at all distinct outlines, as compiled kernels take them."""
+        return rings_of([(*flat, simple) for flat, simple in zip(self._flat, self._simple, strict=True)], self.closed)
 
     @cached_property
     def closed(self) -> Array:
@@ -210,6 +221,12 @@ class Drawn:
             out[begin + own[inside]] = near[inside] - self.stray[begin + own[inside]]
         return out
 
+    @cached_property
+    def covered(self) -> Array:
+        """The radius of a disc about the middle of each mark's circle that it covers (N,), on the sheet; below zero as `inner`."""
+        inner, (most, least) = self.inner[self.kind], self.scales
+        return np.asarray(np.where(inner > 0, inner * least, inner * most))
+
     def that_decide(self, one: Array, other: Array, asked: Array) -> tuple[Array, Array]:
         """Tell which pairs of marks (P,) may decide how near copies come to their nearest neighbours.
 
@@ -220,9 +237,7 @@ class Drawn:
         farthest : (k,)
             Those of the copies `asked` whose nearest neighbour may be farthest.
         """
-        apart = np.hypot(*(self.centre[one] - self.centre[other]).T)
-        inner, (most, least) = self.inner[self.kind], self.scales
-        covers = np.where(inner > 0, inner * least, inner * most)
+        apart, covers = np.hypot(*(self.centre[one] - self.centre[other]).T), self.covered
         reach = self.reach * (1 + SHORT)
         low, high = apart - reach[one] - reach[other], apart - covers[one] - covers[other]  # between these they are apart
         copies = self.copy[one], self.copy[other]
@@ -247,12 +262,11 @@ class Drawn:
             Of which kind each is.
         """
         a, b = self.xform[one], self.xform[other]
-        back = np.swapaxes(a[:, :, :2], 1, 2)
-        shift = (b[:, :, 2] - a[:, :, 2])[..., None]
-        seen = np.concatenate([back @ a[:, :, :2], back @ b[:, :, :2], back @ shift], 2).reshape(len(one), 10)
+        other_as_seen = [b[:, :, 0], b[:, :, 1], b[:, :, 2] - a[:, :, 2]]
+        columns = [a[:, :, 0], a[:, :, 1], *other_as_seen]
+        seen = np.stack([a[:, 0, k] * at[:, 0] + a[:, 1, k] * at[:, 1] for at in columns for k in (0, 1)])
         scale = max(float(np.abs(seen).max(initial=0.0)), 1e-12)
-        kinds = np.column_stack([self.kind[one], self.kind[other]])
-        return share(np.concatenate([seen / scale, kinds], 1), 1e-9)
+        return share(np.stack([*(seen / scale), self.kind[one], self.kind[other]], 1), 1e-9)
 
     def contours(self, kind: int, fine: bool = False) -> list[Array]:
         """Return the contours (P, 2) of a distinct outline as straight lines, in its own place."""
@@ -261,6 +275,18 @@ class Drawn:
             return [self.ring(kind) if fine else self._rough[self._family(kind)][variant]]
         flat = flatten(own.verbs, own.points[variant : variant + 1], self._steps if fine else self._few)
         return [line[0] for line in flat]
+
+    def fine(self, kind: int) -> Rings:
+        """Return a close look at one distinct outline, as compiled kernels take it."""
+        if kind not in self._close:
+            lines = self.contours(kind, fine=True)
+            whole = np.concatenate(lines)[None], np.array([len(line) for line in lines]), np.zeros(1, bool)
+            self._close[kind] = rings_of([whole], self.closed[kind : kind + 1])
+        return self._close[kind]
+
+    @cached_property
+    def _close(self) -> dict[int, Rings]:
+        return {}
 
     def geometry(self, kind: int, fine: bool = False) -> Any:
         """Return what a distinct outline covers, or its lines if it is open or crosses itself, in its own place."""
@@ -281,13 +307,26 @@ class Drawn:
     def _known(self) -> dict[tuple[int, bool], Any]:
         return {}
 
+    def covers(self, kinds: Array) -> Array:
+        """Tell which of distinct outlines (k,) cover an area, bool; others are open, or cross themselves and are lines."""
+        return np.asarray(np.concatenate(self._sound)[kinds])
+
     @cached_property
     def _simple(self) -> list[Array]:
         """Of each family, which of its outlines (M,) are one closed contour that does not cross itself."""
+        single = [family.verbs.count(MOVE) == 1 for family in self.marks.families]
+        return [sound & one for sound, one in zip(self._sound, single, strict=True)]
+
+    @cached_property
+    def _sound(self) -> list[Array]:
+        """Of each family, which of its outlines (M,) are closed contours none of which crosses itself."""
         out = []
-        for family, points in zip(self.marks.families, self._rough, strict=True):
-            one = family.verbs.count(MOVE) == 1 and family.verbs[-1] == CLOSE and points.shape[1] > 2
-            out.append(np.asarray(shapely.is_valid(shapely.polygons(points))) if one else np.zeros(len(points), bool))
+        for (points, lengths), begin in zip(self._flat, self._begin, strict=False):
+            sound = self.closed[begin : begin + len(points)] & bool((lengths > 2).any())
+            for end, length in zip(np.cumsum(lengths).tolist(), lengths.tolist(), strict=True):
+                if length > 2 and sound.any():
+                    sound &= shapely.is_valid(shapely.polygons(points[:, end - length : end]))
+            out.append(sound)
         return out
 
     def placed(self, at: Array, fine: bool = False) -> Array:
@@ -307,9 +346,20 @@ class Drawn:
             out[own] = shapely.set_coordinates(np.repeat(np.array([shape], object), len(own)), points.reshape(-1, 2))
         return out
 
-    def at_most(self, some: Array, way: Array) -> Array:
-        """Return how far marks (k,) reach in a direction (2,) at most (k,)."""
-        return self._roughly(some, way) + self.stray[self.kind[some]] * self.scales[0][some]
+    def ends(self, some: Array, ways: Array) -> Array:
+        """Return how far marks (k,) reach in directions (2, W) on the sheet, exactly (k, W)."""
+        out = np.empty((len(some), ways.shape[1]))
+        family = self.marks.family[self.rows[some]]
+        for which in np.unique(family).tolist():
+            verbs, points = self.marks.families[which].verbs, self.marks.families[which].points
+            own = np.flatnonzero(family == which)
+            together = max(1, POINTS_AT_A_TIME // points.shape[1])
+            for at in range(0, len(own), together):
+                part = some[own[at : at + together]]
+                back = np.swapaxes(self.xform[part][:, :, :2], 1, 2) @ ways  # the directions in the own place
+                heights = points[self.kind[part] - self._begin[which]] @ back
+                out[own[at : at + together]] = farthest(verbs, heights) + self.xform[part][:, :, 2] @ ways
+        return out
 
     def meeting(self, box: tuple[float, float, float, float], room: float = 0.0) -> Array:
         """Return the marks (N,) bool that may meet a box (left, top, right, bottom) or come as near as `room`."""
@@ -331,36 +381,8 @@ class Drawn:
         most = middle + self.reach * (1 + SHORT)
         able = np.flatnonzero(most >= middle.max())
         able, best = able[np.argsort(-most[able], kind="stable")], -np.inf
-        dense = self.points > DENSE  # a first look at all of its points would cost as much as the hull it has
         for some in (able[at : at + AT_A_TIME] for at in range(0, len(able), AT_A_TIME)):
             if most[some[0]] <= best:
                 break
-            if not dense:
-                least = float(self._roughly(some, way).max())
-                some = some[self.at_most(some, way) >= max(best, least)]
-            for kind in np.unique(self.kind[some]):
-                own, ring = some[self.kind[some] == kind], self._hull(int(kind)) if dense else self.ring(int(kind))
-                best = max(best, float((apply(self.xform[own], ring[None]) @ way).max()))
+            best = max(best, float(self.ends(some, way[:, None]).max()))
         return best
-
-    def _hull(self, kind: int) -> Array:
-        """The corners of the convex hull of a distinct outline: nothing of it reaches farther in any direction."""
-        if kind not in self._hulls:
-            self._hulls[kind] = hull(self.ring(kind))
-        return self._hulls[kind]
-
-    @cached_property
-    def _hulls(self) -> dict[int, Array]:
-        return {}
-
-    def _roughly(self, some: Array, way: Array) -> Array:
-        """How far marks (k,) reach in a direction (2,) by a first look (k,)."""
-        out = np.empty(len(some))
-        family = self.marks.family[self.rows[some]]
-        for which in np.unique(family):
-            own = np.flatnonzero(family == which)
-            at = some[own]
-            points = self._rough[which][self.kind[at] - self._begin[which]]
-            back = np.einsum("nij,i->nj", self.xform[at][:, :, :2], way)  # the direction in the own place
-            out[own] = np.einsum("npj,nj->np", points, back).max(1) + self.xform[at][:, :, 2] @ way
-        return out

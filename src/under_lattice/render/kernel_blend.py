@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from under_lattice.colour.blend import BLENDS
-from under_lattice.render.kernel_compiler import njit
+from under_lattice.core.kernel_compiler import njit
 
 NON_SEPARABLE, PLUS = BLENDS.index("hue"), BLENDS.index("plus-lighter")  # modes go by their place in this list
 

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.render.kernel_compiler import intrinsic, ir, njit, types
+from under_lattice.core.kernel_compiler import intrinsic, ir, njit, types
 
 BIT, TWO_BITS, CLEAN, ALL = np.uint64(1), np.uint64(2), np.uint64(0), np.uint64(0xFFFF_FFFF_FFFF_FFFF)
 NOTHING, HALF, ONE, TWO, FULL = (np.float32(v) for v in (0.0, 0.5, 1.0, 2.0, 0.9985))

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.render.kernel_compiler import njit
+from under_lattice.core.kernel_compiler import njit
 
 BESIDE = 1.0
 ALONG_MOST, APART = 200, 1.5  # places a mean is taken of, and px between two as long as there are no more

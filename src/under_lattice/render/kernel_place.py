@@ -6,8 +6,8 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from under_lattice.core.kernel_compiler import njit
 from under_lattice.geometry.affine import Array
-from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_stroke import FAR, MITRE_LIMIT, dashed, emit, stroke
 
 HOW, ROW, PAINT, JOIN, CAP, MODE, RULE, DASH, CLEAR, SEAT = range(10)  # columns of `Flat.kind`

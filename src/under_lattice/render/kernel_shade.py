@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.render.kernel_compiler import njit
+from under_lattice.core.kernel_compiler import njit
 from under_lattice.render.kernel_cover import ONE
 
 LINEAR, RADIAL, AROUND, PICTURE, REPEATED = 0, 1, 2, 3, 4

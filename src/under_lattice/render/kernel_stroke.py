@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from under_lattice.render.kernel_compiler import njit
+from under_lattice.core.kernel_compiler import njit
 
 MITRE, ROUND, BEVEL = 0, 1, 2
 BUTT, ROUND_CAP, SQUARE = 0, 1, 2

@@ -11,8 +11,8 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.core.kernel_compiler import njit
 from under_lattice.render.kernel_blend import lay_pixel
-from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_cover import CLEAN, FAINT, NOTHING, ONE, SOLID, covered, hide, leap, pass_over, touched
 from under_lattice.render.kernel_shade import PICTURE, REPEATED, picture_at, ramp_row
 

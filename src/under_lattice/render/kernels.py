@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
+from under_lattice.core.kernel_compiler import njit
 from under_lattice.render.kernel_blend import lay_pixel
-from under_lattice.render.kernel_compiler import njit
 from under_lattice.render.kernel_cover import CLEAN, HALF, NOTHING, ONE, add_edges, covered, hidden
 from under_lattice.render.kernel_place import (
     CLEAR,

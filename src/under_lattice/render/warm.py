@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import subprocess
 import sys
-from pathlib import Path
 
 import numpy as np
 
 from under_lattice.colour.effects import Blur, Contour, Relief, Ripple, Smear, Streak
-from under_lattice.geometry.outline import polygon_verbs
+from under_lattice.core.kernel_cache import folder, sources
+from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, polygon_verbs
+from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.marks import Coat, Marks, Picture
 from under_lattice.pattern.stage import Family
 from under_lattice.render.kernel_blend import fade
-from under_lattice.render.kernel_cache import folder
 from under_lattice.scene.tree import Scene, SceneLayer, View
 
 READY = "ready"
@@ -35,15 +35,28 @@ def is_warm() -> bool:
 
 def share_ready() -> float:
     """Tell how much of the compiling is done, 0..1: kernels kept so far over kernels there are."""
-    lines = [line for source in Path(__file__).parent.glob("kernel*.py") for line in source.read_text().splitlines()]
+    lines = [line for source in sources() for line in source.read_text().splitlines()]
     wanted = sum(line.startswith("@njit") and "inline" not in line for line in lines)
     kept = {path.name.split(".")[1] for path in folder().rglob("*.nbi")}
     return min(1.0, len(kept) / max(1, wanted))
 
 
 def warm() -> None:
-    """Compile every kernel by painting and finishing a small scene, then note that it is done. Two at once do no harm."""
-    from under_lattice.render.finish import finished
+    """Compile every kernel, half of them in a second process, then note that it is done. Two at once do no harm."""
+    other = None if is_warm() else _elsewhere("rest")
+    try:
+        _paint()
+        if other is None or other.wait():
+            rest()
+    finally:
+        if other is not None:
+            other.kill()
+    if folder().is_dir():
+        (folder() / READY).touch()
+
+
+def _paint() -> None:
+    """Paint a small scene, and look for what lies on top."""
     from under_lattice.render.paint import paint
     from under_lattice.render.topmost import flat_for, mark_at
 
@@ -55,16 +68,41 @@ def warm() -> None:
     layer = SceneLayer("", Picture(marks, (coat, coat._replace(blend="normal"))), 0.5, "screen")
     scene, view = Scene(20.0, 20.0, "#FFFFFF", (layer,)), View(24, 24, 1.0, 12.0, 12.0)
     paint(scene, view)
-    finished(paint(scene, view, depth="float"), FINISHES, view)
-    fade(np.zeros((1, 1, 4), np.float32), np.ones((1, 1), np.float32))
+    paint(scene, view, depth="float")
     mark_at(flat_for(layer.picture, view), 12.0, 12.0)
-    if folder().is_dir():
-        (folder() / READY).touch()
+
+
+def rest() -> None:
+    """Compile what measures and what finishes."""
+    from under_lattice.render.finish import finished
+
+    _measure()
+    finished(np.ones((24, 24, 4), np.float32), FINISHES, View(24, 24, 1.0, 12.0, 12.0))
+    fade(np.zeros((1, 1, 4), np.float32), np.ones((1, 1), np.float32))
+
+
+def _measure() -> None:
+    """Measure outlines that overlap, that touch, and that are curved and apart."""
+    from under_lattice.measure.gaps import gaps_of
+
+    square, none = np.array([(-3.0, -3.0), (3.0, -3.0), (3.0, 3.0), (-3.0, 3.0)]), np.zeros(2, np.int32)
+    bowed = np.insert(square, [1, 2, 3], square[1:] * 1.1, 0)
+    shapes = ((polygon_verbs(4), square), (polygon_verbs(4), square), (bytes([MOVE, CURVE, CURVE, CLOSE]), bowed))
+    for (verbs, points), step in zip(shapes, (5.0, 6.0, 9.0), strict=True):
+        places = np.stack([np.eye(2, 3), np.eye(2, 3)])
+        places[1, 0, 2] = step
+        gaps_of(Drawn(Marks((Family(verbs, points[None], none),), none, none, places, np.arange(2))))
 
 
 def warm_elsewhere() -> subprocess.Popen[bytes]:
-    """Begin compiling in a process of its own, at low priority."""
-    command = [sys.executable, "-P", "-c", "import os; os.nice(5); from under_lattice.render.warm import warm; warm()"]
+    """Begin compiling in a process of its own, at low priority; it ends its own when it is told to end."""
+    return _elsewhere("warm")
+
+
+def _elsewhere(what: str) -> subprocess.Popen[bytes]:
+    """Begin a function of this file in a process of its own."""
+    begin = "import os, signal, sys; os.nice(5); signal.signal(signal.SIGTERM, lambda *_: sys.exit(1))"
+    command = [sys.executable, "-P", "-c", f"{begin}; from under_lattice.render.warm import {what}; {what}()"]
     return subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 

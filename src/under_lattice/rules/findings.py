@@ -10,7 +10,7 @@ import numpy as np
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import IDENTITY, Array
-from under_lattice.pattern.marks import Marks
+from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.stage import Stage
 
 SHOWN_MOST = 200  # outlines that show where
@@ -56,7 +56,7 @@ class Site:
     ----------
     end : Stage
         The copies that are shown.
-    marks : Marks
+    drawn : Drawn
         What is drawn of them.
     last : str
         Id of the last rule.
@@ -77,7 +77,7 @@ class Site:
     """
 
     end: Stage
-    marks: Marks
+    drawn: Drawn
     last: str
     on: Sequence[Any]
     stages: Mapping[str, Stage]

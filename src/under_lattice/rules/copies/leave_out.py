@@ -17,6 +17,7 @@ from under_lattice.geometry.affine import IDENTITY, Array, compose
 from under_lattice.geometry.body import hull
 from under_lattice.geometry.chance import lots_of_keys
 from under_lattice.pattern.doubles import doubles
+from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.stage import Stage, share
@@ -70,13 +71,14 @@ def _slight_overlap(site: Site) -> Iterator[Warn]:
 
 def _doubles(site: Site) -> Array:
     """Copies (k,) that lie exactly on others; those too small to be seen are none."""
-    twice = doubles(site.marks, site.progress)
+    twice = doubles(site.drawn, site.progress)
     return np.asarray(twice[~site.too_small(site.end)[twice]])
 
 
 def _outside(site: Site) -> Array:
     """Copies (k,) that lie wholly beside the sheet; of a cover, whose edge may shrink away from it, only where they are many."""
-    if any(rule.goes_beyond for rule in site.on):
+    half = np.array([site.width, site.height]) / 2
+    if any(rule.goes_beyond for rule in site.on) or (np.abs(site.drawn.box) <= np.tile(half, 2)).all():
         return np.zeros(0, np.int64)
     beside = np.flatnonzero(beside_sheet(site.end, site.width, site.height))
     covers = any(rule.on_net and rule.extent == "covers the sheet" for rule in site.on)
@@ -153,7 +155,7 @@ class LeaveOut(CopyRule):
             return ~np.any([np.zeros(above.n, bool), *(picked(above, touch) for touch in self.picks)], 0)
         if self.which == "exact doubles":
             stays = np.ones(above.n, bool)
-            stays[doubles(draw(above, ground.known, ground.progress), ground.progress)] = False
+            stays[doubles(Drawn(draw(above, ground.known, ground.progress)), ground.progress)] = False
             return stays
         if self.which == "overlapping ones":
             return self._clear(above)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from under_lattice.render import kernel_cache  # noqa: F401 - says where; first
+from under_lattice.core import kernel_cache  # noqa: F401 - says where; first
 
 from llvmlite import ir  # isort: skip
 from numba import njit, types  # isort: skip

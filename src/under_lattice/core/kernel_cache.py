@@ -16,11 +16,16 @@ from pathlib import Path
 import platformdirs
 
 
+def sources() -> list[Path]:
+    """Return the files that hold kernels, wherever they stand."""
+    return sorted(Path(__file__).parents[1].glob("*/kernel*.py"))
+
+
 @cache
 def folder() -> Path:
     """Return the folder for the kernels as they are now, on this processor."""
     mixed = hashlib.sha256()
-    for source in sorted(Path(__file__).parent.glob("kernel*.py")):
+    for source in sources():
         mixed.update(source.read_bytes())
     versions = ("numba", "llvmlite", "numpy")
     mixed.update(" ".join([sys.version, platform.machine(), *(version(name) for name in versions)]).encode())
