@@ -100,7 +100,13 @@ def _chunks(one: Any, a: int, many: int, other: Any, b: int, much: int, chunk: i
     What crosses no further than `TOUCH` from an end does not cross: ends that lie on sides are beside them by chance.
     """
     for i in range(a * chunk, min(many, (a + 1) * chunk)):
+        left, right = min(one[i, 0], one[i, 2]), max(one[i, 0], one[i, 2])
+        top, bottom = min(one[i, 1], one[i, 3]), max(one[i, 1], one[i, 3])
         for j in range(b * chunk, min(much, (b + 1) * chunk)):
+            x = max(left - max(other[j, 0], other[j, 2]), min(other[j, 0], other[j, 2]) - right, 0.0)
+            y = max(top - max(other[j, 1], other[j, 3]), min(other[j, 1], other[j, 3]) - bottom, 0.0)
+            if x * x + y * y > best:  # not even the boxes round them are as near
+                continue
             near = min(_to_piece(one[i, 0], one[i, 1], other[j]), _to_piece(one[i, 2], one[i, 3], other[j]))
             near = min(near, _to_piece(other[j, 0], other[j, 1], one[i]), _to_piece(other[j, 2], other[j, 3], one[i]))
             best = min(best, near)
