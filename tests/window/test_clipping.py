@@ -93,7 +93,7 @@ def whole_of(rule):
     return (*before, rule) if rule.family != "end" else (Polygon(size=20.0),)
 
 
-def test_no_word_of_any_form_is_cut_off(qtbot, large):
+def test_no_word_of_any_form_is_cut_off(large, qtbot):
     problems = {}
     for kind in (kind for _, kinds in FAMILIES for kind in kinds):
         rule = kind.model_validate({"kind": kind.model_fields["kind"].default})
@@ -143,7 +143,7 @@ def test_no_word_of_the_pages_is_cut_off_and_nothing_is_off_the_window(window, q
         assert right.y() <= window.height()
 
 
-def test_no_word_of_the_export_page_is_cut_off_for_anyone(window, qtbot, large):
+def test_no_word_of_the_export_page_is_cut_off_for_anyone(large, window, qtbot):
     dialog = ExportDialog(demo("seed-clock"), None, window)
     dialog.show()
     problems = {}
@@ -161,7 +161,7 @@ def test_no_word_of_the_export_page_is_cut_off_for_anyone(window, qtbot, large):
     gone(dialog)
 
 
-def test_the_column_grows_with_the_text(window, qtbot, large):
+def test_the_column_grows_with_the_text(large, window, qtbot):
     window.resize(1600, 1000)
     window.show()
     window.show_work(demo("entrance-floor"))
@@ -196,7 +196,7 @@ def test_the_tray_waits_where_the_sheet_would_be_too_narrow(window, qtbot):
     qtbot.waitUntil(window.studio.tray.isVisible, timeout=2000)
 
 
-def test_an_open_list_shows_its_last_row_and_its_longest_words_whole(qtbot, large):
+def test_an_open_list_shows_its_last_row_and_its_longest_words_whole(large, qtbot):
     seen = set()
     for rows in (1, 2, 6, 13, 16, 60):
         combo = QuietCombo("Rows")

@@ -4,13 +4,17 @@ import pytest
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QComboBox
 
+from tests.chains import work_of
 from tests.window.conftest import Hands, gone
 from under_lattice.declare.frozen import edited
 from under_lattice.library import demo
 from under_lattice.loop.hanging import title_of
 from under_lattice.loop.moment import at_moment
+from under_lattice.rules.copies.adjust import Adjust
+from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.progression import Progression
 from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.work.model import Work
 
@@ -273,3 +277,26 @@ def test_the_moments_beside_are_lines_and_the_loop_goes_out(whirls, tmp_path):
     dialog._turn("width", 64)
     dialog.write(tmp_path / "out.webm")
     hands.bot.waitUntil(lambda: (tmp_path / "out.webm").exists() and gone(dialog), timeout=30_000)
+
+
+def test_of_two_repeats_it_is_chosen_beside_the_wave_whose_copies_it_runs_through(qtbot, window):
+    rows = Progression(count=4, distance=40.0, direction=90.0)
+    hands = Timed(qtbot, window).show(work_of(Polygon(size=20.0), Progression(count=5), rows, Adjust(scope="each")))
+    row = hands.row("adjust", "turn")
+    row.take_focus()
+    QTest.keyClick(row.fields[0], Qt.Key.Key_B)
+    hands.settle()
+    line = hands.rows.line
+    assert line.source.isHidden()
+    line.wave.setCurrentIndex(1)
+    line.wave.activated.emit(1)
+    hands.settle()
+    assert line.source.isVisible()
+    assert line.source.window() is hands.window
+    assert line.source.count() == 2
+    line.source.setCurrentIndex(1)
+    line.source.activated.emit(1)
+    hands.settle()
+    second = hands.layer.rules[2].id
+    assert hands.motions[0].lag.rule == second
+    assert all(not isinstance(one, QComboBox) for one in QApplication.topLevelWidgets())

@@ -130,6 +130,7 @@ class BeadLine(QWidget):
             self.width_field,
             self.seed,
             self.wave,
+            self.source,
             self.loops,
             self.loops_words,
         ):
