@@ -182,8 +182,12 @@ def test_streaks_outwards_leave_rays_and_streaks_round_leave_rings():
     moved = finished(spot, [Streak(False, 0.5)])[100, :, 3]
     assert moved[195] > 0.05  # what stands at 50 is seen up to 100
     assert moved[140] < 1e-3
-    still = finished(rings, [Streak(False, 0.0)])
-    assert still is rings
+    by_length = finished(spot, [Streak(False, 1.0, longest=20.0)])[100, :, 3]
+    assert by_length[168] > 0.02  # what stands at 50, three to each side, is seen 20 further out
+    assert by_length[176] < 1e-3
+    assert np.abs(finished(rays, [Streak(False, 1.0, longest=20.0)]) - rays)[ring & (far > 50)].max() < 0.04
+    for none in (Streak(False, 0.0), Streak(True, 0.0), Streak(False, 1.0, longest=0.0)):
+        assert finished(rings, [none]) is rings
 
 
 def test_ripples_and_twists_take_pixels_from_where_they_say():

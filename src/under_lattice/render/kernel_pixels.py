@@ -181,13 +181,19 @@ def from_elsewhere(picture: Any, xs: Any, ys: Any, out: Any) -> None:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def streak_rows(picture: Any, cx: float, cy: float, amount: float, around: bool, first: int, last: int, out: Any) -> None:
-    """Write rows of the means of a picture (H, W, C) along rays to a centre in px, or along arcs round it of so many radians."""
+def streak_rows(
+    picture: Any, cx: float, cy: float, amount: float, longest: float, around: bool, first: int, last: int, out: Any
+) -> None:
+    """Write rows of the means of a picture (H, W, C) along rays to a centre in px, or along arcs round it of so many radians.
+
+    Along rays they are that part of the way long, and at most `longest` px.
+    """
     for y in range(first, last):
         for x in range(picture.shape[1]):
             dx, dy = x - cx, y - cy
             far = math.sqrt(dx * dx + dy * dy)
-            count = min(ALONG_MOST, int(far * amount / APART) + 8)
+            part_of = min(amount, longest / far) if far > 0.0 and not around else amount
+            count = min(ALONG_MOST, int(far * part_of / APART) + 8)
             into = out[y, x]
             into[:] = np.float32(0.0)
             share = np.float32(1.0 / count)
@@ -198,7 +204,7 @@ def streak_rows(picture: Any, cx: float, cy: float, amount: float, around: bool,
                     c, s = math.cos(angle), math.sin(angle)
                     _add_between(picture, cx + c * dx - s * dy, cy + s * dx + c * dy, share, into)
                 else:
-                    q = 1.0 - amount * part
+                    q = 1.0 - part_of * part
                     _add_between(picture, cx + q * dx, cy + q * dy, share, into)
 
 

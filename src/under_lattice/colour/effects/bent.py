@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
@@ -21,6 +22,8 @@ class Streak(Effect):
         Outwards: how much of the way from the centre, 0..1. Around: degrees of the arc.
     across, down : float
         Of the centre.
+    longest : float
+        Of a streak outwards; without it as long as the way says.
     """
 
     anywhere: ClassVar[bool] = False
@@ -28,11 +31,14 @@ class Streak(Effect):
     amount: float
     across: float = 0.0
     down: float = 0.0
+    longest: float = math.inf
 
     def needs(self, box: Box) -> Box:
         """Return the box with the way to the centre, or with the arcs of its corners; in the unit of the work."""
-        if not self.amount:
+        if not self.amount or not self.longest:
             return box
+        if not self.around and np.isfinite(self.longest):
+            return grown(box, self.longest)
         if not self.around:
             return min(box[0], self.across), min(box[1], self.down), max(box[2], self.across), max(box[3], self.down)
         corners = np.array([(x, y) for x in (box[0], box[2]) for y in (box[1], box[3])]) - (self.across, self.down)

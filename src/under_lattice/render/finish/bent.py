@@ -20,12 +20,14 @@ FLAT = 2e-3  # of the square of a slope of tone per px: where there is less, pai
 def streaked(pixels: Array, streak: Streak, view: View) -> Array:
     """Return premultiplied pixels (H, W, 4) of a view, each the mean along its way to a centre or along its arc round it."""
     amount = np.radians(min(streak.amount, 360.0)) if streak.around else min(streak.amount, 1.0)
-    if amount <= 0:
+    longest = np.inf if streak.around else streak.longest * view.scale
+    if amount <= 0 or longest <= 0:
         return pixels
     linear = in_linear_light(pixels)
     out = np.empty_like(linear)
     cx, cy = streak.across * view.scale + view.left - 0.5, streak.down * view.scale + view.top - 0.5
-    by_rows(len(out), lambda first, last: streak_rows(linear, cx, cy, float(amount), streak.around, first, last, out))
+    how = (cx, cy, float(amount), float(longest), streak.around)
+    by_rows(len(out), lambda first, last: streak_rows(linear, *how, first, last, out))
     return in_coded_values(out)
 
 
