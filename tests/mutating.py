@@ -17,7 +17,6 @@ from PIL import Image
 
 from tests.whole_works import TEXTS
 from under_lattice.colour.palette_text import palette_of_text
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.brought import with_brought
@@ -26,6 +25,7 @@ from under_lattice.files.storage import to_text, work_in
 from under_lattice.files.svg.shapes import read_svg
 from under_lattice.library import DEMOS, demo
 from under_lattice.library.sample_pictures import sample_picture
+from under_lattice.many.settings import apply_setting
 from under_lattice.output.png import Png, write_png
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules import RULES

@@ -15,7 +15,6 @@ from collections.abc import Mapping
 from pathlib import Path
 
 from under_lattice import library
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
@@ -27,6 +26,7 @@ from under_lattice.files.saving import write_atomically
 from under_lattice.files.storage import write
 from under_lattice.library.palettes import PALETTES
 from under_lattice.loop.turning import in_step
+from under_lattice.many.settings import apply_setting
 from under_lattice.measure.facts import Facts, measure
 from under_lattice.output import BY_ENDING, BY_KEY
 from under_lattice.output.contact_sheet import sheet_of

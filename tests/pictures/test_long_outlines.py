@@ -7,11 +7,11 @@ import pytest
 
 from tests.pictures.compare import demo_scene, ours, scene_of
 from tests.pictures.small import BLACK, NONE, darkness, scene
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import GivenUp
 from under_lattice.core.progress import Progress
 from under_lattice.geometry.outline import LINE, MOVE, polygon_verbs
 from under_lattice.library import demo
+from under_lattice.many.settings import apply_setting
 from under_lattice.pattern.marks import Coat, Dash
 from under_lattice.render.paint import paint
 from under_lattice.scene.tree import View, whole_page

@@ -13,11 +13,11 @@ from PIL import Image
 
 from tests.chains import floor_alone
 from under_lattice.command_line.main import main
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write
 from under_lattice.library import demo
+from under_lattice.many.settings import apply_setting
 
 
 @pytest.fixture

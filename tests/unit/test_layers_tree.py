@@ -7,7 +7,6 @@ import pytest
 
 from tests.chains import SHEET, work_of
 from under_lattice.command_line.main import main
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.derived import derived_values
@@ -16,6 +15,7 @@ from under_lattice.files.migrations import VERSION
 from under_lattice.files.storage import from_text, to_data, to_text
 from under_lattice.library import DEMOS, demo
 from under_lattice.library.layers import chain
+from under_lattice.many.settings import apply_setting
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.motifs.ellipse import Ellipse

@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import work_of
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
 from under_lattice.files.storage import from_text, to_text
+from under_lattice.many.settings import apply_setting
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.rosette import Rosette

@@ -10,7 +10,6 @@ import pytest
 from PIL import Image, ImageCms
 
 from tests.chains import evaluated, last_stage, work_of
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
@@ -19,6 +18,7 @@ from under_lattice.library import demo
 from under_lattice.library.layers import chain
 from under_lattice.library.photographs import PHOTOGRAPHS, photograph
 from under_lattice.library.sample_pictures import SAMPLES, sample_picture
+from under_lattice.many.settings import apply_setting
 from under_lattice.pattern.known import Brightness
 from under_lattice.pattern.marks import MarkAsk, draw
 from under_lattice.rules.copies.adjust import Adjust

@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 
 from tests.chains import work_of
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import FileError, InputError
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.files.svg.shapes import read_svg
 from under_lattice.geometry.outline import areas, flatten
 from under_lattice.geometry.path_text import parts_of_text, text_of_parts
+from under_lattice.many.settings import apply_setting
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules import RULES
 from under_lattice.rules.motifs.layer_motif import LayerMotif

@@ -22,9 +22,9 @@ from under_lattice.library.layers import chain
 from under_lattice.rules import FAMILIES
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.look import style
 from under_lattice.ui.look.tokens import CHAIN_WIDTH, LOOK
 from under_lattice.ui.panels.card import Card

@@ -18,7 +18,7 @@ from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.ui.dialogs.about_dialog import AboutDialog
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent

@@ -9,10 +9,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from tests.chains import floor_alone
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Dial
 from under_lattice.declare.frozen import edited
+from under_lattice.many.settings import apply_setting
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.ui import dials
 from under_lattice.ui.dials.row import DialRow

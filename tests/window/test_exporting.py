@@ -15,7 +15,7 @@ from under_lattice.output.cut import Cutter
 from under_lattice.output.page import job_of
 from under_lattice.output.svg import Svg
 from under_lattice.rules import Ink, Lattice, Rectangle
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.work.sheets import set_sheet
 
 LEFT = Qt.MouseButton.LeftButton

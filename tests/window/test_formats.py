@@ -16,7 +16,7 @@ from under_lattice.declare.dials import Choice, Count
 from under_lattice.files.storage import write
 from under_lattice.output.format import WITH_RECIPE, Format
 from under_lattice.rules import Ellipse, Ink, Rosette
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 
 
 class Listing(Format):
@@ -72,10 +72,10 @@ def test_a_new_format_is_in_the_dialog_with_its_options(listed, hands, tmp_path)
     hands.type_in(page.parts["every"], "5")
     QTest.mouseClick(page.parts["recipe"], Qt.MouseButton.LeftButton, pos=QPoint(8, page.parts["recipe"].height() // 2))
     page.parts["order"].textActivated.emit("by place")
+    assert dialog.options() == Listing(every=5, order="by place", recipe=False)
     dialog.write(tmp_path / "b.txt")
     hands.bot.waitUntil(lambda: (tmp_path / "b.txt").exists(), timeout=20_000)
     assert json.loads((tmp_path / "b.txt").read_text())["recipe"] is False
-    assert dialog.options() == Listing(every=5, order="by place", recipe=False)
 
 
 def test_options_out_of_range_are_refused_and_say_what_is_allowed():

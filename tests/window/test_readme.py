@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QPushButton
 from tests.window.conftest import Hands, gone
 from under_lattice.files.recipe import open_any
 from under_lattice.ui.dialogs.chooser import PictureChooser
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.state import recent
 from under_lattice.vary.numbers import Varied
 

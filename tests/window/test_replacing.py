@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
 from under_lattice.files.recipe import open_any
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 
 
 def answering(box_asked, words):

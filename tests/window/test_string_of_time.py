@@ -15,7 +15,7 @@ from under_lattice.loop.moment import at_moment
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.progression import Progression
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.work.model import Work
 
 LEFT = Qt.MouseButton.LeftButton

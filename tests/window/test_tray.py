@@ -328,7 +328,7 @@ def test_kept_are_put_in_order_by_keys_and_by_dropping(hands):
 
 
 def test_a_kept_version_opens_as_a_new_work_and_all_are_exported_at_once(hands, tmp_path, monkeypatch):
-    from under_lattice.ui.dialogs.export_dialog import ExportDialog
+    from under_lattice.ui.export.export_dialog import ExportDialog
 
     gap(hands, 1.0)
     hands.do("keep")
@@ -360,7 +360,7 @@ def test_the_menu_of_a_kept_version_offers_what_can_be_done(hands):
 
 
 def test_several_kept_versions_are_taken_and_exported_together(hands, tmp_path):
-    from under_lattice.ui.dialogs.export_dialog import ExportDialog
+    from under_lattice.ui.export.export_dialog import ExportDialog
 
     hands.do("tray")
     for value in (1.0, 2.0, 3.0):

@@ -15,7 +15,7 @@ from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.paints.ink import Ink
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shared.scope import EACH
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.panels.chips import PlusChip
 from under_lattice.ui.panels.strip import CommandStrip
 from under_lattice.ui.workers import engine as engine_module

@@ -12,8 +12,8 @@ from under_lattice.files.recipe import open_any
 from under_lattice.library import DEMOS, demo
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.command_search import CommandSearch
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.commands import COMMANDS
 

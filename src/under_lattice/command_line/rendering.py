@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-import csv
-import json
 from argparse import ArgumentParser, Namespace
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from itertools import product, repeat
 from multiprocessing import get_context
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from under_lattice.command_line.options import add_options, format_of
 from under_lattice.command_line.saying import say, warn
-from under_lattice.command_line.settings import apply_setting
 from under_lattice.core.errors import LatticeError
-from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import PixelCount
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.evaluate.result import ChainResult
@@ -28,14 +24,13 @@ from under_lattice.files.storage import stem_of
 from under_lattice.library import DEMOS, demo
 from under_lattice.library.palettes import PALETTES
 from under_lattice.loop.moment import at_moment
-from under_lattice.loop.turning import in_step
+from under_lattice.many.versions import ROWS_MOST, Row, as_kept, in_palette, read_rows, with_settings
 from under_lattice.output import BY_ENDING, BY_KEY
 from under_lattice.output.page import job_of
-from under_lattice.work.colours import by_lightness, recoloured, uses_of
 from under_lattice.work.model import Design, Work
 
 DONE, REFUSED = 0, 1
-ROWS_MOST, JOBS_MOST = 10_000, 64
+JOBS_MOST = 64
 ALTERED = (
     "was changed after it was exported; what is read is the recipe inside it, without the changes (--as-drawn reads the drawing)"
 )
@@ -137,7 +132,7 @@ def _tasks(options: Namespace) -> Iterator[Task]:
     ending, widths = BY_KEY[options.form].ending, _widths(options)
     for source in options.file:
         stem = stem_of(source.removeprefix("demo:") if source.startswith("demo:") else Path(source).stem)
-        rows = _rows(options.values) if options.values else [("", ())]
+        rows = read_rows(options.values) if options.values else [Row("", ())]
         kept: Sequence[tuple[str, str]] = [("", "")]
         palettes = list(PALETTES) if options.each == "palette" else [""]
         if options.each == "kept":
@@ -171,24 +166,6 @@ def _widths(options: Namespace) -> list[int]:
     return found
 
 
-def _rows(path: Path) -> list[tuple[str, tuple[str, ...]]]:
-    """The rows of a table: a name each, and settings; the heads of its columns are numbers of a work, and `name`."""
-    text = read_bytes(path).decode("utf-8-sig", "replace")
-    try:
-        rows: Any = json.loads(text) if path.suffix.lower() == ".json" else list(csv.DictReader(text.splitlines()))
-    except (json.JSONDecodeError, csv.Error) as error:
-        raise LatticeError(f"{path.name} cannot be read: {error}") from None
-    if not isinstance(rows, list) or not rows or not all(isinstance(row, dict) for row in rows):
-        raise LatticeError(f"{path.name} holds no rows; a table has a head that names numbers, and a row for each file")
-    if len(rows) > ROWS_MOST:
-        raise LatticeError(f"{path.name} has more than {ROWS_MOST:,} rows")
-    out = []
-    for k, row in enumerate(rows, 1):
-        settings = [f"{key}={value}" for key, value in row.items() if key not in (None, "name") and value not in (None, "")]
-        out.append((stem_of(str(row.get("name") or k)), tuple(settings)))
-    return out
-
-
 def _write(task: Task, options: Namespace, tell: Callable[[str], None]) -> None:
     """Write one file; tells what there is to say of it.
 
@@ -203,10 +180,9 @@ def _write(task: Task, options: Namespace, tell: Callable[[str], None]) -> None:
     settings = list(task.settings)
     work = _as_drawn(Path(task.source), settings) if options.as_drawn else load(task.source, settings)
     if task.kept:
-        work = edited(work, design=next(one.design for one in work.kept if one.id == task.kept))
+        work = as_kept(work, task.kept)
     if task.palette:
-        change = by_lightness(tuple(uses_of(work.design)), PALETTES[task.palette])
-        work = edited(work, design=recoloured(work.design, change))
+        work = in_palette(work, task.palette)
     evaluator = Evaluator()
     refused = _refusals(work.design, evaluator.design(at_moment(work.design, options.time), time=options.time))
     for sentence in refused:
@@ -235,10 +211,7 @@ def load(name: str, orders: list[str]) -> Work:
         if opened.altered:
             warn(f"{Path(name).name} {ALTERED}")
         work = opened.work
-    design = work.design
-    for order in orders:
-        design = apply_setting(design, order)
-    return edited(work, design=in_step(design))
+    return with_settings(work, orders)
 
 
 def _as_drawn(path: Path, orders: list[str]) -> Work:

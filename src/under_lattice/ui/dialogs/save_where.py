@@ -21,13 +21,14 @@ def ask_where(parent: QWidget, title: str, start: Path, ending: str, words: str)
         path = Path(chosen)
         if path.suffix.lower() != ending:
             path = path.with_name(path.name + ending)
-        if not path.exists() or _may_replace(parent, path):
+        if not path.exists() or may_replace(parent, path.name):
             return path
         folder = path
 
 
-def _may_replace(parent: QWidget, path: Path) -> bool:
-    box = Question(parent, f"{path.name} is there already.", "Replace it? What it holds now is lost.")
+def may_replace(parent: QWidget, name: str) -> bool:
+    """Ask whether what is there already may be replaced."""
+    box = Question(parent, f"{name} is there already.", "Replace it? What it holds now is lost.")
     take = box.addButton("Replace", QMessageBox.ButtonRole.DestructiveRole)
     back = box.addButton("Choose another name", QMessageBox.ButtonRole.RejectRole)
     box.setDefaultButton(back)

@@ -16,7 +16,7 @@ from under_lattice.output.page import job_of
 from under_lattice.output.plot.plotter import Hpgl
 from under_lattice.plotter.machine import FAULTS
 from under_lattice.plotter.sender import PenOrder, PlotterError, Port, Sender, orders_of
-from under_lattice.ui.dialogs.option_rows import OptionRows
+from under_lattice.ui.export.option_rows import OptionRows
 from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.look.tokens import px

@@ -9,7 +9,9 @@ from PySide6.QtCore import QObject, Qt
 
 from under_lattice.declare.frozen import edited
 from under_lattice.explore.movable import Scope
-from under_lattice.ui.dialogs.export_dialog import ExportDialog
+from under_lattice.files.storage import stem_of
+from under_lattice.many.versions import Version
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.panels.history import History
 from under_lattice.ui.sheet.compare import How
 from under_lattice.ui.state import recent
@@ -207,8 +209,9 @@ class Exploring(QObject):
 
     def export(self, shelf: Shelf) -> None:
         """Export kept versions, each into a file of its own."""
-        works = tuple((one.name, Work(design=one.design)) for one in shelf)
-        dialog = ExportDialog(works[0][1], self.files.folder(), self.window, works if len(works) > 1 else ())
+        works = [Work(design=one.design) for one in shelf]
+        versions = [Version(stem_of(one.name), partial(Work, design=one.design)) for one in shelf]
+        dialog = ExportDialog(works[0], self.files.folder(), self.window, versions if len(versions) > 1 else (), self.files.exports)
         dialog.finished_with.connect(lambda path: self.desk.told.emit(f"exported {path}"))
         dialog.open()
 

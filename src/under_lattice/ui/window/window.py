@@ -84,6 +84,7 @@ class Window(Host):
         column.setSpacing(0)
         column.addWidget(self.strip)
         column.addWidget(self.stack, 1)
+        column.addWidget(self.files.exports)
         self.setCentralWidget(whole)
         self.engine.painted.connect(self._first_picture, Qt.ConnectionType.SingleShotConnection)
         self._show_state()
@@ -382,7 +383,7 @@ class Window(Host):
             self.bringing.drop(paths)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if not self.files.may_leave():
+        if not self.files.may_close():
             event.ignore()
             return
         self.desktop.remember()

@@ -14,7 +14,9 @@ from under_lattice.files.recipe import Opened
 from under_lattice.files.saving import Seen, write_atomically
 from under_lattice.output import BY_KEY
 from under_lattice.output.format import Purpose
-from under_lattice.ui.dialogs.export_dialog import FAULT, ExportDialog, export_bytes
+from under_lattice.ui.export.export_dialog import ExportDialog
+from under_lattice.ui.export.exports_bar import FAULT, ExportsBar
+from under_lattice.ui.export.writing import export_bytes
 from under_lattice.ui.look.words import Question
 from under_lattice.ui.plotting.plot_dialog import PlotDialog
 from under_lattice.ui.state import recent
@@ -37,6 +39,23 @@ class WorkFiles:
         self.opening = False
         self._exported: tuple[Document | None, Path | None] = None, None  # the work that was exported last, and into which file
         self.saving = Saving(window, self.folder, lambda: window.actions_by_key["compare"].trigger())
+        self.exports = ExportsBar(window)
+        self.exports.finished.connect(lambda words: window.say(f"exported {words}"))
+        self.exports.failed.connect(window.complain)
+
+    def may_close(self) -> bool:
+        """Ask about unsaved work, and about exports under way; tells whether the window may be closed."""
+        if not self.may_leave():
+            return False
+        if self.exports.exports:
+            box = Question(self.window, "Files are still being exported.", "What is not written by then is left aside.")
+            stop = box.addButton("Stop them and close", QMessageBox.ButtonRole.DestructiveRole)
+            box.addButton("Go on", QMessageBox.ButtonRole.RejectRole)
+            box.exec()
+            if box.clickedButton() is not stop:
+                return False
+            self.exports.stop_all()
+        return True
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; tells whether it may be left."""
@@ -116,7 +135,7 @@ class WorkFiles:
         """Open the export dialog, for somebody or something."""
         document, studio = self.window.document, self.window.studio
         if document is not None and studio is not None:
-            dialog = ExportDialog(document.work, self.folder(), self.window)
+            dialog = ExportDialog(document.work, self.folder(), self.window, line=self.exports)
             dialog.moment = studio.looked.moment
             if purpose is not None:
                 dialog.begin_for(purpose)

@@ -8,7 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from under_lattice.output import Format
-from under_lattice.ui.dialogs.export_preview import PreviewView
+from under_lattice.ui.export.export_preview import PreviewView
 from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.look.words import Words, on_button
 

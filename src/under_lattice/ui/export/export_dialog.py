@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import replace
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer, Signal
@@ -21,41 +20,27 @@ from PySide6.QtWidgets import (
 
 from under_lattice import output
 from under_lattice.core.errors import InputError
-from under_lattice.core.progress import Progress
-from under_lattice.files.saving import write_atomically
-from under_lattice.files.storage import free_path, stem_of
+from under_lattice.files.storage import stem_of
+from under_lattice.many.versions import Version
 from under_lattice.output import Format
 from under_lattice.output.format import PURPOSES, Purpose
-from under_lattice.output.page import job_of
-from under_lattice.ui.dialogs.export_preview import Preview, PreviewView, preview_of
-from under_lattice.ui.dialogs.fault_line import FaultLine
-from under_lattice.ui.dialogs.option_rows import OptionRows
-from under_lattice.ui.dialogs.save_where import ask_where
+from under_lattice.ui.dialogs.save_where import ask_where, may_replace
+from under_lattice.ui.export.choices import choices
+from under_lattice.ui.export.export_preview import Preview, PreviewView, preview_of
+from under_lattice.ui.export.exports_bar import FAULT, Export, ExportsBar
+from under_lattice.ui.export.fault_line import FaultLine
+from under_lattice.ui.export.many_rows import ManyRows
+from under_lattice.ui.export.option_rows import OptionRows
+from under_lattice.ui.export.writing import Piece, beside, pieces_into, size_words, write_pieces
 from under_lattice.ui.look.edged import Dialog
-from under_lattice.ui.look.flow import Flow
 from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import ExportChoice, Work
 
-FAULT = "this could not be written ({}); nothing was changed on the disk"
 LOOK_AFTER_MS = 250  # without a change, after which what would be written is looked at
 FORM_WIDTH = 400
-
-
-def export_bytes(work: Work, options: Format, progress: Progress, moment: float = 0.0) -> bytes:
-    """Return the file's bytes, of a work as it is at a moment of its loop, 0..1.
-
-    Raises
-    ------
-    LatticeError, GivenUp
-    """
-    chosen, job = job_of(work, options, progress, time=moment)
-    return chosen.write(job)
-
-
-Several = tuple[tuple[str, Work], ...]  # works by their names
 
 
 class ExportDialog(Dialog):
@@ -65,12 +50,16 @@ class ExportDialog(Dialog):
     written_to = Signal(object)  # the path
     chose = Signal(object)
 
-    def __init__(self, work: Work, folder: Path, parent: QWidget, several: Several = ()) -> None:
+    def __init__(
+        self, work: Work, folder: Path, parent: QWidget, several: Sequence[Version] = (), line: ExportsBar | None = None
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Export {len(several)} versions" if several else "Export")
-        self.work, self.folder, self.several = work, folder, several
+        self.work, self.folder = work, folder
+        self.line = line or ExportsBar(parent)
+        self.many = ManyRows(work, folder, several)
         self.moment = 0.0  # of the loop, 0..1, that goes out
-        self.export: Job | None = None
+        self.export: Export | None = None
         self.path: Path | None = None  # what was last written
         sheet = work.design.sheet
         self.chosen: dict[str, Format] = {kind.key(): kind.first(sheet) for kind in output.FORMATS}
@@ -80,6 +69,7 @@ class ExportDialog(Dialog):
         self._looking.timeout.connect(self._look)
         self._lay_out()
         self._begin_with(begins)
+        self._show_many()
 
     # -- parts -----------------------------------------------------------------------------------
     def _lay_out(self) -> None:
@@ -110,12 +100,12 @@ class ExportDialog(Dialog):
         column.setSpacing(8)
         self.purposes, self.formats = QButtonGroup(self), QButtonGroup(self)
         wanted = [(one, capital(one), words) for one, words in PURPOSES.items() if _for(one)]
-        column.addLayout(self._chips("For", self.purposes, wanted))
+        column.addLayout(choices("For", self.purposes, wanted, "purpose"))
         self.for_words = Words("")
         self.for_words.setObjectName("small")
         column.addWidget(self.for_words)
         kinds = [(kind.key(), kind.title, kind.words) for kind in output.FORMATS]
-        column.addLayout(self._chips("As", self.formats, kinds, "format"))
+        column.addLayout(choices("As", self.formats, kinds, "format"))
         self.purposes.buttonClicked.connect(self._take_purpose)
         self.formats.buttonClicked.connect(self._show)
         options = QWidget()
@@ -129,7 +119,17 @@ class ExportDialog(Dialog):
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column.addWidget(scroll, 1)
+        self.many.changed.connect(self._show_many)
+        self.many.refused.connect(lambda sentence: self._refuse(capital(sentence)))
+        column.addWidget(self.many)
         return form
+
+    def _show_many(self) -> None:
+        """Say what would be written, and what is wrong with it."""
+        self._refuse("")
+        self._sizes()
+        versions = self.many.versions()
+        self.go.setText("Choose a folder…" if len(versions) > 1 or versions[0].name else "Choose a file…")
 
     def _page(self, options: Format) -> OptionRows:
         """The options of a format, made when it is first chosen."""
@@ -138,24 +138,6 @@ class ExportDialog(Dialog):
         page.refused.connect(self._refuse)
         self._rows.insertWidget(self._rows.count() - 1, page)
         return page
-
-    def _chips(self, label: str, group: QButtonGroup, things: Sequence[tuple[str, str, str]], name: str = "purpose") -> QVBoxLayout:
-        """Rows of buttons of which one is chosen, under a label."""
-        column, rows = QVBoxLayout(), Flow(4)
-        column.setSpacing(4)
-        head = Words(label)
-        head.setObjectName("small")
-        column.addWidget(head)
-        for key, title, words in things:
-            button = QPushButton(title)
-            button.setCheckable(True)
-            button.setAutoDefault(False)  # Enter goes on to the file
-            button.setProperty(name, key)
-            button.setToolTip(words)
-            group.addButton(button)
-            rows.addWidget(button)
-        column.addLayout(rows)
-        return column
 
     def _seen(self) -> QVBoxLayout:
         column = QVBoxLayout()
@@ -176,11 +158,17 @@ class ExportDialog(Dialog):
         buttons.addStretch(1)
         self.cancel = QPushButton("Cancel")
         self.cancel.clicked.connect(self._cancel)
-        self.go = QPushButton("Choose a folder…" if self.several else "Choose a file…")
+        self.later = QPushButton("Go on working")
+        self.later.setToolTip("Close this page; the files are written meanwhile, and the window shows how far they are")
+        self.later.setAutoDefault(False)
+        self.later.clicked.connect(self._go_on_working)
+        self.later.hide()
+        self.go = QPushButton("")
         self.go.setObjectName("primary")
         self.go.clicked.connect(self._choose)
         self.go.setDefault(True)
         buttons.addWidget(self.cancel)
+        buttons.addWidget(self.later)
         buttons.addWidget(self.go)
         return buttons
 
@@ -261,6 +249,7 @@ class ExportDialog(Dialog):
             page.setVisible(key == self.format)
         options = self.options()
         self.pages[self.format].show_options(options)
+        self.many.show_for(options)
         size = options.size_words(self.work.design.sheet) if options.part == "the sheet" else ""
         self.words.setText("\n".join([size, *self._notes(options)]).strip())
         self.faults.show_faults()
@@ -292,14 +281,17 @@ class ExportDialog(Dialog):
         self.pages[self.format].show_options(self.options(), preview.page)
         said = [preview.options.size_words(preview.page)]
         if preview.bytes:
-            said[0] += f"; the file has {_size_words(preview.bytes)}"
+            said[0] += f"; the file has {size_words(preview.bytes)}"
         said += preview.said
         self.words.setText("\n".join([*said, *self._notes(preview.options)]))
         self.faults.show_faults()
 
     # -- writing ---------------------------------------------------------------------------------
     def _choose(self) -> None:
-        if self.several:
+        versions = self.many.versions()
+        if not self._sizes():
+            return
+        if len(versions) > 1 or versions[0].name:
             folder = QFileDialog.getExistingDirectory(self, "Export all into", str(self.folder))
             if folder:
                 self.write_all(Path(folder))
@@ -307,75 +299,96 @@ class ExportDialog(Dialog):
         ending = self.options().ending
         name = stem_of(self.work.design.name) + ("-cell" if self.options().part == "the cell" else "")
         path = ask_where(self, "Export", self.folder / f"{name}.{ending}", f".{ending}", self.options().title)
-        if path is not None:
+        if path is not None and self._may_write(path):
             self.write(path)
 
+    def _sizes(self) -> list[Format]:
+        """The options, and those of further widths; nothing where these are refused."""
+        try:
+            return self.many.sizes(self.options())
+        except InputError as error:
+            self._refuse(capital(error.message))
+            return []
+
+    def _may_write(self, path: Path) -> bool:
+        """Ask about files of further widths that are there already."""
+        there = [one.name for one in beside(path, self._sizes())[1:] if one.exists()]
+        return not there or may_replace(self, ", ".join(there))
+
     def write(self, path: Path) -> None:
-        """Write the file with the chosen options."""
-        work, options, moment, self.path = self.work, self.options(), self.moment, path
-
-        def written(progress: Progress) -> str:
-            data = export_bytes(work, options, progress, moment)
-            progress.check()
-            write_atomically(path, data)
-            return "; ".join([f"{path.name}, {_size_words(len(data))}", *options.notes(work.design)])
-
-        self._begin(f"export {path}", written)
+        """Write the file with the chosen options, and those of further widths beside it."""
+        work, sizes = self.work, self._sizes()
+        if sizes:
+            self.path = path
+            paths = beside(path, sizes)
+            self._begin(
+                path.name,
+                [Piece(lambda at=at: at, lambda: work, own) for at, own in zip(paths, sizes, strict=True)],  # type: ignore[misc]
+            )
 
     def write_all(self, folder: Path) -> None:
         """Write each of several works into a folder, under names that are not taken there."""
-        works, options = self.several, self.options()
+        versions, sizes = self.many.versions(), self._sizes()
+        if sizes:
+            pieces = pieces_into(folder, stem_of(self.work.design.name), versions, sizes)
+            self._begin(f"{len(pieces)} files into {folder.name}", pieces)
 
-        def written(progress: Progress) -> str:
-            for k, (name, work) in enumerate(works):
-                progress.step(k / len(works))
-                path = free_path(folder, f"{stem_of(work.design.name)}-{stem_of(name)}", f".{options.ending}")
-                write_atomically(path, export_bytes(work, options, replace(progress, tell=lambda *_: None)))
-            return f"{len(works)} files into {folder.name}"
-
-        self._begin(f"export {folder}", written)
-
-    def _tell(self, _: str, share: float) -> None:
-        self.bar.setValue(round(share * 1000))
-
-    def _begin(self, slot: str, written: Callable[[Progress], str]) -> None:
+    def _begin(self, title: str, pieces: list[Piece]) -> None:
+        moment = self.moment
         self.bar.setValue(0)
         self.bar.show()
         self.error.setText("")
         self.go.setEnabled(False)
-        job = Job(slot, Urgency.REST, written, self._done, self._failed, self._tell, owner=self, fault=FAULT)
-        self.export = worker().ask(job)
+        self.later.show()
+        written = lambda progress: write_pieces(pieces, moment, progress)  # noqa: E731
+        self.export = Export(title, written, self._done, self._failed, lambda share: self.bar.setValue(round(share * 1000)))
+        self.line.add(self.export)
+        before = self.line.waits_for(self.export)
+        if before:
+            self.error.setText(f"It is written once “{before}” is.")
 
-    def _done(self, path: str) -> None:
+    def _done(self, words: str) -> None:
         self.export = None
+        self._note()
+        self.finished_with.emit(words)
+        self.accept()
+
+    def _note(self) -> None:
+        """Let it be known what was chosen, and where it goes."""
         if self.path is not None:
             self.written_to.emit(self.path)
         self.chose.emit(ExportChoice(ending=self.format, options=self.options().model_dump(mode="json")))
-        self.finished_with.emit(path)
-        self.accept()
+
+    def _go_on_working(self) -> None:
+        """Close the page; what it writes goes on."""
+        export, self.export = self.export, None
+        if export is not None:
+            self._note()
+            self.line.leave(export)
+            self.accept()
 
     def _failed(self, sentence: str) -> None:
         self.export = None
         self.bar.hide()
+        self.later.hide()
         self.go.setEnabled(True)
         self.error.setText(sentence[:1].upper() + sentence[1:])
 
     def _cancel(self) -> None:
         if self.export is not None:
-            worker().cancel(self.export)
+            self.line.stop(self.export)
         else:
             self.reject()
 
     def done(self, result: int) -> None:
-        worker().drop(self)  # looking and writing
+        worker().drop(self)  # looking
+        export, self.export = self.export, None
+        if export is not None:  # it was closed while it wrote
+            export.done, export.failed, export.told = lambda _: None, lambda _: None, lambda _: None
+            self.line.stop(export)
         super().done(result)
 
 
 def _for(purpose: Purpose) -> bool:
     """Whether there is a format for a purpose."""
     return any(purpose in kind.purposes for kind in output.FORMATS)
-
-
-def _size_words(count: int) -> str:
-    """So many bytes in words."""
-    return f"{count / 1e6:.2f} MB" if count >= 1e6 else f"{count / 1e3:.1f} kB"
