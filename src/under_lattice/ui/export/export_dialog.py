@@ -341,11 +341,14 @@ class ExportDialog(Dialog):
         self.go.setEnabled(False)
         self.later.show()
         written = lambda progress: write_pieces(pieces, moment, progress)  # noqa: E731
-        self.export = Export(title, written, self._done, self._failed, lambda share: self.bar.setValue(round(share * 1000)))
+        self.export = Export(title, written, self._done, self._failed, self._told)
         self.line.add(self.export)
         before = self.line.waits_for(self.export)
-        if before:
-            self.error.setText(f"It is written once “{before}” is.")
+        self.bar.setFormat(f"waits for {before}" if before else "%p%")
+
+    def _told(self, share: float) -> None:
+        self.bar.setFormat("%p%")
+        self.bar.setValue(round(share * 1000))
 
     def _done(self, words: str) -> None:
         self.export = None

@@ -73,21 +73,27 @@ class ManyRows(QWidget):
         return self.of.currentData() or AS_IT_IS
 
     def _choose(self, at: int) -> None:
+        said = ""
         if self.of.itemData(at) == "each row of a table":
-            self._take_table(QFileDialog.getOpenFileName(self, "A table of numbers", str(self.folder), "Tables (*.csv *.json)")[0])
+            chosen, _ = QFileDialog.getOpenFileName(self, "A table of numbers", str(self.folder), "Tables (*.csv *.json)")
+            said = self._take_table(chosen)
         self._before = self.of.currentIndex()
         self.changed.emit()
+        if said:
+            self.refused.emit(said)
 
-    def _take_table(self, chosen: str) -> None:
-        """Read a table; where there is none, what was chosen before stays."""
+    def _take_table(self, chosen: str) -> str:
+        """Read a table, and return what is wrong with it; where there is none, what was chosen before stays."""
+        said = ""
         try:
             if chosen:
                 self._rows, self._table = read_rows(Path(chosen)), Path(chosen).name
                 self._fill()
-                return
+                return ""
         except LatticeError as error:
-            self.refused.emit(str(error))
+            said = str(error)
         self.of.setCurrentIndex(self._before)
+        return said
 
     def versions(self) -> tuple[Version, ...]:
         """Return the works that go out, by name; one without a name where it is the work alone."""
