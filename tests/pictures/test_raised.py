@@ -59,6 +59,22 @@ def test_shapes_that_touch_along_sides_or_in_corners_make_one_sound_body(form, s
     assert body.volume > 0
 
 
+def test_heights_follow_places():
+    grid = by_number(3, 3, spacing="free", pitch=40.0, row_pitch=40.0)
+    work = work_of(Rectangle(width=20.0, height=20.0), grid, RED, sheet=SHEET)
+    want = {
+        "its place, left to right": [[2, 4, 6]] * 3,
+        "its place, top to bottom": [[2] * 3, [4] * 3, [6] * 3],
+        "its place, from the middle out": [[6, 4.83, 6], [4.83, 2, 4.83], [6, 4.83, 6]],
+    }
+    for by, rows in want.items():
+        body = read(work, by=by, height=6.0, lowest=2.0, stands="without a plate")
+        assert body.is_watertight
+        parts = sorted(body.split(), key=lambda one: (-round(one.bounds[0][1]), one.bounds[0][0]))
+        tops = np.array([one.bounds[1][2] for one in parts]).reshape(3, 3)
+        assert tops == pytest.approx(np.array(rows), abs=0.02)  # there are 256 heights
+
+
 def test_heights_follow_colours_lightness_and_copies():
     ink = Ink(colours="in turn", palette=("#000000", "#FFFFFF"))
     work = work_of(Rectangle(width=20.0, height=20.0), by_number(2, 1, spacing="free", pitch=40.0), ink, sheet=SHEET)

@@ -16,6 +16,7 @@ from under_lattice.files.storage import from_text, to_data, to_text
 from under_lattice.library import DEMOS, demo
 from under_lattice.library.layers import chain
 from under_lattice.library.palettes import PALETTES
+from under_lattice.output import BY_KEY
 from under_lattice.rules import Ellipse, Ink, Lattice, Polygon, PushEdges, Rosette, Split
 from under_lattice.rules.base import EVERY
 from under_lattice.rules.shared.anchor import Anchor
@@ -275,3 +276,11 @@ def test_a_tied_number_that_is_stepped_is_freed(tmp_path):
     assert main(["strip", "demo:plunge-pool", "--across", "tiles.lattice.pitch=40..60/3", "--width", "40", "-o", str(out)]) == 0
     assert width_of(out) > 120
     assert set_dial(demo("plunge-pool").design, "tiles", "tiles-lattice", "gap", 1.0)
+
+
+def test_ways_out_of_demo_works_are_of_options_there_are():
+    kept = {name: demo(name).export for name in DEMOS if demo(name).export is not None}
+    assert {choice.ending for choice in kept.values()} == {"png", "hpgl", "cutter", "3mf", "pdf"}
+    for name, choice in kept.items():
+        options = BY_KEY[choice.ending].first(demo(name).design.sheet).with_options(choice.options)
+        assert {key: getattr(options, key) for key in choice.options} == choice.options

@@ -26,7 +26,7 @@ from under_lattice.rules import (
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.shared.scope import EACH
 from under_lattice.vary.numbers import Varied
-from under_lattice.work.model import Design, Grid, Sheet, Work
+from under_lattice.work.model import Design, ExportChoice, Grid, Sheet, Work
 
 
 def entrance_floor() -> Design:
@@ -161,10 +161,18 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "harbour-window": filled.harbour_window,
 }
 
+WAYS_OUT = {  # how each goes out to whom it is made for
+    "tea-room-frieze": ExportChoice(ending="png", options={"part": "the cell", "width": 1200}),
+    "ticket-engraving": ExportChoice(ending="hpgl", options={"paper": "A4", "fills": "none"}),
+    "air-grille": ExportChoice(ending="cutter", options={"kerf": 0.2}),
+    "changing-room-screen": ExportChoice(ending="3mf", options={"stands": "through a plate", "plate": 3.0}),
+    "entrance-floor": ExportChoice(ending="pdf", options={"bleed": 3.0, "marks": True, "pages": "one for each ink", "trap": 0.1}),
+}
+
 
 def demo(name: str = "entrance-floor") -> Work:
-    """Return a demo work by its short name, with the versions kept of it; one of them lies under a test strip."""
+    """Return a demo work by its short name, with the versions kept of it; one lies under a test strip, some have a way out."""
     design = DEMOS[name]()
     if name in MOVING:
         design = MOVING[name](design)
-    return Work(design=design, kept=versions_of(name, design), strip=STRIPS.get(name))
+    return Work(design=design, kept=versions_of(name, design), strip=STRIPS.get(name), export=WAYS_OUT.get(name))

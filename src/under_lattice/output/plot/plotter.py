@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from html import escape
-from typing import Annotated, ClassVar, NamedTuple
+from typing import Annotated, ClassVar, Literal, NamedTuple, get_args
 
 import numpy as np
 
@@ -25,6 +25,16 @@ from under_lattice.work.model import Sheet
 STEPS = 40  # of HPGL in each mm
 STRAY = 0.01  # mm, by which lines may be beside curves
 IN_HATCH = (When(field="fills", values=("hatched", "crossed"), reason="only for hatching"),)
+Paper = Literal["as large as the page", "A5", "A4", "A3", "A2", "A1", "A0"]
+PAPERS = {
+    "A5": (148, 210),
+    "A4": (210, 297),
+    "A3": (297, 420),
+    "A2": (420, 594),
+    "A1": (594, 841),
+    "A0": (841, 1189),
+}  # mm; ISO 216
+OWN_PAPER = (When(field="paper", values=("as large as the page",), reason="only without a paper size"),)
 FILLED = (When(field="fills", values=("hatched", "crossed", "lines inwards"), reason="only where fills are drawn"),)
 
 
@@ -70,6 +80,9 @@ class Plotting(Format):
     pitch: Annotated[float, Length("Pitch", "From line to line.", least=0.01, most=1000.0, when=FILLED)] = 1.0
     pen: Annotated[float, Length("Pen width", "Fills stay half of it inside.", least=0.0, most=100.0, when=FILLED)] = 0.3
     hidden: Annotated[bool, Switch("Without what is hidden", "Lines under shapes in front of them are left out.")] = True
+    paper: Annotated[
+        Paper, Choice("Paper", "The page lies in the middle of it, the way it fits best.", options=get_args(Paper))
+    ] = "as large as the page"
     once: Annotated[bool, Switch("Each line once", "What lies on other lines is left out, and ends that meet are joined.")] = True
 
     def write(self, job: Job) -> bytes:
@@ -96,6 +109,27 @@ class Plotting(Format):
     def written(self, pens: Sequence[Pen], job: Job) -> bytes:
         """Return the file of some pens."""
         raise InputError("a format writes itself")
+
+    def room_of(self, job: Job) -> Array:
+        """Return how wide and high the paper is (2,), in the unit of the sheet: as its longer side lies along that of the page.
+
+        Raises
+        ------
+        InputError
+            When the page is larger.
+        """
+        page = np.array([job.scene.width, job.scene.height])
+        if self.paper == "as large as the page":
+            return page
+        mm = convert(1.0, "mm", job.sheet.unit, job.sheet.resolution)
+        short_side, long_side = PAPERS[self.paper]
+        paper = np.array([long_side, short_side] if page[0] > page[1] else [short_side, long_side]) * mm
+        if (page > paper + 1e-9).any():
+            fits = next((name for name, size in PAPERS.items() if (np.sort(page) <= np.array(size) * mm + 1e-9).all()), "")
+            better = f"; {fits} is large enough" if fits else "; no paper here is large enough, choose a region"
+            size = f"{short(page[0])} × {short(page[1])} {job.sheet.unit}"  # noqa: RUF001
+            raise InputError(f"the page of {size} is larger than {self.paper}{better}")
+        return paper
 
     def plot(self, scene: Scene, sheet: Sheet, progress: Progress = QUIET) -> Plot:
         """Return what pens draw, each in its order.
@@ -128,8 +162,9 @@ class PenSvg(Plotting):
 
     def written(self, pens: Sequence[Pen], job: Job) -> bytes:
         """Return the SVG of some pens."""
-        half = np.array([job.scene.width, job.scene.height]) / 2
-        out = plain_head(job.scene.width, job.scene.height, job.sheet)
+        paper = self.room_of(job)
+        half = paper / 2
+        out = plain_head(float(paper[0]), float(paper[1]), job.sheet)
         round_ = 'stroke-linecap="round" stroke-linejoin="round"'
         for k, pen in enumerate(pens, 1):
             out.append(f'<g id="pen-{k}" fill="none" stroke="{pen.colour}" stroke-width="{short(self.pen, 4)}" {round_}>')
@@ -147,12 +182,16 @@ class Hpgl(Plotting):
     words: ClassVar[str] = "for pen plotters, steps of 0.025 mm"
 
     rotated: Annotated[bool, Switch("Turned paper", "The page is turned by 90 degrees, for paper that lies the other way.")] = False
-    margin: Annotated[float, Length("Margin", "From the corner of the paper to that of the page.", least=0.0, most=10_000.0)] = 0.0
+    margin: Annotated[
+        float,
+        Length("Margin", "From the corner of the paper to that of the page.", least=0.0, most=10_000.0, when=OWN_PAPER),
+    ] = 0.0
 
     def written(self, pens: Sequence[Pen], job: Job) -> bytes:
         """Return the orders for some pens."""
         mm = convert(1.0, job.sheet.unit, "mm", job.sheet.resolution)
-        half = np.array([job.scene.width, job.scene.height]) / 2
+        half = self.room_of(job) / 2
+        margin = self.margin * mm if self.paper == "as large as the page" else 0.0
         out = ["IN;"]
         for k, pen in enumerate(pens, 1):
             out.append(f"SP{k};")
@@ -160,7 +199,7 @@ class Hpgl(Plotting):
                 up = (line * (1, -1) + half) * mm
                 if self.rotated:
                     up = np.stack([2 * half[1] * mm - up[:, 1], up[:, 0]], 1)
-                steps = np.rint((up + self.margin * mm) * STEPS).astype(int)
+                steps = np.rint((up + margin) * STEPS).astype(int)
                 steps = steps[np.concatenate([[True], np.diff(steps, axis=0).any(1)])]
                 places = [f"{x},{y}" for x, y in steps.tolist()]
                 out.append(f"PU{places[0]};PD{','.join(places[1:] or places[:1])};")

@@ -26,7 +26,10 @@ from under_lattice.output.format import Format, Job, Need, Purpose
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet
 
-By = Literal["one height", "how light it is", "how dark it is", "its colour, in turn", "its copy, first to last"]
+By = Literal[
+    "one height", "how light it is", "how dark it is", "its colour, in turn", "its copy, first to last",
+    "its place, left to right", "its place, top to bottom", "its place, from the middle out",
+]  # fmt: skip
 Plate = Literal["on a plate", "through a plate", "without a plate"]
 HAIR = 1e-4  # mm, by which shapes are kept apart that would meet in a corner alone: no body may meet itself along one edge
 ROUND = 0.005  # mm, by which straight sides may be beside curves
@@ -88,19 +91,25 @@ class Raised(Format):
     def _levels(self, shapes: Sequence[Shape]) -> list[tuple[list[Any], float]]:
         """The areas of each height, in the unit of the page."""
         colours = list(dict.fromkeys(one.colour for one in shapes))
-        last = max(len(shapes) - 1, 1)
+        last, places = max(len(shapes) - 1, 1), self._places(shapes)
         found: dict[float, list[Any]] = {}
         for k, one in enumerate(shapes):
             light = luminance(one.colour) ** (1 / 2.2)
             share = {
                 "one height": 1.0, "how light it is": light, "how dark it is": 1 - light,
                 "its colour, in turn": (colours.index(one.colour) + 1) / len(colours), "its copy, first to last": k / last,
-            }[self.by]  # fmt: skip
+            }.get(self.by, float(places[k]))  # fmt: skip
             share = round(share * (LEVELS_MOST - 1)) / (LEVELS_MOST - 1)
             high = self.height if self.by == "one height" else self.lowest + share * (self.height - self.lowest)
             if high > 0:
                 found.setdefault(high, []).append(one.area)
         return [(areas, high) for high, areas in sorted(found.items())]
+
+    def _places(self, shapes: Sequence[Shape]) -> Array:
+        """Where each shape stands between the first and the last, 0..1, by the middle of its area (n,)."""
+        at = shapely.get_coordinates(shapely.centroid(np.array([one.area for one in shapes], object)))
+        far: Array = at[:, 0] if "left" in self.by else at[:, 1] if "top" in self.by else np.hypot(*at.T)
+        return np.asarray((far - far.min()) / max(float(np.ptp(far)), 1e-9))
 
     def _plain(self, areas: Sequence[Any], corner: Array, mm: float) -> Any:
         """Areas of one height as one, in mm from the lower left corner, without corners in which it would meet itself."""
