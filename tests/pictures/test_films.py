@@ -14,6 +14,7 @@ from PIL import Image
 from under_lattice.command_line.main import main
 from under_lattice.core.errors import GivenUp, InputError, LatticeError
 from under_lattice.core.progress import Progress
+from under_lattice.declare.dials import LayerChoice
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Switch
 from under_lattice.evaluate.evaluator import Evaluator
@@ -230,6 +231,8 @@ def test_every_option_of_a_film_has_a_say(kind):
         if name == "processes" or name.startswith("region_"):
             continue
         value = OTHERWISE.get(name)
+        if isinstance(dial, LayerChoice):
+            value = work.design.layers[0].id
         if value is None:
             value = not getattr(kind(), name) if isinstance(dial, Switch) else dial.options[-1]
         more = {"quality": 90} if name == "lossless" else {}

@@ -10,7 +10,6 @@ from tests.chains import work_of
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.library import demo
-from under_lattice.output import BY_KEY
 from under_lattice.output.page import job_of
 from under_lattice.output.plot.plotter import Hpgl, PenSvg
 from under_lattice.output.plot.route import ordered, travel
@@ -178,7 +177,7 @@ def test_hpgl_and_svg_of_a_demo_work_hold_the_same_lines(name):
 @pytest.mark.parametrize("kind", ["hpgl", "pen"])
 def test_on_a_paper_size_the_page_lies_in_the_middle(sheet, unit, kind):
     work = work_of(Rectangle(width=sheet[0], height=sheet[1]), sheet=Sheet(width=sheet[0], height=sheet[1], unit=unit))
-    chosen, job = job_of(work, BY_KEY[kind](paper="A4"))
+    chosen, job = job_of(work, {"hpgl": Hpgl, "pen": PenSvg}[kind](paper="A4"))
     paper = np.array([297, 210] if sheet[0] > sheet[1] else [210, 297])
     mm = 10 if unit == "cm" else 1
     if kind == "hpgl":
@@ -194,10 +193,10 @@ def test_on_a_paper_size_the_page_lies_in_the_middle(sheet, unit, kind):
 
 def test_a_page_larger_than_its_paper_is_refused_with_one_that_is_large_enough():
     work = work_of(Rectangle(width=30.0), sheet=Sheet(width=324, height=322))
-    chosen, job = job_of(work, BY_KEY["hpgl"](paper="A4"))
+    chosen, job = job_of(work, Hpgl(paper="A4"))
     with pytest.raises(InputError, match="324 × 322 mm is larger than A4; A2 is large enough"):
         chosen.write(job)
-    chosen, job = job_of(work, BY_KEY["hpgl"](paper="A4", part="a region", region_x=-50.0, region_y=-50.0))
+    chosen, job = job_of(work, Hpgl(paper="A4", part="a region", region_x=-50.0, region_y=-50.0))
     assert chosen.write(job).startswith(b"IN;")
 
 

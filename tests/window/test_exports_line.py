@@ -194,3 +194,20 @@ def test_a_page_that_is_closed_by_its_cross_stops_what_it_writes(hands, tmp_path
     hands.bot.waitUntil(lambda: not hands.line.exports, timeout=10_000)
     held.set()
     assert not list(tmp_path.glob("*.png"))
+
+
+def test_one_layer_is_chosen_from_those_there_are_and_seen_before(hands, tmp_path):
+    box = hands.page("drawing", "")
+    combo = box.pages["svg"].parts["layer"]
+    assert [combo.itemText(k).strip() for k in range(combo.count())] == ["all that are seen", "Star", "Buds", "Leaves", "Beads"]
+    combo.setCurrentIndex(4)
+    combo.activated.emit(4)
+    assert box.options().layer == "beads"
+    hands.bot.waitUntil(lambda: box.view.preview is not None and box.view.preview.options.layer == "beads", timeout=10_000)
+    box.write(tmp_path / "beads.svg")
+    hands.written(box)
+    assert open_any(tmp_path / "beads.svg").work.design == hands.document.design
+    hands.do("export")
+    again = next(one for one in hands.window.findChildren(ExportDialog) if one.isVisible())
+    assert again.options().layer == "beads"  # as before
+    again.reject()

@@ -8,7 +8,7 @@ from typing import Any
 
 from under_lattice.command_line.saying import warn
 from under_lattice.core.errors import InputError, LatticeError
-from under_lattice.declare.dials import Choice, Dial, NumberDial
+from under_lattice.declare.dials import Choice, Dial, LayerChoice, NumberDial
 from under_lattice.declare.option_dials import Switch
 from under_lattice.output import BY_ENDING, BY_KEY, FORMATS, Format
 
@@ -40,6 +40,8 @@ def add_flags(order: argparse.ArgumentParser, kinds: Sequence[type[Format]]) -> 
         if isinstance(dial, Switch):
             said = f"not “{words}”" if default else words
             order.add_argument(flag, dest=FLAG + name, action="store_const", const=not default, help=said)
+        elif isinstance(dial, LayerChoice):
+            order.add_argument(flag, dest=FLAG + name, metavar="LAYER", help=words)
         elif isinstance(dial, Choice):
             order.add_argument(flag, dest=FLAG + name, choices=dial.options, help=words)
         else:

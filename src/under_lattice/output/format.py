@@ -10,7 +10,7 @@ from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert, short
 from under_lattice.declare.declared import Declared
-from under_lattice.declare.dials import Choice, Length, NumberDial, When
+from under_lattice.declare.dials import Choice, LayerChoice, Length, NumberDial, When
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Switch
 from under_lattice.scene.tree import Scene
@@ -72,6 +72,7 @@ class Format(Declared):
         Part,
         Choice("What goes out", "All of the sheet, the smallest upright repeat, or a part of the sheet.", options=get_args(Part)),
     ] = "the sheet"
+    layer: Annotated[str, LayerChoice("Layers", "All that are seen, or one of them, or a group, by itself.", groups=True)] = ""
     region_x: Annotated[float, Length("Left edge", "Of the region, from the middle of the sheet.", when=IN_REGION)] = 0.0
     region_y: Annotated[float, Length("Top edge", "Of the region, from the middle of the sheet.", when=IN_REGION)] = 0.0
     region_width: Annotated[float, Length("Region width", "From its left edge.", least=0.001, when=IN_REGION)] = 100.0

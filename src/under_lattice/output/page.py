@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.beyond import goes_on
@@ -16,6 +17,7 @@ from under_lattice.periods.cell import cell_scene, find_cell
 from under_lattice.periods.cropped import cropped_scene
 from under_lattice.scene.tree import Scene, brought, make_scene
 from under_lattice.work.model import Design, Sheet, Work
+from under_lattice.work.several import shown_alone
 
 
 def job_of(
@@ -26,11 +28,13 @@ def job_of(
     Raises
     ------
     InputError
-        When there is no cell.
+        When there is no cell, or no such layer.
     GivenUp
     """
     evaluator = evaluator or Evaluator()
-    design = at_moment(work.design, time)
+    design = at_moment(_chosen(work.design, options.layer), time)
+    if options.layer and "frames" in options.needs:
+        work = edited(work, design=_chosen(work.design, options.layer))
     if options.part == "the cell":
         scene, sheet, options = _cell_page(design, options, progress, evaluator)
         return options, Job(scene, sheet, work, progress)
@@ -38,6 +42,22 @@ def job_of(
     if options.part == "the sheet":
         return options, Job(scene, design.sheet, work, progress)
     return options, Job(*_region_page(scene, design.sheet, options), work, progress)
+
+
+def _chosen(design: Design, told: str) -> Design:
+    """The design with one layer alone, told by its id or its name; all of it where none is told.
+
+    Raises
+    ------
+    InputError
+    """
+    if not told:
+        return design
+    found = [one.id for one in design.all_layers() if one.id == told] or [one.id for one in design.all_layers() if one.name == told]
+    if len(found) != 1:
+        names = ", ".join(f"“{one.name}”" for one in design.all_layers())
+        raise InputError(f"{'several layers are' if found else 'no layer is'} called “{told[:60]}”; there are {names}")
+    return shown_alone(design, found[0])
 
 
 def _drawn(design: Design, room: float, progress: Progress, evaluator: Evaluator, time: float) -> Scene:
@@ -56,6 +76,7 @@ def sheet_of(design: Design, options: Format, progress: Progress = QUIET) -> She
     ------
     InputError, GivenUp
     """
+    design = _chosen(design, options.layer)
     if options.part == "a region":
         return _region_sheet(design.sheet, options)
     if options.part == "the sheet":

@@ -178,7 +178,8 @@ class ExportDialog(Dialog):
         last = work.export
         if last is None or last.ending not in self.chosen:
             return output.FORMATS[0].key()
-        self.chosen[last.ending] = self.chosen[last.ending].with_options(last.options)
+        kept = self.chosen[last.ending].with_options(last.options)
+        self.chosen[last.ending] = kept if kept.layer in work.design.tree.by_id else kept.turned("layer", "")
         return last.ending
 
     def _begin_with(self, key: str) -> None:

@@ -7,7 +7,7 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from under_lattice.declare.dials import Choice, Dial, NumberDial
+from under_lattice.declare.dials import Choice, Dial, LayerChoice, NumberDial
 from under_lattice.declare.option_dials import Switch
 from under_lattice.output import Format
 from under_lattice.ui.dials.field import NumberField
@@ -26,7 +26,7 @@ class OptionRows(QWidget):
 
     def __init__(self, options: Format, design: Design) -> None:
         super().__init__()
-        self.sheet, self.loop, self._options = design.sheet, design.loop, options
+        self.design, self.sheet, self.loop, self._options = design, design.sheet, design.loop, options
         self.parts: dict[str, Any] = {}
         self._rows: dict[str, tuple[QWidget, ...]] = {}
         self._folded = True
@@ -77,12 +77,25 @@ class OptionRows(QWidget):
             combo.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             combo.textActivated.connect(lambda text: self.turned.emit(name, text))
             return combo
+        if isinstance(dial, LayerChoice):
+            return self._layers(name, dial)
         assert isinstance(dial, NumberDial)
         field = NumberField(dial, self.sheet.unit if dial.kind == "length" else dial.unit, self.sheet.resolution, dial.label)
         field.keep_whole(px(96))
         field.entered.connect(lambda value: self.turned.emit(name, value))
         field.refused.connect(self.refused)
         return field
+
+    def _layers(self, name: str, dial: LayerChoice) -> QuietCombo:
+        """All layers together, or one of them; members of a group stand under it."""
+        combo = QuietCombo(dial.label)
+        combo.addItem("all that are seen", "")
+        for layer in self.design.all_layers():
+            inside = len(list(self.design.tree.around(layer.id))) - 1
+            combo.addItem("    " * inside + layer.name, layer.id)
+        combo.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        combo.activated.connect(lambda at: self.turned.emit(name, combo.itemData(at)))
+        return combo
 
     def _unfold(self) -> None:
         self._folded = not self._folded
@@ -98,11 +111,14 @@ class OptionRows(QWidget):
                 part.show_value(numbers[name])
             elif isinstance(part, QCheckBox):
                 part.setChecked(getattr(options, name))
+            elif isinstance(self.dials[name], LayerChoice):
+                part.setCurrentIndex(max(0, part.findData(getattr(options, name))))
             else:
                 part.setCurrentText(getattr(options, name))
         for name, widgets in self._rows.items():
             dial = self.dials[name]
             holds = all(getattr(options, when.field) in when.values for when in dial.when)
+            holds = holds and (not isinstance(dial, LayerChoice) or self.parts[name].count() > 2)  # of one layer nothing is chosen
             for widget in widgets:
                 widget.setVisible(holds and (dial.main or not self._folded))
         self.more.setText(f"More ({sum(not dial.main for dial in self.dials.values())})" if self._folded else "Fewer")
