@@ -327,3 +327,13 @@ def test_without_doubles_the_picture_is_the_same():
     away = np.abs(pictures[0].astype(int) - pictures[1]).max(-1)
     assert (away > 0).mean() < 0.05  # at their edges alone
     assert away[50:70, 50:70].max() == 0
+
+
+@pytest.mark.parametrize("stroke", ["one colour", "a palette", "a ramp"])
+@pytest.mark.parametrize("clear", [False, True])
+def test_between_strokes_of_one_width_whatever_their_colours(stroke, clear):
+    colours = ("#B5452C", "#00000000" if clear else "#2C6AB5")
+    ink = Ink(stroke=stroke, stroke_palette=colours, stroke_colour="#B5452C", stroke_width=1.5)
+    found = facts(Rectangle(width=20.0, height=20.0), Lattice(form="squares", gap=4.0), ink)
+    assert found.gap == pytest.approx(4.0)
+    assert found.gap_inked == pytest.approx(2.5)

@@ -95,7 +95,10 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
 
 def _between_strokes(gap: float | None, picture: Picture | None) -> float | None:
     """The least gap between strokes, half of which lie outside the outlines, where all are as wide."""
-    widths = {float(width) for coat in (picture.coats if picture else ()) for width in np.unique(coat.width[coat.stroked()])}
+    widths: set[float] = set()
+    for coat in picture.coats if picture else ():
+        drawn = coat.stroked()
+        widths |= set(np.unique(np.broadcast_to(coat.width, drawn.shape)[drawn]).tolist())
     return gap - widths.pop() if gap is not None and len(widths) == 1 else None
 
 
