@@ -127,6 +127,12 @@ class ChainList(QScrollArea):
             sign.move(THREAD_X - sign.width() // 2, line.bottom() + 1 + GAP // 2 - sign.height() // 2)
             sign.raise_()
 
+    @property
+    def made(self) -> bool:
+        """Whether the open card has all its rows."""
+        form = self.cards[self.open_rule].form if self.open_rule in self.cards else None
+        return form is None or form.made
+
     def focus_form(self) -> None:
         """Put the focus on the first dial of the open rule."""
         card = self.cards.get(self.open_rule)

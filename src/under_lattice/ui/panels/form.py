@@ -23,6 +23,7 @@ from under_lattice.vary.numbers import Varied
 ROW = 14  # px, half of a row: parts so near in height stand in one
 MAIN = "main"
 FEW = 4  # folded rows that need no headings
+AT_ONCE = 5  # rows that are made before anything else is heard
 
 
 class Rows(dict[str, DialRow]):
@@ -54,6 +55,9 @@ class RuleForm(QWidget):
         self._effects: Mapping[str, NoEffect] = {}
         self._ordering = QTimer(self, singleShot=True, interval=0)
         self._ordering.timeout.connect(self._order_tabs)
+        self._making = QTimer(self, singleShot=True, interval=0)
+        self._making.timeout.connect(self._go_on_making)
+        self._wanted: list[str] = []  # dials whose rows are still to be made
         self._idle: set[str] = set()
         self._listed: tuple[object, ...] = ()  # what the line of the folded rows says now
         self._moves = False  # whether anything moved when it was last shown
@@ -159,7 +163,7 @@ class RuleForm(QWidget):
         rule = self.hand.rule
         self._idle = rule.idle_dials() | self._joined()
         self._effects = effects = self.hand.without_effect()
-        unfolded, moves = self.more.isChecked(), bool(self.hand.document.work.design.motions)
+        moves, self._wanted = bool(self.hand.document.work.design.motions), []
         for name, dial in self.dials.items():
             shown = name not in self._idle or (name in self._tied and self._stands_derived(name))
             if name in self.rows:
@@ -169,8 +173,9 @@ class RuleForm(QWidget):
                     row.refresh()
                     if moves or self._moves:
                         row.show_moving()
-            elif shown and (dial.main or unfolded):
-                self.rows[name].setVisible(True)
+            elif shown and (dial.main or self.more.isChecked()):
+                self._wanted.append(name)
+        self._make_some()
         if self.whole.isVisibleTo(self) or "" in effects:
             self.whole.show_found(effects.get(""))
         for name in ({*effects, *self._without} - {""}) & self.rows.keys():
@@ -178,6 +183,24 @@ class RuleForm(QWidget):
         self._without, self._moves = tuple(effects), moves
         self._show_links()
         self._show_more()
+
+    @property
+    def made(self) -> bool:
+        """Whether all rows it shows are there."""
+        return not self._making.isActive()
+
+    def _make_some(self) -> None:
+        """Make a few of the rows that are wanted, from the top; the others follow, so that a long card holds nobody up."""
+        wanted = sorted((name for name in self._wanted if name not in self.rows), key=self._order.__getitem__)
+        for name in wanted[:AT_ONCE]:
+            self.rows[name].setVisible(True)
+        self._wanted = wanted[AT_ONCE:]
+        if self._wanted:
+            self._making.start()
+
+    def _go_on_making(self) -> None:
+        self._make_some()
+        self.grown.emit()
 
     def _joined(self) -> set[str]:
         """Join the pairs that are alike, unless the person has parted them; returns the dials that have no row then."""

@@ -259,8 +259,8 @@ class Studio(QWidget):
 
     @property
     def settled(self) -> bool:
-        """Whether the picture shows the present design."""
-        return self._shown >= self._number
+        """Whether the picture shows the present design, and the open card all its rows."""
+        return self._shown >= self._number and self.chain.made
 
     def _show_answer(self, answer: Answer) -> None:
         if answer.request.number < max(self._shown, self._first):
