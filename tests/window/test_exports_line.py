@@ -14,6 +14,7 @@ from tests.window.conftest import Hands, gone
 from under_lattice.files.recipe import open_any
 from under_lattice.library import demo
 from under_lattice.library.palettes import PALETTES
+from under_lattice.output.svg import Svg
 from under_lattice.ui.export import writing
 from under_lattice.ui.export.export_dialog import ExportDialog
 
@@ -211,3 +212,23 @@ def test_one_layer_is_chosen_from_those_there_are_and_seen_before(hands, tmp_pat
     again = next(one for one in hands.window.findChildren(ExportDialog) if one.isVisible())
     assert again.options().layer == "beads"  # as before
     again.reject()
+
+
+def test_the_picture_stands_before_the_size_of_the_file_is_known(hands, monkeypatch):
+    gate, whole = threading.Event(), Svg.write
+
+    def slow(options, job):
+        while not gate.wait(0.01):
+            job.progress.check()
+        return whole(options, job)
+
+    monkeypatch.setattr(Svg, "write", slow)
+    box = hands.page("drawing", "")
+    assert box.view.preview is None
+    assert box.view.waits
+    hands.bot.waitUntil(lambda: box.view.preview is not None, timeout=10_000)
+    assert box.view.preview.whole is not None
+    assert "the file has" not in box.words.text()
+    gate.set()
+    hands.bot.waitUntil(lambda: "the file has" in box.words.text(), timeout=10_000)
+    box.reject()

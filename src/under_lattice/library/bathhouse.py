@@ -166,7 +166,7 @@ WAYS_OUT = {  # how each goes out to whom it is made for
     "ticket-engraving": ExportChoice(ending="hpgl", options={"paper": "A4", "fills": "none"}),
     "air-grille": ExportChoice(ending="cutter", options={"kerf": 0.2}),
     "changing-room-screen": ExportChoice(ending="3mf", options={"stands": "through a plate", "plate": 3.0}),
-    "entrance-floor": ExportChoice(ending="pdf", options={"bleed": 3.0, "marks": True, "pages": "one for each ink", "trap": 0.1}),
+    "entrance-floor": ExportChoice(ending="pdf", options={"bleed": 3.0, "marks": True, "pages": "one for each ink"}),
 }
 
 

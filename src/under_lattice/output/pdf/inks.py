@@ -22,6 +22,7 @@ from under_lattice.scene.tree import Scene
 TARGET = 2.0  # mm, the radius of a registration mark
 CURVE = 0.5523  # of a radius: the handles of a quarter of a circle
 INKS_MOST = 24
+TRAP_STEPS = 4  # pieces of a quarter of a circle round a corner: off by a fiftieth of the trap
 
 
 class Plate(NamedTuple):
@@ -80,7 +81,7 @@ def _trapped(own: Sequence[Shape], inked: Any, trap: float, book: Book) -> list[
     """What an ink covers and so much more, as far as other inks lie there."""
     stream = Stream(book)
     area = shapely.union_all([one.area for one in own])
-    wide = shapely.union(area, shapely.intersection(shapely.buffer(area, trap), inked))
+    wide = shapely.union(area, shapely.intersection(shapely.buffer(area, trap, quad_segs=TRAP_STEPS), inked))
     parts = [part for part in shapely.get_parts(shapely.orient_polygons(wide)) if part.geom_type == "Polygon"]
     rings = [np.asarray(ring.coords)[:-1] for part in parts for ring in (part.exterior, *part.interiors)]
     return [stream.path(polygon_verbs(len(ring)), ring) for ring in rings]

@@ -99,7 +99,8 @@ class ExportDialog(Dialog):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
         self.purposes, self.formats = QButtonGroup(self), QButtonGroup(self)
-        wanted = [(one, capital(one), words) for one, words in PURPOSES.items() if _for(one)]
+        served = {one for kind in output.FORMATS for one in kind.purposes}
+        wanted = [(one, capital(one), words) for one, words in PURPOSES.items() if one in served]
         column.addLayout(choices("For", self.purposes, wanted, "purpose"))
         self.for_words = Words("")
         self.for_words.setObjectName("small")
@@ -266,14 +267,18 @@ class ExportDialog(Dialog):
     # -- what comes of it ------------------------------------------------------------------------
     def _look(self) -> None:
         work, options, moment = self.work, self.options(), self.moment
+
+        def early(preview: Preview) -> None:
+            worker().hand(self, lambda: self._show_preview(preview) if options is self.options() else None)
+
         worker().ask(
-            Job(f"preview {id(self)}", Urgency.LOOKED_AT, lambda progress: preview_of(work, options, progress, moment),
+            Job(f"preview {id(self)}", Urgency.LOOKED_AT, lambda progress: preview_of(work, options, progress, moment, early),
                 self._show_preview, self._no_preview, owner=self, fault=FAULT)
         )  # fmt: skip
 
     def _no_preview(self, sentence: str) -> None:
         if sentence:
-            self.view.show_preview(None)
+            self.view.show_nothing()
             self.faults.show_faults()
             self._refuse(capital(sentence))
 
@@ -391,8 +396,3 @@ class ExportDialog(Dialog):
             export.done, export.failed, export.told = lambda _: None, lambda _: None, lambda _: None
             self.line.stop(export)
         super().done(result)
-
-
-def _for(purpose: Purpose) -> bool:
-    """Whether there is a format for a purpose."""
-    return any(purpose in kind.purposes for kind in output.FORMATS)

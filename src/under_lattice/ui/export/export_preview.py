@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -27,6 +28,7 @@ from under_lattice.work.model import Sheet, Work
 SIDE = 380  # px
 LARGE = 12_000_000  # px: larger pictures are not written beforehand
 PALE = 0.7  # luminance, from which on a line on white is shown in grey
+WAITS = "Working out what comes of it…"
 AROUND = 7.0  # px, of a ring round a fault
 
 
@@ -62,8 +64,12 @@ class Preview:
     bytes: int = 0
 
 
-def preview_of(work: Work, options: Format, progress: Progress, moment: float = 0.0) -> Preview:
+def preview_of(
+    work: Work, options: Format, progress: Progress, moment: float = 0.0, early: Callable[[Preview], None] = lambda _: None
+) -> Preview:
     """Return what an export comes out as, of a work as it is at a moment of its loop, 0..1.
+
+    `early` is told what it looks like before it is known how large the file is, which may take long.
 
     Raises
     ------
@@ -82,7 +88,9 @@ def preview_of(work: Work, options: Format, progress: Progress, moment: float = 
         close = _seen(job, wide / job.scene.width)
     said = () if close is None else ("A press on the picture shows true pixels, or all of it",)
     beside = options.room * scale
-    return Preview(job.sheet, options, whole, close, beside=beside, said=said, bytes=len(options.write(job)) if small else 0)
+    found = Preview(job.sheet, options, whole, close, beside=beside, said=said)
+    early(found)
+    return replace(found, bytes=len(options.write(job)) if small else 0)
 
 
 def _of_lines(options: Cutting | Plotting, job: Job, progress: Progress) -> Preview:
@@ -115,6 +123,7 @@ class PreviewView(QWidget):
         super().__init__()
         self.preview: Preview | None = None
         self.close_up = False
+        self.waits = WAITS  # what is said while there is nothing to show
         self.fault = -1  # of those there are, the one that is shown
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -129,8 +138,14 @@ class PreviewView(QWidget):
     def show_preview(self, preview: Preview | None) -> None:
         """Take over a preview."""
         self.preview = preview
+        self.waits = WAITS
         self.fault = -1
         self.update()
+
+    def show_nothing(self) -> None:
+        """Show that nothing comes of it; why is said elsewhere."""
+        self.show_preview(None)
+        self.waits = ""
 
     def faults(self) -> list[Fault]:
         """Return what is wrong with what is shown."""
@@ -160,6 +175,9 @@ class PreviewView(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), colour("surround"))
         if self.preview is None:
+            painter.setPen(colour("text"))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.waits)
+            painter.end()
             return
         image = self.preview.close if self.close_up and self.preview.close is not None else self.preview.whole
         if image is not None:
