@@ -19,8 +19,8 @@ from under_lattice.library.palettes import PALETTES
 from under_lattice.output.film import Moments
 from under_lattice.output.page import job_of
 from under_lattice.ui.dialogs.chooser import PictureChooser
-from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.dialogs.recolour_dialog import RecolourDialog
+from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.plotting.plot_dialog import PlotDialog
 from under_lattice.ui.window.application import make_application
