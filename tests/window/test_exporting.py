@@ -79,7 +79,7 @@ def test_the_cell_goes_out_in_whole_px_and_its_size_is_told_before(exporting, tm
     exporting.press(box.purposes, "picture")
     exporting.choose("part", "the cell")
     exporting.hands.type_in(box.pages["png"].parts["width"], "300")
-    preview = exporting.seen(lambda view: view.options.part == "the cell" and view.options.width < 301 and view.bytes)
+    preview = exporting.seen(lambda view: view.options.part == "the cell" and view.options.width < 301 and view.bytes > 0)
     assert (preview.page.width, preview.options.width) == (92, 265)
     assert "= 265 × 459 px" in box.words.text()
     assert "the file has" in box.words.text()
