@@ -7,12 +7,13 @@ from under_lattice.output.pdf import Pdf
 from under_lattice.output.photographs import Jpeg, Tiff, Webp
 from under_lattice.output.plot.plotter import Hpgl, PenSvg
 from under_lattice.output.png import Png
+from under_lattice.output.separations import Plates
 from under_lattice.output.solid import Obj, Stl, ThreeMf
 from under_lattice.output.svg import Svg
 
 FORMATS: tuple[type[Format], ...] = (
-    Svg, Pdf, Png, Jpeg, Webp, Tiff, Webm, Mp4, Gif, Apng, MovingWebp, MovingSvg, Sequence, Moments, Cutter, Dxf, PenSvg, Hpgl, Stl,
-    Obj, ThreeMf,
+    Svg, Pdf, Png, Jpeg, Webp, Tiff, Webm, Mp4, Gif, Apng, MovingWebp, MovingSvg, Sequence, Moments, Plates, Cutter, Dxf, PenSvg,
+    Hpgl, Stl, Obj, ThreeMf,
 )  # fmt: skip
 BY_KEY: dict[str, type[Format]] = {one.key(): one for one in FORMATS}
 BY_ENDING: dict[str, type[Format]] = {}

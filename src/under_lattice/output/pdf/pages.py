@@ -20,8 +20,9 @@ from under_lattice.output.format import Job
 from under_lattice.output.outlines import hairline
 from under_lattice.output.page import job_of
 from under_lattice.output.pdf.drawing import draw_layer
-from under_lattice.output.pdf.inks import plates, registration
+from under_lattice.output.pdf.inks import registration
 from under_lattice.output.pdf.streams import Book, Stream, everywhere
+from under_lattice.output.separations.inks import plates
 from under_lattice.render.finish.closing import has_finishes
 from under_lattice.render.paint import without_finishes
 from under_lattice.scene.tree import Scene, whole_page
@@ -86,12 +87,13 @@ def _separated(options: Any, book: Book, scene: Scene, job: Job, point: float) -
     edge = room + options.bleed * point
     wide, high = scene.width * point + 2 * edge, scene.height * point + 2 * edge
     stray = STRAY * convert(1.0, "mm", job.sheet.unit, job.sheet.resolution)
-    found = plates(scene, book, not options.transparent, options.prints == "overprint", options.trap, stray, job.progress)
+    ground, over = not options.transparent, options.prints == "overprint"
+    found = plates(scene, options.bleed, ground, over, options.trap, stray, job.progress)
     drawn = b""
     font = book.pdf.make_indirect(Dictionary({"/Type": Name.Font, "/Subtype": Name.Type1, "/BaseFont": Name.Helvetica}))
     for plate in found:
         own, page = Stream(book), Stream(book)
-        own.lines += ["0 g", *plate.paths, "f"]
+        own.lines += ["0 g", *(own.path(*path) for path in plate.paths), "f"]
         drawn += own.data()
         middle = f"{short(point, 9)} 0 0 {short(-point, 9)} {short(wide / 2, 6)} {short(high / 2, 6)} cm"
         page.lines += ["q", middle]
