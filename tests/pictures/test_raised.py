@@ -5,6 +5,7 @@ import io
 import numpy as np
 import pytest
 import trimesh
+from lib3mf import get_wrapper
 
 from tests.chains import work_of
 from under_lattice.core.errors import InputError
@@ -57,6 +58,45 @@ def test_shapes_that_touch_along_sides_or_in_corners_make_one_sound_body(form, s
     body = read(work, stands=stands, by="how light it is", lowest=0.0)
     assert body.is_watertight
     assert body.volume > 0
+
+
+@pytest.mark.parametrize("name", ["changing-room-screen", "air-grille", "locker-tiles"])
+@pytest.mark.parametrize("stands", ["on a plate", "through a plate", "without a plate"])
+def test_the_strictest_reader_of_3mf_takes_it_and_measures_the_same(name, stands):
+    chosen, job = job_of(demo(name), ThreeMf(stands=stands))
+    data = chosen.write(job)
+    model = get_wrapper().CreateModel()
+    reader = model.QueryReader("3mf")
+    reader.SetStrictModeActive(True)
+    reader.ReadFromBuffer(data)
+    assert reader.GetWarningCount() == 0
+    found = model.GetMeshObjects()
+    assert found.MoveNext()
+    mesh = found.GetCurrentMeshObject()
+    assert mesh.IsValid()
+    assert mesh.IsManifoldAndOriented()
+    corners = np.array([list(one.Coordinates) for one in mesh.GetVertices()])
+    triangles = np.array([list(one.Indices) for one in mesh.GetTriangleIndices()])
+    volume = np.linalg.det(corners[triangles]).sum() / 6
+    assert volume == pytest.approx(read(demo(name), ".stl", stands=stands).volume, rel=1e-4)
+    assert not found.MoveNext()
+
+
+WHITE = Ink(colours="one colour", palette=("#FFFFFF",))
+NOTHING_LEFT = {
+    "take all of the plate away": (demo("plunge-pool"), {"stands": "through a plate"}),
+    "all heights are 0": (
+        work_of(Rectangle(), WHITE, sheet=SHEET), {"stands": "without a plate", "by": "how dark it is", "lowest": 0.0},
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("why", NOTHING_LEFT)
+def test_a_body_of_which_nothing_is_left_is_refused(why):
+    work, options = NOTHING_LEFT[why]
+    chosen, job = job_of(work, Stl(**options))
+    with pytest.raises(InputError, match=why):
+        chosen.write(job)
 
 
 def test_heights_follow_places():

@@ -63,8 +63,8 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
     """Return how near copies come to their nearest neighbours.
 
     Discs are measured in closed form; of other outlines those that lie to each other alike once, and curves closely only where
-    that may decide. Of more than 20,000 marks as many are asked for their neighbours, and of more than 1,500 different pairs
-    those that may be nearest and as many of the others.
+    that may decide. Of more than 20,000 marks as many are asked for their neighbours. Of more pairs than can be looked at those
+    that may be nearest are, and all of some copies; the greatest distance is that of such a copy.
 
     Raises
     ------

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import io
-import itertools
 import re
-import uuid
 import zipfile
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
@@ -33,7 +31,9 @@ By = Literal[
 Plate = Literal["on a plate", "through a plate", "without a plate"]
 HAIR = 1e-4  # mm, by which shapes are kept apart that would meet in a corner alone: no body may meet itself along one edge
 ROUND = 0.005  # mm, by which straight sides may be beside curves
-UUID = re.compile(rb'UUID="[^"]+"')  # which the writer makes up anew each time
+MORE = re.compile(  # what the writer adds to the core that strict readers take
+    rb' p:UUID="[^"]+"| xmlns:\w+="[^"]+"|(?<=<item) xmlns="[^"]+"'
+)
 LEVELS_MOST = 256  # heights that differ
 
 
@@ -56,7 +56,7 @@ class Raised(Format):
         Raises
         ------
         InputError
-            When there is no closed shape.
+            When there is no closed shape, or nothing is left.
         GivenUp
         """
         import manifold3d as solids  # loads the library
@@ -81,6 +81,9 @@ class Raised(Format):
                 parts.append(_extruded(solids, self._plate_area(page if self.whole else area, corner, mm, self.whole), 0.0, low))
             made = solids.Manifold.batch_boolean(parts, solids.OpType.Add)
         progress.check()
+        if made.is_empty():
+            why = "the shapes take all of the plate away" if self.stands == "through a plate" else "all heights are 0"
+            raise InputError(f"there is nothing left of the body: {why}")
         mesh = made.to_mesh64()
         return np.asarray(mesh.vert_properties)[:, :3], np.asarray(mesh.tri_verts).astype(np.int64)
 
@@ -176,19 +179,8 @@ class ThreeMf(Raised):
         made, out = zipfile.ZipFile(io.BytesIO(self._file(job, "3mf"))), io.BytesIO()
         with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
             for name in made.namelist():
-                data = UUID.sub(_counted(), made.read(name))
-                packed.writestr(zipfile.ZipInfo(name), data, zipfile.ZIP_DEFLATED)
+                packed.writestr(zipfile.ZipInfo(name), MORE.sub(b"", made.read(name)), zipfile.ZIP_DEFLATED)
         return out.getvalue()
-
-
-def _counted() -> Callable[[re.Match[bytes]], bytes]:
-    """What puts a name that counts up in place of each made-up one."""
-    count = itertools.count(1)
-
-    def put(_: re.Match[bytes]) -> bytes:
-        return f'UUID="{uuid.UUID(int=next(count))}"'.encode()
-
-    return put
 
 
 def _opened(area: Any) -> Any:
