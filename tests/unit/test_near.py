@@ -5,6 +5,7 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial import cKDTree
 
 from tests.chains import evaluated, tiles
 from under_lattice.evaluate.evaluator import Evaluator
@@ -14,6 +15,7 @@ from under_lattice.geometry.rings import rings_of
 from under_lattice.measure.gaps import gaps_of
 from under_lattice.measure.kernel_common import thickness
 from under_lattice.measure.kernel_near import TOUCH, look, shared_sides
+from under_lattice.measure.neighbours import Nearest
 from under_lattice.pattern.drawn import Drawn
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -185,3 +187,24 @@ def test_what_touches_from_within_stands_within():
     assert rings[0].covers(rings[1])
     assert not rings[0].contains_properly(rings[1])
     assert gaps_of(Drawn(Evaluator().marks(result.last.stage, result.known))).within
+
+
+PLACED = {
+    "a square": lambda rng, n: rng.uniform(-100, 100, (n, 2)),
+    "a line": lambda rng, n: np.stack([rng.uniform(-100, 100, n), np.full(n, 3.0)], 1),
+    "a spiral": lambda rng, n: np.sqrt(np.arange(n))[:, None] * np.stack([np.cos(np.arange(n)), np.sin(np.arange(n))], 1),
+    "a crowd and one far off": lambda rng, n: np.concatenate([[(1e5, 0.0)], rng.uniform(-0.1, 0.1, (n - 1, 2))]),
+    "one place": lambda rng, n: np.full((n, 2), 1.5),
+}
+
+
+@pytest.mark.parametrize("placed", PLACED.values(), ids=PLACED)
+@pytest.mark.parametrize("many", [1, 2, 9, 50, 3000])
+def test_the_nearest_of_points_are_those_a_tree_finds(placed, many):
+    points = placed(np.random.default_rng(many), many)
+    count, places = min(9, many), points[:500]
+    found = Nearest(points).to(places, count)
+    away = np.hypot(*np.moveaxis(points[found] - places[:, None], -1, 0))
+    want = cKDTree(points).query(places, count)[0].reshape(len(places), count)
+    assert away == pytest.approx(want, abs=1e-9)
+    assert all(len(set(row)) == count for row in found.tolist())

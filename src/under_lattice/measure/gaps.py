@@ -9,6 +9,7 @@ import numpy as np
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
+from under_lattice.measure.neighbours import Nearest, nearest_of
 from under_lattice.pattern.drawn import SHORT, TOUCH, Drawn
 
 if TYPE_CHECKING:
@@ -183,8 +184,6 @@ def _neighbours(drawn: Drawn, progress: Progress) -> tuple[Array, Array, Array]:
 
     Marks of one size are looked for together: the neighbour of a small one may be a large one whose middle is far.
     """
-    from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
-
     count, nothing = len(drawn.rows), np.zeros(0, np.int64)
     if count < 2 or drawn.copy[0] == drawn.copy[-1]:
         return nothing, nothing, nothing
@@ -195,14 +194,15 @@ def _neighbours(drawn: Drawn, progress: Progress) -> tuple[Array, Array, Array]:
     for group in np.unique(size):
         progress.check()
         members = np.flatnonzero(size == group)
-        tree = cKDTree(drawn.centre[members])
+        points = drawn.centre[members]
         for its_own in (True, False):
             others = size[asked] < group if len(asked) == count else size[asked] != group  # the small ones ask for the large
             some = asked[size[asked] == group if its_own else others]
             k = min(len(members), (NEAREST + 1 if its_own else FEW) * min(faces, 4))
             if not len(some):
                 continue
-            near = members[np.asarray(tree.query(drawn.centre[some], k)[1]).reshape(len(some), k)]
+            places = drawn.centre[some]
+            near = members[Nearest(points).to(places, k) if its_own else nearest_of(points, places, k)]
             pairs.append(np.stack([np.repeat(some, k), near.ravel()], 1))
     both = np.concatenate(pairs)
     both = both[drawn.copy[both[:, 0]] != drawn.copy[both[:, 1]]]
