@@ -16,6 +16,7 @@ from under_lattice.measure.gaps import gaps_of
 from under_lattice.measure.kernel_common import thickness
 from under_lattice.measure.kernel_near import TOUCH, look, shared_sides
 from under_lattice.measure.neighbours import Nearest
+from under_lattice.pattern.drawn import TOUCH as drawn_touch
 from under_lattice.pattern.drawn import Drawn
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -90,6 +91,10 @@ def test_outlines_are_as_far_apart_as_the_library_says(many, much, depth, seed, 
         assert deep[0] == pytest.approx(width(common), rel=1e-6)
         assert box[0] == pytest.approx(common.bounds, abs=1e-6)
         assert areas[0] == pytest.approx([common.area, mine.area, its.area], rel=1e-6)
+
+
+def test_kernels_and_outlines_have_one_notion_of_touching():
+    assert drawn_touch == TOUCH
 
 
 def test_shapes_with_no_depth_are_convex_and_others_are_not():

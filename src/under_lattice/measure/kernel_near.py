@@ -14,7 +14,7 @@ from under_lattice.core.kernel_compiler import njit
 
 CHUNK_LEAST, CHUNK_MOST = 8, 64  # pieces that are looked at together: more of them where there are many
 NOWHERE = 1e300
-TOUCH = 1e-6  # in the unit of the work: what is no further apart touches
+TOUCH = 1e-6  # as of `pattern/drawn.py`; here too, since a compiled kernel would not notice a change elsewhere
 
 
 @njit(nogil=True, cache=True)
