@@ -447,6 +447,12 @@ def test_a_number_that_may_be_read_in_two_ways_says_at_once_which(hands, languag
         hands.type_in(row.fields[0], "1,000")
         hands.type_in(row.fields[0], "12")
         assert not row.hint.isVisible()
+        hands.type_in(row.fields[0], "1,000")
+        assert row.hint.isVisible()
+        QTest.keyClicks(row.fields[0], " ells")  # now it is no number
+        assert not row.hint.isVisible()
+        hands.bot.waitUntil(row.error.isVisible, timeout=3000)
+        assert not row.hint.isVisible()
     finally:
         QLocale.setDefault(QLocale.c())
 

@@ -146,6 +146,7 @@ class NumberField(Line):
         try:
             value = self.read(text)
         except InputError:
+            self._mean_nothing()  # what its beginning was read as no longer holds
             self._pause.start()
             return
         self._clear_mark()
