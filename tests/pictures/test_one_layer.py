@@ -20,7 +20,7 @@ from under_lattice.output.png import Png
 from under_lattice.render.paint import paint
 from under_lattice.rules import Polygon
 from under_lattice.scene.tree import make_scene, whole_page
-from under_lattice.work.edits import show_layer
+from under_lattice.work.edits import replaced, show_layer
 from under_lattice.work.several import shown_alone
 
 
@@ -54,9 +54,21 @@ def test_a_hidden_layer_that_is_asked_for_is_seen_and_a_group_takes_its_members_
     work = demo("ceiling-rosette")
     hidden = edited(work, design=show_layer(work.design, "beads", True))
     assert np.abs(png(hidden, layer="beads") - png(work, layer="beads")).max() == 0
-    group = next(one for name in ("locker-doors", "tide-board", "lobby-panel") for one in demo(name).design.layers if one.members)
-    own = next(demo(name) for name in ("locker-doors", "tide-board", "lobby-panel") if group in demo(name).design.layers)
-    assert np.abs(png(own, layer=group.id) - painted(shown_alone(own.design, group.id)))[INSIDE].max() <= 1
+    own = demo("locker-doors")
+    group = own.design.layer("badge")
+    assert len(group.members) == 5
+    seen = replaced(own.design, "badge", lambda layer: edited(layer, source_only=False))
+    members = painted(shown_alone(seen, "badge"))
+    assert np.ptp(members[60:100, 60:100], (0, 1)).max() > 100  # it is no empty page
+    assert np.abs(png(own, layer="badge") - members)[INSIDE].max() <= 1
+
+
+@pytest.mark.parametrize("layer", ["Badge", "Gull"])
+def test_what_is_only_a_source_is_seen_where_it_is_asked_for(layer):
+    work = demo("locker-doors")
+    assert work.design.layer("badge").source_only
+    seen = png(work, layer=layer, transparent=True)[..., 3]
+    assert 10 < (seen > 200).sum() < 160 * 160 / 4  # one badge in the middle of the sheet, or its gull
 
 
 @pytest.mark.parametrize("ending", ["svg", "png", "pdf"])

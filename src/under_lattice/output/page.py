@@ -16,6 +16,7 @@ from under_lattice.output.format import Format, Job
 from under_lattice.periods.cell import cell_scene, find_cell
 from under_lattice.periods.cropped import cropped_scene
 from under_lattice.scene.tree import Scene, brought, make_scene
+from under_lattice.work.edits import replaced
 from under_lattice.work.model import Design, Sheet, Work
 from under_lattice.work.several import shown_alone
 
@@ -57,6 +58,9 @@ def _chosen(design: Design, told: str) -> Design:
     if len(found) != 1:
         names = ", ".join(f"“{one.name}”" for one in design.all_layers())
         raise InputError(f"{'several layers are' if found else 'no layer is'} called “{told[:60]}”; there are {names}")
+    for one in design.tree.around(found[0]):  # what is a source alone, or stands in one, is seen where it is asked for
+        if one.source_only:
+            design = replaced(design, one.id, lambda layer: edited(layer, source_only=False))
     return shown_alone(design, found[0])
 
 
