@@ -1,5 +1,7 @@
 """Chains built and evaluated for tests, and their faces as polygons."""
 
+from functools import cache
+
 import numpy as np
 import shapely
 
@@ -42,6 +44,7 @@ def centres(stage):
     return stage.xform[..., 2]
 
 
+@cache
 def floor_alone():
     """The demo work “Entrance floor” with its floor only, which covers the sheet, and nothing kept of it."""
     design = demo().design

@@ -57,6 +57,31 @@ def test_a_pen_for_each_colour_lines_first_named():
     assert plotted(work, outlines="none").pens[0].colour == "#111111"
 
 
+def test_each_line_takes_the_nearest_of_the_pens_at_hand():
+    ink = Ink(colours="parity", palette=("#B5452C", "#2C6AB5"))
+    work = work_of(Ellipse(width=20.0), by_number(4, 3, spacing="free", pitch=24.0, row_pitch=24.0), ink, sheet=SHEET)
+    each = {pen.colour: len(pen.lines) for pen in plotted(work).pens}
+    assert {pen.colour: len(pen.lines) for pen in plotted(work, pens="#1133AA #D02010 #00FF00").pens} == {
+        "#D02010": each["#B5452C"],
+        "#1133AA": each["#2C6AB5"],
+    }
+    (one,) = plotted(work, pens="black").pens
+    assert (one.colour, len(one.lines)) == ("#000000", sum(each.values()))
+
+
+def test_pens_that_are_no_colours_are_refused_in_words():
+    with pytest.raises(InputError, match="Pens at hand: “blau” is not a colour"):
+        Hpgl().turned("pens", "#112233, blau")
+    assert Hpgl().turned("pens", " ").pens == ""
+
+
+def test_the_ticket_goes_out_in_two_pens():
+    work = demo("ticket-engraving")
+    plot = plotted(work, **work.export.options)
+    assert [pen.colour for pen in plot.pens] == ["#B5472F", "#2B4C7E"]
+    assert all(len(pen.lines) > 5 for pen in plot.pens)
+
+
 def test_lines_under_shapes_are_left_out_exactly():
     bar, disc = (Rectangle(width=120.0, height=20.0), RED), (Ellipse(width=60.0), Ink(colours="one colour", palette=("#2C6AB5",)))
     seen = {pen.colour: together(pen) for pen in plotted(two(disc, bar)).pens}

@@ -121,7 +121,7 @@ def test_another_unit_there_and_back_gives_the_same_picture(design, unit):
 
 
 @given(design=designs())
-@settings(max_examples=15, deadline=None, suppress_health_check=SLOW)
+@settings(max_examples=7, deadline=None, suppress_health_check=SLOW)
 def test_another_renderer_draws_whole_works_the_same(design):
     try:
         scene = scene_of(design)

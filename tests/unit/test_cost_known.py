@@ -49,7 +49,7 @@ def test_bends_finer_than_can_be_held_are_refused_at_once(wavelength):
 
 def distance_to(points, line):
     """How far points (P, 2), as many as are looked at, are from a line (L, 2) of straight pieces at most."""
-    some = points[:: max(1, len(points) // 500)]
+    some = points[:: max(1, len(points) // 80)]
     return float(shapely.distance(shapely.points(some), shapely.linestrings(line)).max())
 
 

@@ -173,7 +173,7 @@ def test_of_very_many_pairs_the_range_is_of_copies_whose_neighbours_were_all_loo
 
     result = evaluated(*rules)
     drawn = Drawn(Evaluator().marks(result.last.stage, result.known))
-    shapes, copies = tiles(result, 96)
+    shapes, copies = tiles(result, 48)
     whole = [shapely.union_all(shapes[copies == copy]) for copy in np.unique(copies)]
     tree = shapely.STRtree(whole)
     nearest = [one.distance(tree.geometries[tree.query_nearest(one, exclusive=True)[0]]) for one in whole]

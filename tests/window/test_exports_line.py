@@ -11,12 +11,14 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from tests.window.conftest import Hands, gone
+from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import open_any
 from under_lattice.library import demo
 from under_lattice.library.palettes import PALETTES
 from under_lattice.output.svg import Svg
 from under_lattice.ui.export import writing
 from under_lattice.ui.export.export_dialog import ExportDialog
+from under_lattice.work.sheets import set_sheet
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -126,6 +128,47 @@ def test_each_version_goes_into_a_folder_under_a_name_of_its_own(hands, tmp_path
     assert (tmp_path / "ceiling-rosette-gilt.svg").read_text() == "mine"
     designs = {json.dumps(open_any(path).work.design.model_dump(mode="json")) for path in fresh}
     assert len(designs) == count
+
+
+@pytest.mark.parametrize("part", ["widths", "versions"])
+def test_export_again_writes_all_files_once_more(hands, tmp_path, part):
+    (tmp_path / "ceiling-rosette-gilt.png").write_text("mine")
+    box = hands.page()
+    hands.type_in(box.pages["png"].parts["width"], "100")
+    if part == "widths":
+        hands.type_in(box.many.widths, "60")
+        box.write(tmp_path / "rosette.png")
+    else:
+        hands.of(box, "each of 2")
+        box.write_all(tmp_path)
+    hands.written(box)
+    before = {path: path.read_bytes() for path in tmp_path.glob("*.png")}
+    assert len(before) == 3
+    if part == "widths":
+        hands.studio.edit("Ground", lambda design: set_sheet(design, background="#203040"))
+        fresh = ["rosette-60.png", "rosette.png"]
+    else:  # the older of the two was renamed and the other taken away
+        kept = hands.document.work.kept
+        hands.document.work = edited(hands.document.work, kept=(edited(kept[0], name="Renamed"),))
+        fresh = ["ceiling-rosette-renamed.png"]
+    hands.do("export_again")
+    hands.bot.waitUntil(lambda: not hands.window.files.exports.exports, timeout=20_000)
+    after = {path: path.read_bytes() for path in tmp_path.glob("*.png")}
+    assert sorted(path.name for path, data in after.items() if before.get(path) != data) == fresh
+    assert after[tmp_path / "ceiling-rosette-gilt.png"] == b"mine"
+    assert "again" in hands.told()
+
+
+def test_pens_at_hand_are_typed_and_a_wrong_one_can_be_mended(hands):
+    box = hands.page("pen", "")
+    line = box.pages[box.format].parts["pens"]
+    hands.type_in(line, "#112233 blau")
+    assert "“blau” is not a colour" in box.error.text()
+    assert line.text() == "#112233 blau"
+    hands.type_in(line, "#112233 blue")
+    assert (box.error.text(), line.text()) == ("", "#112233 blue")
+    assert box.options().pens == "#112233, #0000FF"
+    box.reject()
 
 
 def test_rows_of_a_table_are_written_and_one_that_cannot_be_is_told(hands, tmp_path, monkeypatch):

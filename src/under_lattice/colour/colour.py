@@ -168,6 +168,15 @@ def oklab_of_linear(linear: Array) -> Array:
     return np.cbrt(linear @ _TO_LMS.T) @ _TO_LAB.T
 
 
+def nearest_colours(colours: tuple[str, ...], among: tuple[str, ...]) -> dict[str, str]:
+    """Return the nearest of some colours to each, in Oklab; each itself where there are none to choose from."""
+    if not among or not colours:
+        return {one: one for one in colours}
+    mine, there = (oklab_of_linear(linear_of(bytes_of(some)[:, :3] / 255)) for some in (colours, among))
+    nearest = np.linalg.norm(mine[:, None] - there[None], axis=2).argmin(1)
+    return {one: among[at] for one, at in zip(colours, nearest.tolist(), strict=True)}
+
+
 def linear_of_oklab(lab: Array) -> Array:
     """Linear light (..., 3) of Oklab (..., 3)."""
     return np.linalg.solve(_TO_LMS, np.linalg.solve(_TO_LAB, lab.T) ** 3).T

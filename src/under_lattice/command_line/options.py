@@ -9,7 +9,7 @@ from typing import Any
 from under_lattice.command_line.saying import warn
 from under_lattice.core.errors import InputError, LatticeError
 from under_lattice.declare.dials import Choice, Dial, LayerChoice, NumberDial
-from under_lattice.declare.option_dials import Switch
+from under_lattice.declare.option_dials import Colours, Switch
 from under_lattice.output import BY_ENDING, BY_KEY, FORMATS, Format
 
 FLAG = "option_"
@@ -42,6 +42,8 @@ def add_flags(order: argparse.ArgumentParser, kinds: Sequence[type[Format]]) -> 
             order.add_argument(flag, dest=FLAG + name, action="store_const", const=not default, help=said)
         elif isinstance(dial, LayerChoice):
             order.add_argument(flag, dest=FLAG + name, metavar="LAYER", help=words)
+        elif isinstance(dial, Colours):
+            order.add_argument(flag, dest=FLAG + name, metavar="COLOURS", help=words)
         elif isinstance(dial, Choice):
             order.add_argument(flag, dest=FLAG + name, choices=dial.options, help=words)
         else:

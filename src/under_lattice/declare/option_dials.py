@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
+from under_lattice.colour.palette_text import palette_of_text
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Count, Dial, NumberDial
 
@@ -56,3 +57,14 @@ class Switch(Dial):
         if not isinstance(value, bool):
             raise InputError("on or off is allowed", self.label)
         return value
+
+
+@dataclass(frozen=True)
+class Colours(Dial):
+    """Some colours as text, or none."""
+
+    kind: ClassVar[str] = "colours"
+
+    def check(self, value: str) -> str:
+        """Hold to twelve colours at most, as figures with commas between."""
+        return ", ".join(palette_of_text(value, self.label)) if value.strip() else ""

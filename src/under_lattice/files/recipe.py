@@ -5,8 +5,10 @@ from __future__ import annotations
 import hashlib
 import io
 import zlib
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 from xml.parsers import expat
 
 from PIL import Image, PngImagePlugin
@@ -146,6 +148,13 @@ def from_png(data: bytes, source: str = "this picture") -> Opened:
     return Opened(from_text(text, source), mark != digest(pixels))
 
 
+def _forms(resources: Any) -> Iterator[Any]:
+    """What is drawn on a page of ours: forms of its own, or of the patterns that fill it."""
+    yield from resources.get("/XObject", {}).values()
+    for pattern in resources.get("/Pattern", {}).values():
+        yield from pattern.get("/Resources", {}).get("/XObject", {}).values()
+
+
 def from_pdf(data: bytes, source: str = "this page") -> Opened:
     """Read the recipe beside the pages of a PDF.
 
@@ -160,7 +169,7 @@ def from_pdf(data: bytes, source: str = "this page") -> Opened:
             spec = pdf.attachments.get(PDF_NAME)
             text = spec.get_file().read_bytes() if spec is not None else b""
             mark = spec.description if spec is not None else ""
-            drawn = b"".join(one.read_bytes() for page in pdf.pages for one in page.Resources.XObject.values())
+            drawn = b"".join(one.read_bytes() for page in pdf.pages for one in _forms(page.Resources))
     except (pikepdf.PdfError, OSError, ValueError, AttributeError, RuntimeError):
         raise FileError(f"{source} is not a whole PDF, or is locked") from None
     if not text:

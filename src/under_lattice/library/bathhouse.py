@@ -163,7 +163,7 @@ DEMOS: dict[str, Callable[[], Design]] = {
 
 WAYS_OUT = {  # how each goes out to whom it is made for
     "tea-room-frieze": ExportChoice(ending="png", options={"part": "the cell", "width": 1200}),
-    "ticket-engraving": ExportChoice(ending="hpgl", options={"paper": "A4", "fills": "none"}),
+    "ticket-engraving": ExportChoice(ending="hpgl", options={"paper": "A4", "fills": "none", "pens": "#2B4C7E, #B5472F"}),
     "air-grille": ExportChoice(ending="cutter", options={"kerf": 0.2}),
     "changing-room-screen": ExportChoice(ending="3mf", options={"stands": "through a plate", "plate": 3.0}),
     "entrance-floor": ExportChoice(ending="pdf", options={"bleed": 3.0, "marks": True, "pages": "one for each ink"}),

@@ -13,6 +13,7 @@ from under_lattice.declare.declared import Declared
 from under_lattice.declare.dials import Choice, LayerChoice, Length, NumberDial, When
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Switch
+from under_lattice.geometry.affine import Array
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Design, Loop, Sheet, Work
 
@@ -36,12 +37,16 @@ WITH_RECIPE = Switch("Recipe inside", "So that the file can be opened again as l
 
 @dataclass(frozen=True)
 class Job:
-    """What is written: an evaluated scene on its sheet, the live work that goes into the file, and progress."""
+    """What is written: an evaluated scene on its sheet, the live work that goes into the file, and progress.
+
+    With `tile` (2, 2) the page is filled with the parallelogram of these two translations, about the middle of the scene.
+    """
 
     scene: Scene
     sheet: Sheet
     work: Work | None = None
     progress: Progress = QUIET
+    tile: Array | None = None
 
 
 class Format(Declared):
@@ -104,6 +109,11 @@ class Format(Declared):
     def room(self) -> float:
         """How far beyond the page what is drawn goes out too, in the unit of the sheet."""
         return 0.0
+
+    @property
+    def fills_sheet(self) -> bool:
+        """Whether a cell stands in the file once, as a pattern, and fills a page as large as the sheet."""
+        return self.part == "the cell" and bool(getattr(self, "pattern", False))
 
     def proportions(self, sheet: Sheet) -> tuple[float, float, Format]:
         """Return the width and height a repeat of that size has in the file, and the options that make it so large."""

@@ -13,7 +13,7 @@ from under_lattice.evaluate.beyond import goes_on
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.loop.moment import at_moment
 from under_lattice.output.format import Format, Job
-from under_lattice.periods.cell import cell_scene, find_cell
+from under_lattice.periods.cell import aslant_scene, cell_scene, find_cell
 from under_lattice.periods.cropped import cropped_scene
 from under_lattice.scene.tree import Scene, brought, make_scene
 from under_lattice.work.edits import replaced
@@ -37,8 +37,7 @@ def job_of(
     if options.layer and "frames" in options.needs:
         work = edited(work, design=_chosen(work.design, options.layer))
     if options.part == "the cell":
-        scene, sheet, options = _cell_page(design, options, progress, evaluator)
-        return options, Job(scene, sheet, work, progress)
+        return _cell_page(design, options, work, progress, evaluator)
     scene = _drawn(design, options.room, progress, evaluator, time)
     if options.part == "the sheet":
         return options, Job(scene, design.sheet, work, progress)
@@ -83,17 +82,22 @@ def sheet_of(design: Design, options: Format, progress: Progress = QUIET) -> She
     design = _chosen(design, options.layer)
     if options.part == "a region":
         return _region_sheet(design.sheet, options)
-    if options.part == "the sheet":
+    if options.part == "the sheet" or options.fills_sheet:
         return design.sheet
     box = find_cell(design, progress).box
     return edited(design.sheet, width=box.width, height=box.height)
 
 
-def _cell_page(design: Design, options: Format, progress: Progress, evaluator: Evaluator) -> tuple[Scene, Sheet, Format]:
+def _cell_page(design: Design, options: Format, work: Work, progress: Progress, evaluator: Evaluator) -> tuple[Format, Job]:
     cell = find_cell(design, progress, evaluator)
+    if options.fills_sheet and cell.aslant:
+        scene = aslant_scene(cell)
+        own = edited(design.sheet, width=scene.width, height=scene.height)
+        return options, Job(cropped_scene(scene, options.room), own, work, progress, cell.basis)
     own = edited(design.sheet, width=cell.box.width, height=cell.box.height)
     width, height, options = options.proportions(own)
-    return cropped_scene(cell_scene(cell, width, height), options.room), edited(own, width=width, height=height), options
+    scene, own = cell_scene(cell, width, height), edited(own, width=width, height=height)
+    return options, Job(cropped_scene(scene, options.room), own, work, progress)
 
 
 def _region_sheet(sheet: Sheet, options: Format) -> Sheet:

@@ -88,11 +88,13 @@ class Svg(Format):
         ------
         GivenUp
         """
-        return write_svg(job.scene, job.sheet, self, job.work, job.progress)
+        return write_svg(job.scene, job.sheet, self, job.work, job.progress, job.tile)
 
 
-def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None, progress: Progress = QUIET) -> bytes:
-    """Return the SVG as bytes.
+def write_svg(
+    scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None, progress: Progress = QUIET, tile: Array | None = None
+) -> bytes:
+    """Return the SVG as bytes; with `tile` (2, 2) a pattern is filled with that parallelogram.
 
     Raises
     ------
@@ -131,8 +133,8 @@ def write_svg(scene: Scene, sheet: Sheet, options: Svg, work: Work | None = None
         "",
     ]
     drawing = "\n".join(head) + "\n" + "\n" + "\n".join(body)
-    if options.pattern and options.part == "the cell" and work is not None:
-        head, body = as_pattern(w, scene, body, work.design.sheet)
+    if options.fills_sheet and work is not None:
+        head, body = as_pattern(w, scene, body, work.design.sheet, tile)
         drawing = "\n".join(head) + "\n" + "\n" + "\n".join(body)
     if work is None or not options.recipe:
         return drawing.encode()

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from under_lattice.core.units import short
+from under_lattice.geometry.affine import Array, inverse
 from under_lattice.output.svg_paints import Writer
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet
@@ -31,12 +34,31 @@ def _real(value: float, sheet: Sheet, digits: int) -> str:
     return f"{short(float(value), digits)}{sheet.unit}"
 
 
-def as_pattern(w: Writer, cell: Scene, body: list[str], sheet: Sheet) -> tuple[list[str], list[str]]:
-    """Return head and body of a page as large as the sheet, filled with the page of a cell, whose middle lies in its own."""
-    name, wide, high = w.name("cell"), w.number(cell.width, FINER), w.number(cell.height, FINER)
-    x, y = w.number((sheet.width - cell.width) / 2, FINER), w.number((sheet.height - cell.height) / 2, FINER)
-    place = f'patternUnits="userSpaceOnUse" x="{x}" y="{y}" width="{wide}" height="{high}"'
+def as_pattern(w: Writer, cell: Scene, body: list[str], sheet: Sheet, tile: Array | None = None) -> tuple[list[str], list[str]]:
+    """Return head and body of a page as large as the sheet, filled with the page of a cell, whose middle lies in its own.
+
+    With `tile` (2, 2) it is filled with the parallelogram of these translations, about the middle of the page of the cell.
+    """
+    name, begin, end = w.name("cell"), body.index("</defs>") + 1, body.index("</svg>")
     page = f'<rect width="{w.number(sheet.width)}" height="{w.number(sheet.height)}" fill="url(#{name})"/>'
-    begin, end = body.index("</defs>") + 1, body.index("</svg>")
-    lines = [*body[:begin], f'<pattern id="{name}" {place}>', *body[begin:end], "</pattern>", page, *body[end:]]
+    middle, drawn = np.array([sheet.width, sheet.height]) / 2, body[begin:end]
+    sides, own = np.array([cell.width, cell.height]), np.array([cell.width, cell.height]) / 2
+    aslant = ""
+    if tile is None:
+        x, y = (w.number(float(v), FINER) for v in middle - own)
+    else:
+        sides, x, y = np.hypot(*tile.T), "0", "0"
+        onto = np.concatenate([(tile / sides[:, None]).T, (middle - tile.sum(0) / 2)[:, None]], 1)
+        within = inverse(onto)
+        within[:, 2] = sides / 2 - within[:, :2] @ own
+        aslant = f' patternTransform="{_matrix(onto)}"'
+        drawn = [f'<g transform="{_matrix(within)}">', *drawn, "</g>"]
+    wide, high = (w.number(float(v), FINER) for v in sides)
+    place = f'patternUnits="userSpaceOnUse" x="{x}" y="{y}" width="{wide}" height="{high}"{aslant}'
+    lines = [*body[:begin], f'<pattern id="{name}" {place}>', *drawn, "</pattern>", page, *body[end:]]
     return head_of(w, sheet.width, sheet.height, sheet), lines
+
+
+def _matrix(place: Array) -> str:
+    """A map (2, 3) as SVG has it."""
+    return f"matrix({' '.join(short(float(v), 9) for v in place.T.ravel())})"

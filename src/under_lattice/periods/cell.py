@@ -25,6 +25,7 @@ from under_lattice.work.model import Design, Sheet
 
 ROOM = 1.1  # times the cell that is drawn, so that what lies just beyond its edges is seen
 GROWN = 3.0  # times the sheet, on which a cell is looked for that the sheet itself is too small to tell
+MANY = 8  # of the smallest repeats; where an upright cell holds more, a pattern is filled with the smallest as it lies
 ALMOST = 0.05  # of a repeat, by which two layers may miss each other and are told which size would fit
 
 
@@ -65,20 +66,43 @@ class Cell:
     @property
     def corners(self) -> Array:
         """The corners (4, 2) of the cell on the sheet, about its middle."""
-        across, down = self.box.across / 2, self.box.down / 2
-        return np.array([-across - down, across - down, across + down, down - across])
+        return corners_of(np.array([self.box.across, self.box.down]))
+
+    @property
+    def aslant(self) -> bool:
+        """Whether the smallest repeat is a parallelogram, and no small rectangle stands for it."""
+        return not self.along_one and (self.box.miss > 0 or self._smallest > MANY)
+
+    @property
+    def _smallest(self) -> int:
+        """How many of the smallest repeat an upright cell holds."""
+        return round(self.box.width * self.box.height / abs(float(np.linalg.det(self.basis))))
 
     def words(self) -> str:
-        """Return how large it is, and how far from upright."""
+        """Return how large it is, how far from upright, and what the smallest repeat is where that is a parallelogram."""
         unit = self.sheet.unit
         said = f"{short(self.box.width, 3)} × {short(self.box.height, 3)} {unit}"  # noqa: RUF001
         if self.along_one:
             side = "across" if self.basis[0, 0] else "down"
             return f"{said}, repeats {side} only"
         if self.box.miss:
-            return f"{said}, the nearest to upright: off by {short(self.box.miss, 3)} {unit}"
-        count = round(self.box.width * self.box.height / abs(float(np.linalg.det(self.basis))))
-        return said if count == 1 else f"{said}, {count} of the smallest repeat"
+            said += f", the nearest to upright: off by {short(self.box.miss, 3)} {unit}"
+        elif self._smallest > 1:
+            said += f", {self._smallest} of the smallest repeat"
+        return f"{said}; as a pattern {self._sides()}" if self.aslant else said
+
+    def _sides(self) -> str:
+        """Return the parallelogram in words."""
+        one, other = np.hypot(*self.basis.T)
+        between = np.degrees(np.arccos(np.dot(*self.basis) / (one * other)))
+        sides = f"{short(float(one), 3)} and {short(float(other), 3)} {self.sheet.unit}"
+        return f"a parallelogram of {sides} at {short(float(between), 2)}°"
+
+
+def corners_of(sides: Array) -> Array:
+    """Return the corners (4, 2) of a parallelogram of two sides (2, 2), about its middle."""
+    across, down = sides / 2
+    return np.array([-across - down, across - down, across + down, down - across])
 
 
 def find_cell(design: Design, progress: Progress = QUIET, evaluator: Evaluator | None = None) -> Cell:
@@ -119,8 +143,9 @@ def find_cell(design: Design, progress: Progress = QUIET, evaluator: Evaluator |
 def _whole(cell: Cell, on_sheet: Callable[[float], Scene | None]) -> Cell:
     """The same cell with a scene in which all of it is drawn."""
     own = np.array([cell.sheet.width, cell.sheet.height]) / 2
-    wanted = float((ROOM * np.abs(cell.corners).max(0) / own).max())
-    if wanted <= 1.0 or (ROOM * np.abs(cell.corners) <= np.array([cell.scene.width, cell.scene.height]) / 2).all():
+    corners = np.concatenate([cell.corners, corners_of(cell.basis)]) if cell.aslant else cell.corners
+    wanted = float((ROOM * np.abs(corners).max(0) / own).max())
+    if wanted <= 1.0 or (ROOM * np.abs(corners) <= np.array([cell.scene.width, cell.scene.height]) / 2).all():
         return cell
     scene = on_sheet(wanted)
     if scene is None:
@@ -226,6 +251,12 @@ def cell_scene(cell: Cell, width: float, height: float, part: Array | None = Non
         through[:, 2] = -through[:, :2] @ part
     layers = tuple(brought(layer, through) for layer in cell.scene.layers)
     return Scene(width, height, cell.scene.background, layers)
+
+
+def aslant_scene(cell: Cell) -> Scene:
+    """Return the smallest repeat as it lies, on a page of the upright rectangle round it."""
+    width, height = 2 * np.abs(corners_of(cell.basis)).max(0)
+    return replace(cell.scene, width=float(width), height=float(height))
 
 
 def _onto(box: Oblong, width: float, height: float) -> Array:

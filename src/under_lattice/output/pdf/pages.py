@@ -15,6 +15,7 @@ from under_lattice.colour.colour import bytes_of
 from under_lattice.core.units import convert, short
 from under_lattice.files.recipe import PDF_NAME, digest
 from under_lattice.files.storage import to_text
+from under_lattice.geometry.affine import Array, inverse
 from under_lattice.output.colours import flat_colours
 from under_lattice.output.format import Job
 from under_lattice.output.outlines import hairline
@@ -46,8 +47,8 @@ def written(options: Any, job: Job, picture_px: int) -> bytes:
     point = convert(1.0, job.sheet.unit, "in", job.sheet.resolution) * 72
     book = Book(pdf, 4, job.progress, np.array([scene.width, scene.height]) / 2 + options.room, hairline(job.sheet))
     book.spots = _spots(pdf, scene) if options.spots else None
-    if options.part == "the cell" and options.pattern and job.work is not None:
-        drawn = _tiled(options, book, scene, job.work.design.sheet, point)
+    if options.fills_sheet and job.work is not None:
+        drawn = _tiled(options, book, scene, job.work.design.sheet, point, job.tile)
     elif options.pages == "one for each ink":
         drawn = _separated(options, book, scene, job, point)
     elif options.pages == "one for each kept version":
@@ -104,23 +105,31 @@ def _separated(options: Any, book: Book, scene: Scene, job: Job, point: float) -
     return drawn
 
 
-def _tiled(options: Any, book: Book, cell: Scene, sheet: Sheet, point: float) -> bytes:
-    """Add a page as large as the sheet that a tiling pattern of the cell fills, and return what is drawn in one cell."""
+def _tiled(options: Any, book: Book, cell: Scene, sheet: Sheet, point: float, sides: Array | None) -> bytes:
+    """Add a page as large as the sheet that a tiling pattern of the cell fills, and return what is drawn in one cell.
+
+    The cell is upright, or has the `sides` (2, 2).
+    """
     own, tile, page = _drawn(options, book, cell), Stream(book), Stream(book)
-    across, down = cell.width * point, cell.height * point
-    tile.lines += ["q", f"{short(point, 9)} 0 0 {short(-point, 9)} {short(across / 2, 6)} {short(down / 2, 6)} cm"]
+    sides = np.diag([cell.width, -cell.height]) if sides is None else sides
+    sides = sides * [point, -point]  # y goes up here
+    across, down = np.hypot(*sides.T)
+    onto = np.concatenate([(sides / [[across], [down]]).T, np.zeros((2, 1))], 1)
+    within = inverse(onto)[:, :2] @ np.diag([point, -point])
+    placed = " ".join(short(float(v), 9) for v in within.T.ravel())
+    tile.lines += ["q", f"{placed} {short(across / 2, 6)} {short(down / 2, 6)} cm"]
     tile.draw(own.form(group=True))
     tile.lines.append("Q")
     room = convert(AWAY + MARK, "mm", "in") * 72 if options.marks else 0.0
     edge = room + options.bleed * point
     wide, high = sheet.width * point + 2 * edge, sheet.height * point + 2 * edge
-    size = [round(v, 6) for v in (across, down)]
+    size, middle = [round(float(v), 6) for v in (across, down)], np.array([wide, high]) / 2 - sides.sum(0) / 2
     over = min(LAP, point) if cell.background and not options.transparent else 0.0  # readers leave a hair between tiles else
     box = [-over, -over, size[0] + over, size[1] + over]
     pattern = book.pdf.make_stream(tile.data(), Dictionary({
         "/Type": Name.Pattern, "/PatternType": 1, "/PaintType": 1, "/TilingType": 1, "/BBox": PdfArray(box),
         "/XStep": size[0], "/YStep": size[1], "/Resources": tile.resources(),
-        "/Matrix": PdfArray([1, 0, 0, 1, round((wide - across) / 2, 6), round((high - down) / 2, 6)]),
+        "/Matrix": PdfArray([round(float(v), 9) for v in (*onto[:, :2].T.ravel(), *middle)]),
     }))  # fmt: skip
     name = page.use("Pattern", pattern, "cell")
     filled = " ".join(short(v, 6) for v in (room, room, wide - 2 * room, high - 2 * room))

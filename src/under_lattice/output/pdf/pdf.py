@@ -62,7 +62,7 @@ class Pdf(Format):
     @property
     def room(self) -> float:
         """How far beyond the cut the picture goes on; beyond a cell that is a pattern a little, for tiles that lap over."""
-        return self.bleed + (LAP if self.pattern and self.part == "the cell" else 0.0)
+        return self.bleed + (LAP if self.fills_sheet else 0.0)
 
     def notes(self, design: Design) -> tuple[str, ...]:
         """Say what stands in it as a picture, and what is not known to PDF."""

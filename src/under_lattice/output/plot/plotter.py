@@ -8,11 +8,12 @@ from typing import Annotated, ClassVar, Literal, NamedTuple, get_args
 
 import numpy as np
 
+from under_lattice.colour.colour import nearest_colours
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert, short
 from under_lattice.declare.dials import Angle, Choice, Length, When
-from under_lattice.declare.option_dials import Switch
+from under_lattice.declare.option_dials import Colours, Switch
 from under_lattice.geometry.affine import Array
 from under_lattice.output.format import Format, Job, Need, Purpose
 from under_lattice.output.plot.once import once
@@ -67,7 +68,7 @@ class Plot(NamedTuple):
 
 
 class Plotting(Format):
-    """Lines for pens, a pen for each colour."""
+    """Lines for pens, a pen for each colour, or the nearest of those at hand."""
 
     needs: ClassVar[frozenset[Need]] = frozenset({"outlines"})
     purposes: ClassVar[tuple[Purpose, ...]] = ("pen",)
@@ -79,6 +80,9 @@ class Plotting(Format):
     angle: Annotated[float, Angle("Angle", "Of the hatching, clockwise from the right.", when=IN_HATCH)] = 45.0
     pitch: Annotated[float, Length("Pitch", "From line to line.", least=0.01, most=1000.0, when=FILLED)] = 1.0
     pen: Annotated[float, Length("Pen width", "Fills stay half of it inside.", least=0.0, most=100.0, when=FILLED)] = 0.3
+    pens: Annotated[
+        str, Colours("Pens at hand", "Their colours; each line takes the nearest. Without any, a pen for each colour.")
+    ] = ""
     hidden: Annotated[bool, Switch("Without what is hidden", "Lines under shapes in front of them are left out.")] = True
     paper: Annotated[
         Paper, Choice("Paper", "The page lies in the middle of it, the way it fits best.", options=get_args(Paper))
@@ -143,8 +147,10 @@ class Plotting(Format):
         lines, aside = pen_lines(scene, wanted, progress)
         corner = np.array([-scene.width, scene.height]) / 2  # where pens wait
         pens, before, after = list[Pen](), 0.0, 0.0
-        for colour in dict.fromkeys(one.colour for one in lines):
-            own = [one.line for one in lines if one.colour == colour]
+        at_hand = tuple(self.pens.split(", ")) if self.pens else ()
+        pen_of = nearest_colours(tuple(dict.fromkeys(one.colour for one in lines)), at_hand)
+        for colour in dict.fromkeys(pen_of.values()):
+            own = [one.line for one in lines if pen_of[one.colour] == colour]
             before += travel(own, corner)
             put = ordered(once(own, progress) if self.once else own, corner, progress)
             after += travel(put, corner)

@@ -105,13 +105,14 @@ class PushedShape(Over):
         rows = max(len(t) for t in told)
         if rows == 1:
             points = pushed(face.points, amount, linear[:1].reshape(-1, 2, 2), self.profile, way)
-            return Family(_verbs(face, self.profile), points, np.zeros(ask.n, np.int32))
+            return Family(_verbs(face.points.shape[1], self.profile), points, np.zeros(ask.n, np.int32))
         first, variant = share(np.concatenate([np.broadcast_to(t, (rows, t.shape[1])) for t in told], 1))
         corners = own[first] if len(own) > 1 else np.broadcast_to(own, (len(first), *own.shape[1:]))
         amounts = amount[first] if len(amount) > 1 else np.broadcast_to(amount, (len(first), amount.shape[1]))
         maps = linear[first] if len(linear) > 1 else np.broadcast_to(linear, (len(first), 4))
         ways = None if way is None else way[first] if len(way) > 1 else np.broadcast_to(way, amounts.shape)
-        return Family(_verbs(face, self.profile), pushed(corners, amounts, maps.reshape(-1, 2, 2), self.profile, ways), variant)
+        points = pushed(corners, amounts, maps.reshape(-1, 2, 2), self.profile, ways)
+        return Family(_verbs(face.points.shape[1], self.profile), points, variant)
 
     def _ways(self, ask: Ask, corners: Array, linear: Array) -> Array:
         """Forward (n, V) by turns: upright edges of a tile with sides in two directions lie towards odd tiles, level ones away
@@ -155,38 +156,46 @@ def _facing(ask: Ask, rule: str) -> Array:
     return np.asarray(np.degrees(np.arctan2(place[:, 1, 0], place[:, 0, 0])))
 
 
-def _verbs(face: Family, profile: Profile) -> bytes:
-    return bytes([MOVE] + [profile.verb] * (profile.pieces * face.points.shape[1]) + [CLOSE])
+def _verbs(corners: int, profile: Profile) -> bytes:
+    return bytes([MOVE] + [profile.verb] * (profile.pieces * corners) + [CLOSE])
 
 
 HALVINGS = 16
+ALIKE = 9  # decimals of an outline about 1 across, to which two are compared
 
 
-@lru_cache(maxsize=64)
 def first_crossing(shape: Shape, profile: Profile) -> float:
     """Return the least constant amount at which an outline of `shape` first crosses itself, by bisection, in the unit of the work.
 
-    Found on outlines flattened to 96 pieces an edge, and then to 1536; infinite if none does within the body's size.
+    Found on outlines flattened to 96 pieces an edge, and then to 1536; infinite if none does within the body's size. It grows with
+    the outline, so it is looked for once for all outlines that are alike.
     """
     families = shape.draw(Ask(start(shape)))
     size = float(np.ptp(families[0].points[0], 0).max()) or 1.0
+    outlines = [np.round((family.points[0] - family.points[0, :1]) / size, ALIKE) for family in families]
+    return size * _first_crossing(tuple(dict.fromkeys(points.tobytes() for points in outlines)), profile)
+
+
+@lru_cache(maxsize=256)
+def _first_crossing(outlines: tuple[bytes, ...], profile: Profile) -> float:
+    """The same of corners (V, 2), as bytes, of outlines about 1 across."""
+    corners = [np.frombuffer(one).reshape(1, -1, 2) for one in outlines]
 
     def crosses(amount: float, steps: int = 96) -> bool:
-        for family in families:
-            push = np.full((1, family.points.shape[1]), amount)
-            points = pushed(family.points[:1], push, np.eye(2)[None], profile)
+        for own in corners:
+            points = pushed(own, np.full(own.shape[:2], amount), np.eye(2)[None], profile)
             if profile.verb == CURVE and profile.pieces == 1 and _least_corner(points[0]) <= 0:
                 return True
-            ring = flatten(_verbs(family, profile), points, steps)[0][0]
+            ring = flatten(_verbs(own.shape[1], profile), points, steps)[0][0]
             if not shapely.is_valid(shapely.Polygon(ring)):
                 return True
         return False
 
-    steps = np.linspace(0.0, size, 33)[1:]
+    steps = np.linspace(0.0, 1.0, 33)[1:]
     high = next((step for step in steps if crosses(float(step))), None)
     if high is None:
         return float("inf")
-    low, near = high - steps[0], 1e-4 * size
+    low, near = high - steps[0], 1e-4
     while high - low > near:
         middle = (low + high) / 2
         low, high = (low, middle) if crosses(float(middle)) else (middle, high)

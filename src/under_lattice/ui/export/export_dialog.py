@@ -31,7 +31,7 @@ from under_lattice.ui.export.exports_bar import FAULT, Export, ExportsBar
 from under_lattice.ui.export.fault_line import FaultLine
 from under_lattice.ui.export.many_rows import ManyRows
 from under_lattice.ui.export.option_rows import OptionRows
-from under_lattice.ui.export.writing import Piece, beside, pieces_into, size_words, write_pieces
+from under_lattice.ui.export.writing import Order, beside, into_folder, one_file, size_words, write_pieces
 from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.look.tokens import px
@@ -47,7 +47,7 @@ class ExportDialog(Dialog):
     """Choose for whom, a format and its options, then a file."""
 
     finished_with = Signal(str)
-    written_to = Signal(object)  # the path
+    written_to = Signal(object)  # the order
     chose = Signal(object)
 
     def __init__(
@@ -60,7 +60,7 @@ class ExportDialog(Dialog):
         self.many = ManyRows(work, folder, several)
         self.moment = 0.0  # of the loop, 0..1, that goes out
         self.export: Export | None = None
-        self.path: Path | None = None  # what was last written
+        self.order: Order | None = None  # what was last written
         sheet = work.design.sheet
         self.chosen: dict[str, Format] = {kind.key(): kind.first(sheet) for kind in output.FORMATS}
         begins = self._as_before(work)
@@ -323,24 +323,19 @@ class ExportDialog(Dialog):
 
     def write(self, path: Path) -> None:
         """Write the file with the chosen options, and those of further widths beside it."""
-        work, sizes = self.work, self._sizes()
+        sizes = self._sizes()
         if sizes:
-            self.path = path
-            paths = beside(path, sizes)
-            self._begin(
-                path.name,
-                [Piece(lambda at=at: at, lambda: work, own) for at, own in zip(paths, sizes, strict=True)],  # type: ignore[misc]
-            )
+            self._begin(one_file(path, sizes))
 
     def write_all(self, folder: Path) -> None:
         """Write each of several works into a folder, under names that are not taken there."""
-        versions, sizes = self.many.versions(), self._sizes()
+        sizes = self._sizes()
         if sizes:
-            pieces = pieces_into(folder, stem_of(self.work.design.name), versions, sizes)
-            self._begin(f"{len(pieces)} files into {folder.name}", pieces)
+            self._begin(into_folder(folder, stem_of(self.work.design.name), self.many.made_of(), sizes))
 
-    def _begin(self, title: str, pieces: list[Piece]) -> None:
-        moment = self.moment
+    def _begin(self, order: Order) -> None:
+        moment, pieces = self.moment, order.pieces(self.work)
+        self.order, title = order, order.title if len(pieces) == 1 else f"{len(pieces)} files, {order.title}"
         self.bar.setValue(0)
         self.bar.show()
         self.error.setText("")
@@ -364,8 +359,8 @@ class ExportDialog(Dialog):
 
     def _note(self) -> None:
         """Let it be known what was chosen, and where it goes."""
-        if self.path is not None:
-            self.written_to.emit(self.path)
+        if self.order is not None:
+            self.written_to.emit(self.order)
         self.chose.emit(ExportChoice(ending=self.format, options=self.options().model_dump(mode="json")))
 
     def _go_on_working(self) -> None:

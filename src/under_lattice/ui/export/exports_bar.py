@@ -34,9 +34,9 @@ class Export:
 
     title: str
     written: Callable[[Progress], str]
-    done: Callable[[str], None]
-    failed: Callable[[str], None]
-    told: Callable[[float], None]
+    done: Callable[[str], None] = lambda _: None
+    failed: Callable[[str], None] = lambda _: None
+    told: Callable[[float], None] = lambda _: None
     alone: bool = False
     share: float = 0.0
     job: Job | None = None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import get_args
 
@@ -97,7 +97,12 @@ class ManyRows(QWidget):
 
     def versions(self) -> tuple[Version, ...]:
         """Return the works that go out, by name; one without a name where it is the work alone."""
-        return self._given or versions_of(self.work, self.each, self._rows)
+        return self.made_of()(self.work)
+
+    def made_of(self) -> Callable[[Work], tuple[Version, ...]]:
+        """Return what makes such works of any work, also of this one as it will be."""
+        given, each, rows = self._given, self.each, tuple(self._rows)
+        return lambda work: given or versions_of(work, each, rows)
 
     def show_for(self, options: Format) -> None:
         """Show the widths for formats that have one."""

@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Choice, Dial, LayerChoice, NumberDial
-from under_lattice.declare.option_dials import Switch
+from under_lattice.declare.option_dials import Colours, Switch
 from under_lattice.output import Format
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.row import QuietCombo
@@ -79,12 +80,21 @@ class OptionRows(QWidget):
             return combo
         if isinstance(dial, LayerChoice):
             return self._layers(name, dial)
+        if isinstance(dial, Colours):
+            return self._line(name, dial)
         assert isinstance(dial, NumberDial)
         field = NumberField(dial, self.sheet.unit if dial.kind == "length" else dial.unit, self.sheet.resolution, dial.label)
         field.keep_whole(px(96))
         field.entered.connect(lambda value: self.turned.emit(name, value))
         field.refused.connect(self.refused)
         return field
+
+    def _line(self, name: str, dial: Dial) -> QLineEdit:
+        """A line of text that is read while it is typed."""
+        line = QLineEdit()
+        line.setAccessibleName(dial.label)
+        line.textEdited.connect(lambda text: self.turned.emit(name, text))
+        return line
 
     def _layers(self, name: str, dial: LayerChoice) -> QuietCombo:
         """All layers together, or one of them; members of a group stand under it."""
@@ -111,6 +121,9 @@ class OptionRows(QWidget):
                 part.show_value(numbers[name])
             elif isinstance(part, QCheckBox):
                 part.setChecked(getattr(options, name))
+            elif isinstance(part, QLineEdit):
+                if not _stands_for(part.text(), self.dials[name], getattr(options, name)):
+                    part.setText(getattr(options, name))
             elif isinstance(self.dials[name], LayerChoice):
                 part.setCurrentIndex(max(0, part.findData(getattr(options, name))))
             else:
@@ -124,3 +137,11 @@ class OptionRows(QWidget):
         self.more.setText(f"More ({sum(not dial.main for dial in self.dials.values())})" if self._folded else "Fewer")
         if "transparent" in self.parts:
             self.parts["transparent"].setEnabled(bool(self.sheet.background))
+
+
+def _stands_for(text: str, dial: Dial, value: str) -> bool:
+    """Whether a text that is typed may stay as it is: it says the same, or was refused and is to be mended."""
+    try:
+        return bool(dial.check(text) == value)
+    except InputError:
+        return True

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
@@ -38,15 +39,45 @@ def export_bytes(work: Work, options: Format, progress: Progress, moment: float 
     return chosen.write(job)
 
 
-def pieces_into(folder: Path, stem: str, versions: Sequence[Version], sizes: Sequence[Format]) -> list[Piece]:
-    """Return the files of several versions in a folder, each in several sizes, under names that are not taken there."""
-    out = []
-    for version in versions:
-        for k, options in enumerate(sizes):
-            name = "-".join(part for part in (stem, version.name, "" if not k else wide_word(options)) if part)
-            path = lambda name=name, ending=options.ending: free_path(folder, name, f".{ending}")  # noqa: E731
-            out.append(Piece(path, version.make, options))
-    return out
+@dataclass(frozen=True)
+class Order:
+    """What an export writes, so that it can be written once more of a work that has changed: `pieces` gives the files."""
+
+    title: str
+    pieces: Callable[[Work], list[Piece]]
+
+
+def one_file(path: Path, sizes: Sequence[Format]) -> Order:
+    """Return the order of one file, and beside it those of further sizes."""
+    paths = beside(path, sizes)
+
+    def pieces(work: Work) -> list[Piece]:
+        return [Piece(lambda at=at: at, lambda: work, own) for at, own in zip(paths, sizes, strict=True)]  # type: ignore[misc]
+
+    return Order(path.name, pieces)
+
+
+def into_folder(folder: Path, stem: str, versions: Callable[[Work], Sequence[Version]], sizes: Sequence[Format]) -> Order:
+    """Return the order of several versions in a folder, each in several sizes.
+
+    They go under names that are not taken there; written once more they go where they went.
+    """
+    taken: dict[str, Path] = {}
+
+    def place(name: str) -> Path:
+        if name not in taken:
+            taken[name] = free_path(folder, name, f".{sizes[0].ending}")
+        return taken[name]
+
+    def pieces(work: Work) -> list[Piece]:
+        out = []
+        for version in versions(work):
+            for k, options in enumerate(sizes):
+                name = "-".join(part for part in (stem, version.name, "" if not k else wide_word(options)) if part)
+                out.append(Piece(partial(place, name), version.make, options))
+        return out
+
+    return Order(f"files into {folder.name}", pieces)
 
 
 def beside(path: Path, sizes: Sequence[Format]) -> list[Path]:

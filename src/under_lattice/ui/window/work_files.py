@@ -8,15 +8,13 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
-from under_lattice.core.progress import Progress
 from under_lattice.files.brought import open_or_draw
 from under_lattice.files.recipe import Opened
-from under_lattice.files.saving import Seen, write_atomically
-from under_lattice.output import BY_KEY
+from under_lattice.files.saving import Seen
 from under_lattice.output.format import Purpose
 from under_lattice.ui.export.export_dialog import ExportDialog
-from under_lattice.ui.export.exports_bar import FAULT, ExportsBar
-from under_lattice.ui.export.writing import export_bytes
+from under_lattice.ui.export.exports_bar import Export, ExportsBar
+from under_lattice.ui.export.writing import Order, write_pieces
 from under_lattice.ui.look.words import Question
 from under_lattice.ui.plotting.plot_dialog import PlotDialog
 from under_lattice.ui.state import recent
@@ -24,7 +22,6 @@ from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.saving import ENDING, Saving
 from under_lattice.ui.workers.background import background
-from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.model import Work
 
 Show = Callable[[Work, Path | None, bool, Seen | None], None]  # a work, its file, whether it differs from that, what it held
@@ -37,7 +34,7 @@ class WorkFiles:
     def __init__(self, window: Host, show: Show) -> None:
         self.window, self._show = window, show
         self.opening = False
-        self._exported: tuple[Document | None, Path | None] = None, None  # the work that was exported last, and into which file
+        self._exported: tuple[Document | None, Order | None] = None, None  # the work that was exported last, and how
         self.saving = Saving(window, self.folder, lambda: window.actions_by_key["compare"].trigger())
         self.exports = ExportsBar(window)
         self.exports.finished.connect(lambda words: window.say(f"exported {words}"))
@@ -150,22 +147,18 @@ class WorkFiles:
         if document is not None:
             PlotDialog(document.work, self.window, document.moment()).open()
 
-    def _wrote(self, path: Path) -> None:
-        self._exported = self.window.document, path
+    def _wrote(self, order: Order) -> None:
+        self._exported = self.window.document, order
 
     def export_again(self) -> None:
-        """Write the last export of this work once more, with its options, into the same file; else open the dialog."""
-        document, (last, path) = self.window.document, self._exported
-        choice = document.work.export if document is not None else None
-        if document is None or last is not document or path is None or choice is None or choice.ending not in BY_KEY:
+        """Write the last export of this work once more, as it is now, into the same files; else open the dialog."""
+        document, (last, order) = self.window.document, self._exported
+        if document is None or last is not document or order is None:
             self.export()
             return
-        work, options = document.work, BY_KEY[choice.ending]().with_options(choice.options)
-        moment = document.moment()
-
-        def written(progress: Progress) -> str:
-            data = export_bytes(work, options, progress, moment)
-            write_atomically(path, data)
-            return f"exported {path.name} again, {len(data):,} bytes"
-
-        worker().ask(Job(f"export {path}", Urgency.REST, written, self.window.say, self.window.say, owner=self.window, fault=FAULT))
+        pieces, moment = order.pieces(document.work), document.moment()
+        if not pieces:  # all kept versions are gone
+            self.export()
+            return
+        written = lambda progress: f"again: {write_pieces(pieces, moment, progress)}"  # noqa: E731
+        self.exports.leave(self.exports.add(Export(order.title, written)))
