@@ -1,6 +1,7 @@
 """SVG files as others write them: what of them is brought in is what another reader draws."""
 
 import io
+from itertools import cycle
 
 import numpy as np
 import pytest
@@ -162,8 +163,7 @@ def painted(svg):
     return np.asarray(Image.alpha_composite(white, picture).crop(box).resize((120, 120)).convert("RGB")).astype(int)
 
 
-@pytest.mark.parametrize("inner", PAINTED.values(), ids=PAINTED)
-@pytest.mark.parametrize("unit", ["mm", "px"])
+@pytest.mark.parametrize(("inner", "unit"), list(zip(PAINTED.values(), cycle(["mm", "px"]), strict=False)), ids=PAINTED)
 def test_what_is_brought_in_has_the_colours_another_reader_paints(inner, unit):
     sheet = Sheet(width=150.0, height=120.0, unit=unit, background="")
     design, left_out = with_brought(Design(sheet=sheet), f"{HEAD}{inner}</svg>".encode(), "other.svg")

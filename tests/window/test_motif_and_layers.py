@@ -130,8 +130,10 @@ def test_captions_are_whole_and_a_rule_that_changes_nothing_says_so(hands):
     box = chooser(hands)
     for tile in box.tiles.values():
         assert tile.height() >= tile.box.height() + tile.caption_height()
+    QTest.keyClicks(box.line, "adjust")  # those that are seen are looked at first
     hands.bot.waitUntil(lambda: bool(box.tiles["rule:adjust"].problem), timeout=20_000)
     assert box.tiles["rule:adjust"].problem == "It would change nothing here"
+    hands.type_in(box.line, "mirror")
     hands.bot.waitUntil(lambda: box.tiles["rule:mirror"].picture is not None, timeout=20_000)
     box.reject()
 

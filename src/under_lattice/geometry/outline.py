@@ -77,9 +77,10 @@ def _places(verbs: bytes) -> tuple[Array, Array]:
     return kinds, np.cumsum(taken) - taken
 
 
-def _together(curves: Array, outlines: int) -> Array | list[Array]:
-    """Indices of curves in parts that are worked out at once: all where they are few, else one of each outline after the other."""
-    return curves[:, None] if outlines * len(curves) > FEW else [curves] if len(curves) else []
+def _together(curves: Array, outlines: int) -> list[Array]:
+    """Indices of curves in parts that are worked out at once: as many as `FEW` of all outlines allow, one of each at least."""
+    step = max(1, FEW // max(outlines, 1))
+    return [curves[at : at + step] for at in range(0, len(curves), step)]
 
 
 def steps_for(verbs: bytes, points: Array, tolerance: float) -> int:

@@ -115,6 +115,15 @@ class Format(Declared):
         """Whether a cell stands in the file once, as a pattern, and fills a page as large as the sheet."""
         return self.part == "the cell" and bool(getattr(self, "pattern", False))
 
+    def picture_width(self, scene: Scene, work: Work | None, most: int) -> int:
+        """Return how many px wide a page is where parts of it are pictures: `most` along its longer side.
+
+        A cell that fills a sheet as a pattern has its share of those of the sheet.
+        """
+        longest, sheet = max(scene.width, scene.height), work.design.sheet if work is not None and self.fills_sheet else None
+        share = longest / max(sheet.width, sheet.height, longest) if sheet is not None else 1.0
+        return max(1, round(most * share * scene.width / longest))
+
     def proportions(self, sheet: Sheet) -> tuple[float, float, Format]:
         """Return the width and height a repeat of that size has in the file, and the options that make it so large."""
         return sheet.width, sheet.height, self

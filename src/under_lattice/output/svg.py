@@ -103,7 +103,7 @@ def write_svg(
     if has_finishes(scene.layers):
         if options.plain:
             raise InputError("finishes are pixels, which plain paths cannot say; switch them off, or write a PNG")
-        px = round(PICTURE_PX * min(1.0, scene.width / scene.height))
+        px = options.picture_width(scene, work, PICTURE_PX)
         scene = without_finishes(scene, whole_page(scene, px), progress, said_by_filter)
     w = Writer(options.digits, progress)
     w.hairline, w.mark, w.plain, w.seals = hairline(sheet), mark_of(scene), options.plain, options.seals

@@ -42,7 +42,7 @@ def written(options: Any, job: Job, picture_px: int) -> bytes:
     ------
     GivenUp, LimitError
     """
-    scene = _sayable(job.scene, job, picture_px)
+    scene = _sayable(options, job, picture_px)
     pdf = pikepdf.new()
     point = convert(1.0, job.sheet.unit, "in", job.sheet.resolution) * 72
     book = Book(pdf, 4, job.progress, np.array([scene.width, scene.height]) / 2 + options.room, hairline(job.sheet))
@@ -60,12 +60,12 @@ def written(options: Any, job: Job, picture_px: int) -> bytes:
     return _saved(pdf, job, digest(drawn) if options.recipe else "")
 
 
-def _sayable(scene: Scene, job: Job, picture_px: int) -> Scene:
+def _sayable(options: Any, job: Job, picture_px: int) -> Scene:
     """A scene in which what PDF cannot say is pictures."""
-    if not has_finishes(scene.layers):
-        return scene
-    px = round(picture_px * min(1.0, scene.width / scene.height))
-    return without_finishes(scene, whole_page(scene, px), job.progress)
+    if not has_finishes(job.scene.layers):
+        return job.scene
+    px = options.picture_width(job.scene, job.work, picture_px)
+    return without_finishes(job.scene, whole_page(job.scene, px), job.progress)
 
 
 def _versions(options: Any, book: Book, job: Job, picture_px: int) -> bytes:
@@ -73,7 +73,7 @@ def _versions(options: Any, book: Book, job: Job, picture_px: int) -> bytes:
     drawn, half, spots = b"", book.half, book.spots
     for kept in job.work.kept if job.work is not None else ():
         _, own = job_of(Work(design=kept.design), options, job.progress)
-        scene = _sayable(own.scene, own, picture_px)
+        scene = _sayable(options, own, picture_px)
         book.half = np.array([scene.width, scene.height]) / 2 + options.bleed
         book.spots = _spots(book.pdf, scene) if options.spots else None
         point = convert(1.0, own.sheet.unit, "in", own.sheet.resolution) * 72
