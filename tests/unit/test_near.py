@@ -10,12 +10,12 @@ from scipy.spatial import cKDTree
 from tests.chains import evaluated, tiles
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.affine import apply, turns
+from under_lattice.geometry.neighbours import Nearest
 from under_lattice.geometry.outline import CLOSE, CURVE, LINE, MOVE, farthest, flatten
 from under_lattice.geometry.rings import rings_of
 from under_lattice.measure.gaps import gaps_of
 from under_lattice.measure.kernel_common import thickness
 from under_lattice.measure.kernel_near import TOUCH, look, shared_sides
-from under_lattice.measure.neighbours import Nearest
 from under_lattice.pattern.drawn import TOUCH as drawn_touch
 from under_lattice.pattern.drawn import Drawn
 from under_lattice.rules.copies.adjust import Adjust

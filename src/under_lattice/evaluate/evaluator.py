@@ -265,7 +265,7 @@ class Evaluator:
         return self.cache.get(("pixels", picture), (), NOTHING_KNOWN, lambda _: pixels_of(stored, LONGEST))
 
     def picture(self, result: ChainResult, step: Step | None = None, progress: Progress = QUIET) -> Picture | None:
-        """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached.
+        """Return marks and coats of a chain, or of one of its steps; greys where no ink has reached. Painted once for each result.
 
         Raises
         ------
@@ -274,19 +274,13 @@ class Evaluator:
         step = step or result.last
         if step is None or step.stage is None:
             return None
-        marks = self.marks(step.stage, result.known, progress)
+        stage, marks = step.stage, self.marks(step.stage, result.known, progress)
         if not marks.count:
             return Picture(marks, ())
         if is_construction(result.chain):
             return Picture(marks, (bare_coat(marks),), bones=True)
-        coats = own_coats(step.stage, marks)
-        if not (coats and keeps_its_own(result.chain)):
-            coats = coats if step.inks else coats or (bare_coat(marks),)
-            ask = MarkAsk(step.stage, result.known, marks)
-            for ink, standing in step.inks:
-                coats = ink.paint(ask, marks, coats, standing)
-        closed = (*own_closed(step.stage, marks), *closed_of(result, step, marks))
-        return with_thin(Picture(marks, coats, closed=closed), construction_parts(result.chain))
+        key = "picture", id(result), id(step), id(marks)
+        return self.cache.get(key, (result, step, marks), result.known, lambda known: _painted(result, step, stage, marks, known))
 
     def marks(self, stage: Stage, known: Known, progress: Progress = QUIET) -> Marks:
         """Draw the shapes of a stage; drawn once for each stage.
@@ -343,6 +337,18 @@ def _seen_back(rule: Rule, above: Stage | None, below: tuple[Rule, ...], sheet: 
     else:
         whole = compose(place, whole)
     return whole
+
+
+def _painted(result: ChainResult, step: Step, stage: Stage, marks: Marks, known: Known) -> Picture:
+    """The marks of a step with its inks and finishes."""
+    coats = own_coats(stage, marks)
+    if not (coats and keeps_its_own(result.chain)):
+        coats = coats if step.inks else coats or (bare_coat(marks),)
+        ask = MarkAsk(stage, known, marks)
+        for ink, standing in step.inks:
+            coats = ink.paint(ask, marks, coats, standing)
+    closed = (*own_closed(stage, marks), *closed_of(result, step, marks))
+    return with_thin(Picture(marks, coats, closed=closed), construction_parts(result.chain))
 
 
 def evaluate(design: Design, evaluator: Evaluator | None = None) -> dict[str, ChainResult]:

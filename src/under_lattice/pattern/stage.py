@@ -310,5 +310,8 @@ def share(keys: Array, step: float = 1e-9) -> tuple[Array, Array]:
     for column in whole.T.astype(np.uint64):
         mixed = (mixed ^ column) * np.uint64(0x9E3779B97F4A7C15)
         mixed ^= mixed >> np.uint64(29)
-    _, first, variant = np.unique(mixed, return_index=True, return_inverse=True)
-    return first, variant.astype(np.int32)
+    order = np.argsort(mixed)  # in three steps, quicker than `unique`
+    begins = np.flatnonzero(np.diff(mixed[order], prepend=~mixed[order[:1]]))
+    variant = np.empty(len(mixed), np.int32)
+    variant[order] = np.repeat(np.arange(len(begins), dtype=np.int32), np.diff(begins, append=len(mixed)))
+    return np.minimum.reduceat(order, begins) if len(begins) else order, variant

@@ -41,6 +41,7 @@ BY_HAND = When(field="which", values=("by hand",), reason="only for copies picke
 TOUCH = 1e-6
 MEANT = 0.15  # of a copy's size: a deeper overlap is meant
 OVERLAP_MOST = 20_000
+TOGETHER = 200_000  # corners of copies that are looked at at once
 
 
 def beside_sheet(stage: Stage, width: float, height: float, back: Array = IDENTITY) -> Array:
@@ -50,7 +51,8 @@ def beside_sheet(stage: Stage, width: float, height: float, back: Array = IDENTI
     far = np.abs(xform[:, :, :2]).sum((1, 2)) * (float(np.hypot(*ring.T).max()) + reach)
     edge = np.flatnonzero((np.abs(xform[:, :, 2]) + far[:, None] > half).any(1))  # the others lie on it for certain
     linear, at = xform[edge][:, :, :2], xform[edge][:, :, 2]
-    first, variant = share(linear.reshape(-1, 4))  # copies that are turned and sized alike reach as far
+    few = len(edge) * len(ring) <= TOGETHER  # else those turned and sized alike, which reach as far, once
+    first, variant = (slice(None), slice(None)) if few else share(linear.reshape(-1, 4))
     turned = ring @ np.swapaxes(linear[first], 1, 2)
     grown = half + (np.sqrt(np.abs(np.linalg.det(linear))) * reach)[:, None]
     beside = np.zeros(stage.n, bool)

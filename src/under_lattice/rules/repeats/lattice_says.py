@@ -11,6 +11,7 @@ import shapely
 
 from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array, apply, turns
+from under_lattice.geometry.neighbours import Nearest
 from under_lattice.pattern.ask import rest
 from under_lattice.pattern.stage import Stage
 from under_lattice.rules.findings import SHOWN_MOST, Cure, Placed, Site, Warn
@@ -23,6 +24,7 @@ CONVEX = 0.999  # of its hull, or of its cell, that a body fills which is convex
 BARE_LEAST = 0.03  # of a cell that is worth a word
 PLAIN_FORMS = ("hexagons on points", "hexagons on flats", "squares")
 SLIVER = 0.02  # of the pitch: a gap as thin as this is meant to be none
+STEPS_MOST = 2000  # copies that tell how far apart they are
 SAMPLES = 26  # places across the sheet, and down it, that are looked at
 BARE = 1.5  # so many distances of neighbours without a copy is bare
 MOSTLY = 0.6  # of the sheet: what covers less is a figure on it, not a cover
@@ -92,16 +94,15 @@ def _bare(rule: Any, site: Site) -> Iterator[Warn]:
         return
     if not 12 <= stage.n <= LOOKED_MOST or not getattr(stage.shape, "alike", True):
         return
-    from scipy.spatial import cKDTree  # takes a third of a second to load, and the first picture does not need it
-
-    tree = cKDTree(stage.xform[..., 2])
-    apart = np.asarray(tree.query(stage.xform[:2000, :, 2], 2)[0])[:, 1]
+    middles = np.ascontiguousarray(stage.xform[..., 2])
+    near = Nearest(middles)
+    apart = near.away(middles[:STEPS_MOST], 2)[:, 1]
     step = float(np.median(apart[apart > TOUCH])) if (apart > TOUCH).any() else 0.0
     if step <= 0:
         return
     at = (np.arange(SAMPLES) + 0.5) / SAMPLES - 0.5
     places = np.stack(np.meshgrid(at * site.width, at * site.height), -1).reshape(-1, 2)
-    away = np.asarray(tree.query(places)[0])
+    away = near.away(places, 1)[:, 0]
     bare = np.asarray(away > BARE * step)
     if not bare.any() or (away <= step).mean() < MOSTLY:
         return
