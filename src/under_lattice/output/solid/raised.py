@@ -15,12 +15,13 @@ from under_lattice.colour.colour import luminance
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import convert
-from under_lattice.declare.dials import Choice, Length
+from under_lattice.declare.dials import Angle, Choice, Length, When
 from under_lattice.declare.option_dials import Switch
 from under_lattice.geometry.affine import Array
 from under_lattice.output.cut.gathered import Shape, gathered
 from under_lattice.output.cut.visible import polygons_of, visible
 from under_lattice.output.format import Format, Job, Need, Purpose
+from under_lattice.output.solid.leaning import leaning
 from under_lattice.scene.tree import Scene
 from under_lattice.work.model import Sheet
 
@@ -34,6 +35,7 @@ ROUND = 0.005  # mm, by which straight sides may be beside curves
 MORE = re.compile(  # what the writer adds to the core that strict readers take
     rb' p:UUID="[^"]+"| xmlns:\w+="[^"]+"|(?<=<item) xmlns="[^"]+"'
 )
+RAISED = (When(field="stands", values=("on a plate", "without a plate"), reason="a plate that is cut through has upright sides"),)
 LEVELS_MOST = 256  # heights that differ
 
 
@@ -47,6 +49,9 @@ class Raised(Format):
     height: Annotated[float, Length("Height", "Of the highest.", least=0.01, most=10_000.0)] = 4.0
     lowest: Annotated[float, Length("Lowest", "Of the lowest, where heights differ.", least=0.0, most=10_000.0)] = 1.0
     stands: Annotated[Plate, Choice("Stands", "On a plate, through it, or each by itself.", options=get_args(Plate))] = "on a plate"
+    draft: Annotated[
+        float, Angle("Draft", "How far the sides lean inwards, to leave a mould.", least=0.0, most=60.0, main=False, when=RAISED)
+    ] = 0.0
     plate: Annotated[float, Length("Plate", "How thick.", least=0.01, most=10_000.0)] = 2.0
     whole: Annotated[bool, Switch("Plate as large as the page", "Else only as large as what stands on it.", main=False)] = True
 
@@ -75,17 +80,22 @@ class Raised(Format):
             left = shapely.difference(plate, shapely.union_all([area for area, _ in levels]))
             made = _extruded(solids, _opened(left), 0.0, low)
         else:
-            parts = [_extruded(solids, area, 0.0, low + high) for area, high in progress.each(levels)]
+            parts = [self._raised(solids, area, low, low + high) for area, high in progress.each(levels)]
             if self.stands == "on a plate":
                 area = shapely.union_all([a for a, _ in levels])
                 parts.append(_extruded(solids, self._plate_area(page if self.whole else area, corner, mm, self.whole), 0.0, low))
             made = solids.Manifold.batch_boolean(parts, solids.OpType.Add)
+            made = made.simplify(HAIR) if self.draft else made  # parts that meet in slopes leave edges too short for files
         progress.check()
         if made.is_empty():
             why = "the shapes take all of the plate away" if self.stands == "through a plate" else "all heights are 0"
             raise InputError(f"there is nothing left of the body: {why}")
         mesh = made.to_mesh64()
         return np.asarray(mesh.vert_properties)[:, :3], np.asarray(mesh.tri_verts).astype(np.int64)
+
+    def _raised(self, solids: Any, area: Any, low: float, high: float) -> Any:
+        """The body of an area that is as high; upright up to the top of the plate, and leaning from there."""
+        return leaning(solids, area, low, high, self.draft) if self.draft else _extruded(solids, area, 0.0, high)
 
     def _plate_area(self, area: Any, corner: Array, mm: float, of_page: bool) -> Any:
         """The plate in mm from the lower left corner."""
