@@ -163,11 +163,16 @@ def test_pens_at_hand_are_typed_and_a_wrong_one_can_be_mended(hands):
     box = hands.page("pen", "")
     line = box.pages[box.format].parts["pens"]
     hands.type_in(line, "#112233 blau")
-    assert "“blau” is not a colour" in box.error.text()
+    assert box.error.text().startswith("Pens at hand: “blau” is not a colour")
     assert line.text() == "#112233 blau"
     hands.type_in(line, "#112233 blue")
     assert (box.error.text(), line.text()) == ("", "#112233 blue")
     assert box.options().pens == "#112233, #0000FF"
+    hands.type_in(line, "blau")
+    for purpose in ("cutter", "pen"):
+        QTest.mouseClick(next(one for one in box.purposes.buttons() if one.property("purpose") == purpose), LEFT)
+        assert box.error.text() == ""
+    assert line.text() == box.options().pens
     box.reject()
 
 

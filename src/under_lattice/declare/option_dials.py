@@ -67,4 +67,7 @@ class Colours(Dial):
 
     def check(self, value: str) -> str:
         """Hold to twelve colours at most, as figures with commas between."""
-        return ", ".join(palette_of_text(value, self.label)) if value.strip() else ""
+        try:
+            return ", ".join(palette_of_text(value, "the list")) if value.strip() else ""
+        except InputError as error:
+            raise InputError(error.message.removeprefix("the list: "), self.label) from None

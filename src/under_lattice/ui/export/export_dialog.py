@@ -108,7 +108,7 @@ class ExportDialog(Dialog):
         kinds = [(kind.key(), kind.title, kind.words) for kind in output.FORMATS]
         column.addLayout(choices("As", self.formats, kinds, "format"))
         self.purposes.buttonClicked.connect(self._take_purpose)
-        self.formats.buttonClicked.connect(self._show)
+        self.formats.buttonClicked.connect(self._take_format)
         options = QWidget()
         rows = QVBoxLayout(options)
         rows.setContentsMargins(0, 0, 8, 0)
@@ -215,8 +215,13 @@ class ExportDialog(Dialog):
         """Return the chosen format with its options."""
         return self.chosen[self.format]
 
+    def _take_format(self, _: QAbstractButton) -> None:
+        self._refuse("")
+        self._show()
+
     def _take_purpose(self, _: QAbstractButton) -> None:
         """Offer what is for somebody else, with good first values."""
+        self._refuse("")
         fitting = [kind for kind in output.FORMATS if self.purpose in kind.purposes]
         for kind in fitting:
             self.chosen[kind.key()] = kind.first(self.work.design.sheet, self.purpose)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Signal
+from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
@@ -111,6 +112,12 @@ class OptionRows(QWidget):
         self._folded = not self._folded
         self.show_options(self._options)
         self.changed_size.emit()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        for name, part in self.parts.items():
+            if isinstance(part, QLineEdit) and isinstance(self.dials[name], Colours):
+                part.setText(getattr(self._options, name))  # what was refused is left behind
+        super().hideEvent(event)
 
     def show_options(self, options: Format, page: Sheet | None = None) -> None:
         """Show the options as they come out on a page; the sheet without."""
