@@ -171,6 +171,27 @@ def _add_between(picture: Any, x: float, y: float, share: Any, into: Any) -> Non
 
 
 @njit(nogil=True, cache=True, fastmath=True)
+def moved_rows(picture: Any, channels: int, across: int, down: int, u: float, v: float, first: int, last: int, out: Any) -> None:
+    """Write rows of a picture (H, W * channels) float32 from so many whole px to the left and above, and parts of one, 0..1.
+
+    What comes in is clear.
+    """
+    high, wide = picture.shape
+    parts = np.array([(1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v], np.float32)
+    for y in range(first, last):
+        into = out[y]
+        for x in range(wide):
+            into[x] = np.float32(0.0)
+        for k in range(4):
+            row, shift = y - down - k // 2, (across + k % 2) * channels
+            if not 0 <= row < high or parts[k] == 0.0:
+                continue
+            line, part = picture[row], parts[k]
+            for x in range(max(shift, 0), min(wide, wide + shift)):
+                into[x] += part * line[x - shift]
+
+
+@njit(nogil=True, cache=True, fastmath=True)
 def from_elsewhere(picture: Any, xs: Any, ys: Any, out: Any) -> None:
     """Write what a picture (H, W, C) has at places (H, W) in px."""
     for y in range(out.shape[0]):
@@ -296,16 +317,23 @@ def nearest_in_rows(row_of: Any, first: int, last: int, column_of: Any) -> None:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def distance_rows(row_of: Any, column_of: Any, edge: Any, first: int, last: int, out: Any) -> None:
+def distance_rows(row_of: Any, column_of: Any, edge: Any, most: float, first: int, last: int, out: Any) -> None:
     """Write for rows of pixels how far an edge is, by its points and its directions (H, W, 4) in the pixels that have one.
 
     The nearest pixels of those about it are looked at too, since the points in them lie off their middles. Beside a point, an edge
-    goes on straight for `BESIDE` px: distances to points alone would change their direction from one to the next.
+    goes on straight for `BESIDE` px: distances to points alone would change their direction from one to the next. Farther than
+    `most` px the distance to the middle of the pixel itself will do.
     """
     high, wide = row_of.shape
     for y in range(first, last):
         for x in range(wide):
             best, found = 1e20, 1e20
+            column = column_of[y, x]
+            if column >= 0:
+                far = float(column - x) ** 2 + float(row_of[y, column] - y) ** 2
+                if far > most * most:
+                    out[y, x] = math.sqrt(far)
+                    continue
             for dy in range(-1, 2):
                 for dx in range(-1, 2):
                     j, i = min(max(y + dy, 0), high - 1), min(max(x + dx, 0), wide - 1)

@@ -13,10 +13,10 @@ from under_lattice.colour.effects import WIDE
 from under_lattice.geometry.affine import Array
 from under_lattice.render.finish.rows import by_rows
 from under_lattice.render.finish.straight import in_coded_values, in_linear_light
-from under_lattice.render.kernel_pixels import between_blocks, block_means, weigh_columns, weigh_rows
+from under_lattice.render.kernel_pixels import between_blocks, block_means, moved_rows, weigh_columns, weigh_rows
 
 FINE = 4.0  # px of deviation; for twice as much a picture half as fine will do
-STRIP = 512  # numbers of a row that are summed up together
+STRIP = 1024  # numbers of a row that are summed up together
 SEEN = 0.02  # px of deviation, below which nothing is seen
 
 
@@ -99,22 +99,8 @@ def _along(picture: Array, deviation: float, degrees: float) -> Array:
 
 def moved(picture: Array, across: float, down: float) -> Array:
     """Return a picture (H, W) or (H, W, C) moved by px to the right and down, between pixels along straight lines."""
-    for axis, by in ((1, across), (0, down)):
-        whole = int(np.floor(by))
-        share = np.float32(by - whole)
-        one = _shifted(picture, whole, axis)
-        picture = one if share == 0 else one + (_shifted(picture, whole + 1, axis) - one) * share
-    return picture
-
-
-def _shifted(picture: Array, by: int, axis: int) -> Array:
-    """A picture moved by whole rows or columns; what comes in is clear."""
-    if by == 0:
-        return picture
-    out, count = np.zeros_like(picture), picture.shape[axis]
-    if abs(by) < count:
-        here = [slice(None)] * picture.ndim
-        there = list(here)
-        here[axis], there[axis] = slice(max(by, 0), count + min(by, 0)), slice(max(-by, 0), count - max(by, 0))
-        out[tuple(here)] = picture[tuple(there)]
-    return out
+    flat = np.ascontiguousarray(picture, np.float32).reshape(len(picture), -1)
+    out, channels = np.empty_like(flat), flat.shape[1] // picture.shape[1]
+    (wide, u), (high, v) = ((int(np.floor(by)), float(by - np.floor(by))) for by in (across, down))
+    by_rows(len(flat), lambda first, last: moved_rows(flat, channels, wide, high, u, v, first, last, out))
+    return out.reshape(picture.shape)

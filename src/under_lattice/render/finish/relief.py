@@ -20,7 +20,7 @@ LEAST = 1e-6
 
 def relieved(pixels: Array, relief: Relief, scale: float) -> Array:
     """Return premultiplied pixels (H, W, 4) in relief; `scale` is px per unit."""
-    far = None if relief.by_lightness else inwards(pixels[..., 3])
+    far = None if relief.by_lightness else inwards(pixels[..., 3], max(relief.size, relief.reach) * scale)
     lit = shades(heights(pixels, far, relief, scale), relief.height, relief.direction)
     flat = float(np.sin(np.radians(relief.height)))
     light = np.clip((lit - flat) / max(1 - flat, LEAST), 0, 1) * np.float32(relief.light.opacity if flat < 1 - LEAST else 0.0)
