@@ -41,7 +41,7 @@ class Exploring(QObject):
         studio.strips.closed.connect(self._strip_closed)
         studio.strips.folder = files.folder
         studio.desk.asked.connect(self._asked)
-        studio.string.film_wanted.connect(lambda: files.export("film"))
+        studio.film_wanted.connect(lambda: files.export("film"))
         studio.sheet.compare.changed.connect(self._compare_changed)
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -61,7 +61,7 @@ class Exploring(QObject):
             "lock_but": self.lock_all_but,
             "unlock_all": lambda: self.desk.edit("Unlock all", unlock_all),
             "history": self.show_history,
-            "play": self.studio.string.toggle,
+            "play": lambda: self.studio.string.toggle(),
             "string": self._show_string,
             "record": self._record,
             "next_moment": lambda: self.studio.string.step(1),

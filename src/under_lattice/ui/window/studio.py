@@ -60,6 +60,7 @@ class Studio(QWidget):
     add_layer = Signal(QPoint)
     bring_wanted = Signal()
     sheet_wanted = Signal()
+    film_wanted = Signal()
     painted = Signal()
 
     def __init__(self, document: Document, engine: Engine) -> None:
@@ -83,7 +84,7 @@ class Studio(QWidget):
         self.tray.put_above(self.picked_panel)
         self.repeat_bar = RepeatBar(self.desk, self.sheet)
         self.player = Player(self.desk, self.sheet, self._alone)
-        self.string = StringPanel(self.desk, self.player)
+        self._string: StringPanel | None = None
         self.neighbours = Neighbours(self.desk, self.sheet)
         self.compared: Kept | None = None
         self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
@@ -94,6 +95,7 @@ class Studio(QWidget):
         self._measuring = QTimer(self, singleShot=True, interval=MEASURING_AFTER_MS)
         self._measuring.timeout.connect(self.facts_line.show_measuring)
         self._connect()
+        self._look_for_motions()
         self._changed()
 
     def _panel(self, kind: type[Panel]) -> Panel:
@@ -119,13 +121,28 @@ class Studio(QWidget):
         right.addWidget(self.repeat_bar)
         right.addWidget(self.strips, 1)
         right.addWidget(self.sheet, 1)
-        right.addWidget(self.string)
         right.addWidget(self.facts_line)
+        self._right = right
         row.addWidget(left)
         row.addLayout(right, 1)
         row.addWidget(self.tray)
 
+    @property
+    def string(self) -> StringPanel:
+        """What plays the loop, at the foot of the sheet; made when it is first asked for, since most works stand still."""
+        if self._string is None:
+            self._string = StringPanel(self.desk, self.player)
+            self._string.film_wanted.connect(self.film_wanted)
+            self._right.insertWidget(self._right.count() - 1, self._string)
+        return self._string
+
+    def _look_for_motions(self) -> None:
+        if self._string is None and (self.document.design.motions or self.looked.string):
+            self.string.refresh()
+
     def _connect(self) -> None:
+        self.document.changed.connect(self._look_for_motions)
+        self.looked.loop_changed.connect(self._look_for_motions)
         self.document.changed.connect(self._changed)
         self.looked.layer_changed.connect(self._ask)
         self.looked.picture_changed.connect(self._ask)
