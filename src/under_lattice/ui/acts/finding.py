@@ -9,30 +9,35 @@ from under_lattice.library import DEMOS, STARTS, blank, demo
 from under_lattice.ui.acts.chain_actions import ChainActions
 from under_lattice.ui.dialogs.choosers import ADDABLE, motifs
 from under_lattice.ui.dialogs.command_search import CommandSearch, Entry
-from under_lattice.ui.dials.row import row_entries
+from under_lattice.ui.dialogs.dial_shown import DialShown
+from under_lattice.ui.dials.row import row_entries, row_of
 from under_lattice.ui.window.commands import COMMANDS
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.window.work_files import WorkFiles
+from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.work.model import Work
 
 
 class Finding:
     """What can be found from a window as it stands."""
 
-    def __init__(self, window: Host, files: WorkFiles) -> None:
-        self.window, self.files = window, files
+    def __init__(self, window: Host, files: WorkFiles, pictures: Pictures) -> None:
+        self.window, self.files, self.pictures = window, files, pictures
         self.acts: ChainActions | None = None  # on the open work
 
     def open(self) -> None:
         """Open the line to type in."""
         window = self.window
-        entries, studio = [*self._commands()], window.studio
+        entries, studio, shown = [*self._commands()], window.studio, None
         if studio is not None and studio.isVisible():
-            here = row_entries(window.focusWidget())
-            entries = [*here, *entries, *self._rules(studio), *self._dials(studio), *self._layers(studio)]
+            entries = [*entries, *self._rules(studio), *self._dials(studio), *self._layers(studio)]
+            row = row_of(window.focusWidget())
+            if row is not None:
+                entries = [*row_entries(row), *entries]
+                shown = DialShown(row, studio.document.design, self.pictures)
         entries += self._works()
-        CommandSearch(entries, window).open()
+        CommandSearch(entries, window, shown).open()
 
     def _commands(self) -> Iterator[Entry]:
         for command in COMMANDS:

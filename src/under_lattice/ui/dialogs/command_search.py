@@ -24,7 +24,7 @@ from under_lattice.ui.look.thread import draw_thread, round_bead, straight
 from under_lattice.ui.look.tokens import CARD_LEFT, CHAIN_WIDTH, STRIP_HEIGHT, THREAD_X, colour, px
 from under_lattice.ui.look.words import Words
 
-SEEN = 10  # lines at once; more are scrolled
+SEEN, BESIDE = 10, 6  # lines at once, and below what is shown of a dial; more are scrolled
 LINE = 44  # px
 HERE = "here"  # the hint of what can be done with what has the focus
 STAYS = (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason, Qt.FocusReason.MenuBarFocusReason)
@@ -99,9 +99,18 @@ class _Hung(QStyledItemDelegate):
 
 
 class CommandSearch(QFrame):
-    """A line on the thread and what it finds, over the column of the chain; Enter does it, Escape or going elsewhere closes it."""
+    """A line on the thread and what it finds, over the column of the chain; Enter does it, Escape or going elsewhere closes it.
 
-    def __init__(self, entries: list[Entry], parent: QWidget) -> None:
+    Parameters
+    ----------
+    entries : list of Entry
+    parent : QWidget
+        The window.
+    shown : QWidget, optional
+        What stands below the line as long as nothing is typed.
+    """
+
+    def __init__(self, entries: list[Entry], parent: QWidget, shown: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("popup")
         self.setAccessibleName("Find")
@@ -122,6 +131,9 @@ class CommandSearch(QFrame):
         self.nothing.setObjectName("small")
         inset.addWidget(self.nothing)
         column.addLayout(inset)
+        self.shown = shown
+        if shown is not None:
+            column.addWidget(shown)
         self.list = QListWidget()
         self.list.setAccessibleName("Found")
         self.list.setFrameShape(QFrame.Shape.NoFrame)
@@ -161,10 +173,13 @@ class CommandSearch(QFrame):
             item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{entry.words}, {entry.hint}" if entry.hint else entry.words)
             self.list.addItem(item)
         self.list.setCurrentRow(0)
+        if self.shown is not None:
+            self.shown.setVisible(not text.strip())
         count = self.list.count()
         self.nothing.setVisible(count == 0 and bool(text.strip()))
         self.list.setVisible(count > 0)
-        self.list.setFixedHeight(LINE * min(count, SEEN))
+        beside = self.shown is not None and not text.strip()
+        self.list.setFixedHeight(LINE * min(count, BESIDE if beside else SEEN))
         self.setFixedWidth(px(CHAIN_WIDTH) + 40)
         self.adjustSize()
         self.update()

@@ -212,13 +212,16 @@ class DialRow(QWidget):
             super().keyPressEvent(event)
 
 
-def row_entries(focused: QWidget | None) -> list[Entry]:
-    """Return what can be done with the dial that has the focus, for the search."""
+def row_of(focused: QWidget | None) -> DialRow | None:
+    """Return the row of the dial that has the focus, if one has."""
     row = focused
     while row is not None and not isinstance(row, DialRow):
         row = row.parentWidget()
-    if row is None:
-        return []
+    return row
+
+
+def row_entries(row: DialRow) -> list[Entry]:
+    """Return what can be done with a dial, for the search."""
     said = [(words.removesuffix("…"), act) for words, act, possible in row.actions_here() if possible]
     return [Entry(f"{row.dial.label}: {words[:1].lower()}{words[1:]}", "this dial number", HERE, act) for words, act in said]
 

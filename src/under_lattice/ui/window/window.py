@@ -62,7 +62,7 @@ class Window(Host):
         self.actions_by_key: dict[str, QAction] = {}
         self._functions: dict[str, Callable[[], object]] = {}
         self.files = WorkFiles(self, self.show_work)
-        self.bringing, self.finding = Bringing(self, self.files), Finding(self, self.files)
+        self.bringing, self.finding = Bringing(self, self.files), Finding(self, self.files, self.pictures)
         self.copying, self.desktop = Copying(self, self.bringing), Desktop(self, self.files, open_another)
         self.autosave = Autosave(lambda: self.studio.sheet.picture if self.studio is not None else None, self)
         self.autosave.failed.connect(self.complain)
