@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
 
 from tests.chains import work_of
-from under_lattice.rules import Polygon, Progression
+from under_lattice.rules import Adjust, Ink, Lattice, Polygon, Progression
 from under_lattice.ui.dialogs.command_search import CommandSearch
 from under_lattice.ui.dials.curve import VaryMark
 from under_lattice.ui.window.commands import COMMANDS
@@ -498,3 +498,34 @@ def test_tab_goes_from_the_head_of_a_card_into_its_form(hands):
     hands.bot.waitUntil(lambda: not form._ordering.isActive(), timeout=5000)
     QTest.keyClick(head, Qt.Key.Key_Tab)
     assert form.isAncestorOf(hands.window.focusWidget())
+
+
+# -- formulas in fields ---------------------------------------------------------------------------
+def test_a_sign_of_equality_in_a_field_begins_a_formula(showing):
+    hands = showing(Polygon(size=20.0), Ink(), Lattice(form="squares", extent="by number", columns=4, rows=3), Adjust(turn=5.0))
+    row = hands.row("adjust", "turn")
+    hands.type_in(row.fields[0], "=")
+    assert row.fields[0].text() == "5.00"  # the number is as it was
+    QTest.keyClicks(row.panel.formula, "10 * col")
+    hands.settle()
+    assert hands.rule("adjust").turn.formula == "10 * col"
+    QTest.keyClick(row.panel.formula, Qt.Key.Key_Escape)
+    hands.do("undo")
+    hands.settle()
+    assert getattr(hands.rule("adjust").turn, "formula", "") == ""
+
+
+def test_a_formula_is_pasted_and_a_dial_that_cannot_vary_says_so(showing):
+    hands = showing(Polygon(size=20.0), Ink(), Lattice(form="squares", extent="by number", columns=4, rows=3), Adjust(turn=5.0))
+    row = hands.row("adjust", "turn")
+    row.fields[0].selectAll()
+    QGuiApplication.clipboard().setText("= 30 * u")
+    row.fields[0].paste()
+    hands.settle()
+    assert hands.rule("adjust").turn.formula == "30 * u"
+    QTest.keyClick(row.panel.formula, Qt.Key.Key_Escape)
+    hands.settle()
+    pitch = hands.row("lattice", "turn").fields[0]
+    hands.type_in(pitch, "= 3 * u")
+    hands.bot.waitUntil(lambda: bool(hands.row("lattice", "turn").error.text()), timeout=5000)
+    assert hands.rule("lattice").turn == 0.0

@@ -62,6 +62,7 @@ class NumberField(Line):
     left = Signal()
     abandoned = Signal()
     nudged = Signal(int, int)  # direction, size of step: -1 smaller, 0, 1 larger, 2 larger still
+    formula_wanted = Signal(str)  # what was typed after a sign of equality
     meant = Signal(str)  # what a part or a change of the number is, or nothing
     spoken_role = QAccessible.Role.SpinBox
 
@@ -71,6 +72,7 @@ class NumberField(Line):
         self.value = self._before = 0.0
         self.extra_check: Callable[[float], None] = lambda _: None
         self.scale: Callable[[], float] = lambda: 0.0  # px of the screen for each unit of a length
+        self.takes_formulas = False
         self._told_meaning = False
         self._pressed = False  # by the press that brought the focus
         self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -143,6 +145,11 @@ class NumberField(Line):
         return value
 
     def _typed(self, text: str) -> None:
+        if text.lstrip().startswith("=") and self.takes_formulas:
+            self._write()
+            self.setModified(False)
+            self.formula_wanted.emit(text.lstrip()[1:].strip())
+            return
         try:
             value = self.read(text)
         except InputError:

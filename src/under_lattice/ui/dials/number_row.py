@@ -239,6 +239,8 @@ class NumberRow(DialRow):
         field.entered.connect(entered)
         field.refused.connect(self.refuse)
         field.meant.connect(self._show_hint)
+        field.takes_formulas = self.number.vary
+        field.formula_wanted.connect(self.open_formula)
         field.setContextMenuPolicy(Qt.ContextMenuPolicy.NoContextMenu)  # the row's menu comes
         field.scale = self.hand.scale
         field.visited.connect(lambda: self._visited(field))
@@ -375,11 +377,14 @@ class NumberRow(DialRow):
         self.panel.closed.connect(self._go_to_end)
         self.panel.open_under(anchor)
 
-    def open_formula(self) -> None:
-        """Open the panel of sources at its formula."""
+    def open_formula(self, text: str = "") -> None:
+        """Open the panel of sources at its formula, with a text if one was typed."""
         self.open_vary()
         if isinstance(self.value, Varied):
             self.panel.formula.setFocus(Qt.FocusReason.OtherFocusReason)
+            if text:
+                self.panel.formula.setText(text)
+                self.panel.formula.textEdited.emit(text)
 
     def _go_to_end(self) -> None:
         """As long as both ends are the same, the other one is what comes next."""
