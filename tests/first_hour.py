@@ -170,6 +170,8 @@ class FirstHour(Hands):
         self.do("play")
         self.settle()
         page = self.export("film")
+        self.type_in(page.pages[page.format].parts["width"], "160")
+        self.type_in(page.pages[page.format].parts["rate"], "5")
         self.written(page, f"loop.{page.options().ending}")
 
 

@@ -509,10 +509,11 @@ def test_a_sign_of_equality_in_a_field_begins_a_formula(showing):
     QTest.keyClicks(row.panel.formula, "10 * col")
     hands.settle()
     assert hands.rule("adjust").turn.formula == "10 * col"
-    QTest.keyClick(row.panel.formula, Qt.Key.Key_Escape)
-    hands.do("undo")
+    hands.do("undo")  # all that was typed is one step
     hands.settle()
     assert getattr(hands.rule("adjust").turn, "formula", "") == ""
+    hands.do("redo")
+    assert hands.rule("adjust").turn.formula == "10 * col"
 
 
 def test_a_formula_is_pasted_and_a_dial_that_cannot_vary_says_so(showing):
@@ -523,8 +524,6 @@ def test_a_formula_is_pasted_and_a_dial_that_cannot_vary_says_so(showing):
     row.fields[0].paste()
     hands.settle()
     assert hands.rule("adjust").turn.formula == "30 * u"
-    QTest.keyClick(row.panel.formula, Qt.Key.Key_Escape)
-    hands.settle()
     pitch = hands.row("lattice", "turn").fields[0]
     hands.type_in(pitch, "= 3 * u")
     hands.bot.waitUntil(lambda: bool(hands.row("lattice", "turn").error.text()), timeout=5000)

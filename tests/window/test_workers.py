@@ -187,10 +187,28 @@ def test_a_fault_of_any_job_is_told_once_and_the_worker_lives(qapp, qtbot, caplo
     for urgency in Urgency:
         worker().ask(Job(f"fault {urgency}", urgency, broken, told.append, told.append))
         worker().ask(Job(f"after {urgency}", urgency, lambda _, u=urgency: u, told.append, told.append))
-    qtbot.waitUntil(lambda: len(told) == 6, timeout=5000)
-    assert told.count("this could not be done (ZeroDivisionError)") == 3
+    qtbot.waitUntil(lambda: len(told) == 2 * len(Urgency), timeout=5000)
+    assert told.count("this could not be done (ZeroDivisionError)") == len(Urgency)
     assert {one for one in told if not isinstance(one, str)} == set(Urgency)
-    assert caplog.text.count("a job failed") == 3
+    assert caplog.text.count("a job failed") == len(Urgency)
+
+
+def test_a_file_does_not_wait_for_pictures_of_the_book(qapp, qtbot):
+    gate, done = threading.Event(), []
+    for number in range(3):
+        worker().ask(Job(f"leaf {number}", Urgency.REST, lambda _: gate.wait(10), lambda _: done.append("leaf")))
+    worker().ask(Job("a file", Urgency.ASKED_FOR, lambda _: "file", done.append))
+    qtbot.waitUntil(lambda: bool(done), timeout=5000)
+    assert done == ["file"]
+    gate.set()
+    qtbot.waitUntil(lambda: len(done) == 4, timeout=5000)
+
+
+def test_pictures_of_the_book_are_given_up_when_it_is_left(window, qtbot):
+    window.show_book()
+    assert worker().busy(window.pictures)
+    window.show_work(floor_alone())
+    qtbot.waitUntil(lambda: not worker().busy(window.pictures), timeout=3000)
 
 
 def test_what_is_dropped_or_whose_owner_is_gone_brings_nothing(qapp, qtbot):

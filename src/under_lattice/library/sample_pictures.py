@@ -1,8 +1,10 @@
-"""Sample pictures of the bathhouse, painted by arithmetic: a fish of the mosaic, the view over the harbour, linen, wet plaster."""
+"""Sample pictures of the bathhouse, made by arithmetic: a fish of the mosaic, the view over the harbour, linen, wet plaster."""
 
 from __future__ import annotations
 
 import io
+from functools import cache
+from importlib.resources import files
 
 import numpy as np
 
@@ -33,16 +35,15 @@ def file_name(sample: str) -> str:
     return f"{sample}.{'png' if sample == 'fish' else 'jpg'}"
 
 
+@cache
 def sample_picture(name: str) -> StoredPicture:
-    """Return one of the sample pictures: the fish as a PNG in greys, the others as photographs are."""
+    """Return one of the sample pictures: the fish, a PNG in greys, or a JPEG as `tools/remake_photographs.py` made it."""
+    if name != "fish":
+        data = (files("under_lattice.library") / "samples" / file_name(name).replace(" ", "-")).read_bytes()
+        return bring_in(data, file_name(name))
     from PIL import Image
 
     file = io.BytesIO()
-    if name == "fish":
-        x, y = np.meshgrid((np.arange(WIDE) + 0.5) / HIGH - WIDE / HIGH / 2, (np.arange(HIGH) + 0.5) / HIGH - 0.5)
-        Image.fromarray(np.rint(np.clip(_fish(x, y), 0, 1) * 255).astype(np.uint8)).save(file, "PNG")
-    else:
-        from under_lattice.library.photographs import photograph  # loads filters that nothing else needs at the start
-
-        Image.fromarray(photograph(name)).save(file, "JPEG", quality=90)
+    x, y = np.meshgrid((np.arange(WIDE) + 0.5) / HIGH - WIDE / HIGH / 2, (np.arange(HIGH) + 0.5) / HIGH - 0.5)
+    Image.fromarray(np.rint(np.clip(_fish(x, y), 0, 1) * 255).astype(np.uint8)).save(file, "PNG")
     return bring_in(file.getvalue(), file_name(name))

@@ -39,6 +39,7 @@ class VaryPanel(QFrame):
     def __init__(self, hand: Hand, name: str, sources: list[Rule]) -> None:
         super().__init__(None, Qt.WindowType.Popup)
         self.hand, self.name = hand, name
+        self._visit = object()
         self.setObjectName("popup")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setAccessibleName("What it varies by")
@@ -120,6 +121,13 @@ class VaryPanel(QFrame):
         self.seed.entered.connect(lambda seed: self._change(seed=round(seed)))
         self.repeats.entered.connect(lambda repeats: self._change(repeats=repeats))
         self.formula.textEdited.connect(self._typed)
+        for line in (self.taken, self.midway, self.formula):
+            line.editingFinished.connect(self._end_visit)
+
+    def _end_visit(self) -> None:
+        """What is typed from now on is another step of undo."""
+        self._visit = object()
+        self.hand.document.end_visit()
 
     def _source_list(self, name: str, sources: list[Rule], none: str = "") -> QuietCombo:
         """A list of the readings of all sources; with `none` first."""
@@ -226,7 +234,7 @@ class VaryPanel(QFrame):
             if len(values) not in (0, 2):
                 refused = "two numbers are expected: where the start and the end are midway through the loop"
             else:
-                refused = self.hand.turn(self.name, edited(number, midway=values or None))
+                refused = self.hand.turn(self.name, edited(number, midway=values or None), self._visit)
         except InputError as error:
             refused = error.message
         self._told(refused)
@@ -247,7 +255,7 @@ class VaryPanel(QFrame):
         if not isinstance(number, Varied):
             return
         try:
-            refused = self.hand.turn(self.name, edited(number, taken=self._values(text)))
+            refused = self.hand.turn(self.name, edited(number, taken=self._values(text)), self._visit)
         except InputError as error:
             refused = error.message
         self._told(refused)
@@ -258,12 +266,12 @@ class VaryPanel(QFrame):
         if not isinstance(number, Varied):
             return
         if not text.strip():
-            self._change(formula="")
+            self._told(self.hand.turn(self.name, edited(number, formula=""), self._visit))
             return
         try:
             number = edited(number, named=named_in(self.hand.document.design, text), formula=text)
             first, last = map(self.dial_check, number.ends(self._steps(number)))
-            refused = self.hand.turn(self.name, edited(number, start=first, end=last))
+            refused = self.hand.turn(self.name, edited(number, start=first, end=last), self._visit)
         except InputError as error:
             refused = error.message
         self._told(refused)

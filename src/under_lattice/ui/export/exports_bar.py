@@ -108,7 +108,7 @@ class ExportsBar(QWidget):
         if self.exports and self.exports[0].job is None:
             one = self.exports[0]
             one.job = Job(
-                f"export {id(one)}", Urgency.REST, one.written, lambda words: self._ended(one, lambda: one.done(words)),
+                f"export {id(one)}", Urgency.ASKED_FOR, one.written, lambda words: self._ended(one, lambda: one.done(words)),
                 lambda sentence: self._ended(one, lambda: one.failed(sentence)), lambda _, share: self._tell(one, share),
                 owner=self, fault=FAULT,
             )  # fmt: skip

@@ -350,7 +350,7 @@ class StripPage(QWidget):
             return path.name
 
         done = lambda name: self.desk.told.emit(f"exported {name}")  # noqa: E731
-        worker().ask(Job(f"export {path}", Urgency.REST, written, done, self.desk.told.emit, owner=self))
+        worker().ask(Job(f"export {path}", Urgency.ASKED_FOR, written, done, self.desk.told.emit, owner=self))
 
     # -- a dial dropped on it ---------------------------------------------------------------------
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:

@@ -181,6 +181,7 @@ class Window(Host):
     ) -> None:
         """Show a work in the studio; `copy` is the place of the copy it was found in after a bad end."""
         self._close_work()
+        self.pictures.drop()  # those of the book, which is left
         self.document = Document(work, path, seen)
         if altered:
             self.document.never_saved()

@@ -32,7 +32,8 @@ class Urgency(IntEnum):
 
     SHEET = 0
     LOOKED_AT = 1
-    REST = 2
+    ASKED_FOR = 2  # what somebody waits for, such as a file
+    REST = 3
 
 
 def _nothing(*_: Any) -> None:

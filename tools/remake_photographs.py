@@ -1,11 +1,16 @@
-"""Pictures with light, depth and grain, as photographs have them, made by arithmetic: the harbour, linen, wet plaster."""
+"""Makes the sample pictures that look like photographs, by arithmetic: the harbour, linen, wet plaster.
+
+python -m tools.remake_photographs
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 import scipy.fft
+from PIL import Image
 from scipy.ndimage import gaussian_filter, map_coordinates
 
 from under_lattice.geometry.affine import Array
@@ -107,3 +112,14 @@ def photograph(name: str) -> Array:
     """Return one of them as pixels (H, W, 3) uint8."""
     x, y = np.meshgrid((np.arange(WIDE) + 0.5) / HIGH - WIDE / HIGH / 2, (np.arange(HIGH) + 0.5) / HIGH - 0.5)
     return np.rint(np.clip(PHOTOGRAPHS[name](x, y), 0, 1) * 255).astype(np.uint8)
+
+
+def main() -> None:
+    """Write them where the library finds them."""
+    folder = Path(__file__).parent.parent / "src" / "under_lattice" / "library" / "samples"
+    for name in PHOTOGRAPHS:
+        Image.fromarray(photograph(name)).save(folder / f"{name.replace(' ', '-')}.jpg", quality=90)
+
+
+if __name__ == "__main__":
+    main()
