@@ -11,7 +11,9 @@ from rounds import ratio
 
 OURS = """
 import sys
-from under_lattice.ui.application import make_application, Window, demo
+from under_lattice.library import demo
+from under_lattice.ui.window.application import make_application
+from under_lattice.ui.window.window import Window
 app = make_application()
 window = Window()
 window.show_work(demo("entrance-floor"))
