@@ -1,6 +1,7 @@
 # Sourced by start, test and screenshots: system libraries, the environment in .venv, compiled kernels.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
+unset PYTHONDONTWRITEBYTECODE # what is compiled is kept: a start takes a second less
 
 QT_PACKAGES="libegl1 libgl1 libopengl0 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libglib2.0-0 libxcb-cursor0 libxcb-icccm4 \
 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1"

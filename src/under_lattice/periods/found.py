@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.geometry.affine import Array
@@ -158,6 +157,8 @@ class _Onto:
     """Points (N, 2) of some kinds (N,) on a page, ready to be asked whether a translation brings them onto themselves."""
 
     def __init__(self, here: Array, variant: Array, half: Array, tolerance: float) -> None:
+        from scipy.spatial import cKDTree  # takes a third of a second to load
+
         self.here, self.half, self.tolerance = here, half, tolerance
         self.apart = 8 * float(half.max()) * variant[:, None]  # kinds stand far from each other
         self.tree = cKDTree(np.concatenate([here, self.apart], 1))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
@@ -19,7 +19,6 @@ from under_lattice.rules.shared.touches import Place
 from under_lattice.ui.look.tokens import CHAIN_WIDTH, TRAY_WIDTH, px
 from under_lattice.ui.loop.neighbours import Neighbours
 from under_lattice.ui.loop.player import Player
-from under_lattice.ui.loop.string_panel import StringPanel
 from under_lattice.ui.panels.back_bar import BackBar
 from under_lattice.ui.panels.chain_list import ChainList
 from under_lattice.ui.panels.chips import LayerChips
@@ -41,6 +40,9 @@ from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design, Kept
 from under_lattice.work.several import shown_alone
 from under_lattice.work.turning import turned_together
+
+if TYPE_CHECKING:
+    from under_lattice.ui.loop.string_panel import StringPanel
 
 Panel = TypeVar("Panel", bound=QWidget)
 # of the column at the left, from top to bottom; each is given the desk
@@ -131,6 +133,8 @@ class Studio(QWidget):
     def string(self) -> StringPanel:
         """What plays the loop, at the foot of the sheet; made when it is first asked for, since most works stand still."""
         if self._string is None:
+            from under_lattice.ui.loop.string_panel import StringPanel  # loads what writes films
+
             self._string = StringPanel(self.desk, self.player)
             self._string.film_wanted.connect(self.film_wanted)
             self._right.insertWidget(self._right.count() - 1, self._string)
