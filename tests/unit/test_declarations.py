@@ -4,6 +4,7 @@ import importlib
 import inspect
 import json
 import pkgutil
+import re
 import runpy
 import subprocess
 import sys
@@ -89,6 +90,16 @@ def test_schema_is_one_and_takes_every_demo_and_start():
     wrong = json.loads(json.dumps(to_data(floor_alone())))
     wrong["design"]["layers"][0]["rules"][0]["sides"] = 1
     assert not check.is_valid(wrong)
+
+
+def test_the_gallery_shows_every_work_and_no_page_names_a_picture_or_page_that_is_not_there():
+    made = runpy.run_path(str(ROOT / "tools" / "remake_gallery.py"))
+    assert (ROOT / "docs" / "gallery.md").read_text() == made["page"]()
+    missing = []
+    for page in (*(ROOT / "docs").glob("*.md"), ROOT / "README.md", ROOT / "CONTRIBUTING.md"):
+        links = re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text())
+        missing += [f"{page.name}: {link}" for link in links if not (page.parent / link).exists()]
+    assert not missing
 
 
 def test_pages_made_from_declarations_are_up_to_date():
