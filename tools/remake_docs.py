@@ -1,6 +1,7 @@
 """Remakes what the pages of docs/ take from the declarations: the schema of the file and the reference of the rules."""
 
 import json
+import runpy
 from pathlib import Path
 
 from under_lattice.command_line.main import described
@@ -61,7 +62,13 @@ def schema_text() -> str:
     return json.dumps(schema(), indent=1, sort_keys=True, ensure_ascii=False) + "\n"
 
 
+def man_page() -> str:
+    """Return the man page of the command."""
+    return str(runpy.run_path(str(Path(__file__).parent / "man_page.py"))["man_page"]())
+
+
 if __name__ == "__main__":
+    (DOCS.parent / "share" / "under-lattice.1").write_text(man_page(), encoding="utf-8")
     (DOCS / "rules.md").write_text(reference(), encoding="utf-8")
     (DOCS / "formats.md").write_text(formats(), encoding="utf-8")
     (DOCS / "lattice.schema.json").write_text(schema_text(), encoding="utf-8")

@@ -6,6 +6,7 @@ import json
 import pkgutil
 import re
 import runpy
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -107,6 +108,17 @@ def test_pages_made_from_declarations_are_up_to_date():
     assert (ROOT / "docs" / "lattice.schema.json").read_text() == made["schema_text"]()
     assert (ROOT / "docs" / "rules.md").read_text() == made["reference"]()
     assert (ROOT / "docs" / "formats.md").read_text() == made["formats"]()
+    assert (ROOT / "share" / "under-lattice.1").read_text() == made["man_page"]()
+
+
+@pytest.mark.skipif(not shutil.which("groff"), reason="no reader of man pages is here")
+def test_the_man_page_is_read_without_a_word_of_complaint():
+    page = str(ROOT / "share" / "under-lattice.1")
+    done = subprocess.run(["groff", "-man", "-Tutf8", "-ww", page], capture_output=True, text=True)
+    assert not done.stderr
+    plain = re.sub("\x1b\\[[0-9;]*m|.\x08", "", done.stdout)  # without bold and underlined
+    for words in ("render", "film", "plot", "facts", "siblings", "strip", "rules", "--width PX"):
+        assert words in plain
 
 
 def test_import_contracts_hold():

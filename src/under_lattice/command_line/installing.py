@@ -36,6 +36,7 @@ def places(share: Path = SHARE) -> dict[Path, Path]:
         share / f"{NAME}.svg": home / "icons" / "hicolor" / "scalable" / "apps" / f"{NAME}.svg",
         share / f"{NAME}.mime.xml": home / "mime" / "packages" / f"{NAME}.xml",
         share / f"{NAME}.metainfo.xml": home / "metainfo" / f"{NAME}.metainfo.xml",
+        share / "under-lattice.1": home / "man" / "man1" / "under-lattice.1",
     }
 
 

@@ -41,13 +41,13 @@ def parser() -> argparse.ArgumentParser:
     add_film(orders.add_parser("film", help="write the loop of a work as a film, an animation or single pictures"))
     add_plot(orders.add_parser("plot", help="draw a work with a pen plotter, or with the simulated one"))
     facts = orders.add_parser("facts", help="say what is measured of a work")
-    facts.add_argument("file")
-    facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE")
-    facts.add_argument("--json", action="store_true")
+    facts.add_argument("file", help="a work, or demo:NAME")
+    facts.add_argument("--set", action="append", default=[], metavar="LAYER.RULE.NUMBER=VALUE", help="turn a number first")
+    facts.add_argument("--json", action="store_true", help="as JSON")
     add_siblings(orders.add_parser("siblings", help="write random relatives of a work into a folder"))
     add_strip(orders.add_parser("strip", help="step one or two numbers or choices across a contact sheet"))
     rules = orders.add_parser("rules", help="list every rule and its numbers")
-    rules.add_argument("--json", action="store_true")
+    rules.add_argument("--json", action="store_true", help="as JSON")
     return top
 
 
