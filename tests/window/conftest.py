@@ -121,6 +121,7 @@ class Hands:
 @pytest.fixture
 def window(qtbot, qapp, monkeypatch):
     made = Window()
+    made.resize(1080, 800)  # less to paint than at its own size
     yield made
     monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Discard)
     made.close()
