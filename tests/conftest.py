@@ -1,13 +1,15 @@
 """Settings shared by all tests."""
 
+import gc
 import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from hypothesis import settings
 
-settings.register_profile("steady", deadline=None, derandomize=True, print_blob=False)
+settings.register_profile("steady", max_examples=60, deadline=None, derandomize=True, print_blob=False)
 settings.load_profile("steady")
+gc.set_threshold(100_000, 50, 100)  # each test makes many objects that are gone with it; rounds of the collector took a tenth
 
 import pytest  # noqa: E402
 

@@ -31,7 +31,7 @@ def finish(draw):
     return kind.model_validate({name: draw(values(name, dial)) for name, dial in kind.dials().items()})
 
 
-@settings(max_examples=150)
+@settings(max_examples=80)
 @given(
     finish(), st.sampled_from([(1, 1), (1, 90), (90, 1), (3, 2), (61, 47), (330, 20)]), st.floats(0.01, 30.0), st.integers(0, 99)
 )

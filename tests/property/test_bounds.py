@@ -30,7 +30,7 @@ FORMULAS = st.recursive(
 
 
 @given(text=FORMULAS, seed=st.integers(0, 2**20))
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=200, deadline=None)
 def test_no_value_of_a_formula_lies_outside_its_bounds(text, seed):
     try:
         formula = read_formula(text)

@@ -93,6 +93,7 @@ def whole_of(rule):
     return (*before, rule) if rule.family != "end" else (Polygon(size=20.0),)
 
 
+@pytest.mark.parametrize("large", [(2.0, "dark")], indirect=True, ids=["200% dark"])
 def test_no_word_of_any_form_is_cut_off(large, qtbot):
     problems = {}
     for kind in (kind for _, kinds in FAMILIES for kind in kinds):
@@ -143,6 +144,7 @@ def test_no_word_of_the_pages_is_cut_off_and_nothing_is_off_the_window(window, q
         assert right.y() <= window.height()
 
 
+@pytest.mark.parametrize("large", [(2.0, "dark")], indirect=True, ids=["200% dark"])
 def test_no_word_of_the_export_page_is_cut_off_for_anyone(large, window, qtbot):
     dialog = ExportDialog(demo("seed-clock"), None, window)
     dialog.show()
