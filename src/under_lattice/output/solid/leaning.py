@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -29,7 +30,7 @@ def leaning(solids: Any, area: Any, begin: float, end: float, degrees: float) ->
     area : shapely geometry
         Polygons that meet nowhere, in mm.
     """
-    contours = _contours(_on_grid(area), (end - begin) * float(np.tan(np.radians(degrees))))
+    contours = _contours(area, (end - begin) * float(np.tan(np.radians(degrees))))
     foot = contours[0][1]
     corners, triangles, first = [], [_filled(solids, foot)[:, ::-1]], 0  # seen from beneath
     if begin > 0:
@@ -67,18 +68,13 @@ def _contours(area: Any, inwards: float) -> list[tuple[float, list[Array]]]:
     def inset(share: float) -> list[Array]:
         how: dict[str, Any] = {"join_style": "mitre", "mitre_limit": MITRE}
         apart = shapely.buffer(shapely.buffer(area, -share * inwards - 2 * ROOM, **how), ROOM, **how) if share else area
-        return _rings(_on_grid(apart))
+        return _rings(shapely.set_precision(apart, GRID))
 
     foot, top = inset(0.0), inset(1.0)
     if [len(ring) for ring in foot] == [len(ring) for ring in top]:
         return [(0.0, foot), (1.0, top)]
     found = [(level / LEVELS, inset(level / LEVELS)) for level in range(1, LEVELS)]
     return [(0.0, foot), *[one for one in found if one[1]], *([(1.0, top)] if top else [])]
-
-
-def _on_grid(area: Any) -> Any:
-    """An area whose corners lie on a fine grid."""
-    return shapely.set_precision(area, GRID)
 
 
 def _rings(area: Any) -> list[Array]:
@@ -90,12 +86,6 @@ def _rings(area: Any) -> list[Array]:
 def _filled(solids: Any, rings: list[Array], mine: int = 0) -> Array:
     """Triangles (m, 3) over rings, by the places of their corners; those of rings turned round, from `mine` on, by theirs."""
     made = np.asarray(solids.triangulate(rings)).reshape(-1, 3).astype(np.int64)
-    if mine:
-        place = np.arange(sum(map(len, rings)))
-        begin = 0
-        for ring in rings:
-            if begin >= mine:
-                place[begin : begin + len(ring)] = place[begin : begin + len(ring)][::-1]
-            begin += len(ring)
-        made = place[made]
-    return made
+    ends = np.cumsum([0, *map(len, rings)]).tolist()
+    places = [np.arange(a, b) if a < mine or not mine else np.arange(a, b)[::-1] for a, b in pairwise(ends)]
+    return np.concatenate(places)[made]

@@ -77,7 +77,7 @@ def into_folder(folder: Path, stem: str, versions: Callable[[Work], Sequence[Ver
                 out.append(Piece(partial(place, name), version.make, options))
         return out
 
-    return Order(f"files into {folder.name}", pieces)
+    return Order(f"into {folder.name}", pieces)
 
 
 def beside(path: Path, sizes: Sequence[Format]) -> list[Path]:
