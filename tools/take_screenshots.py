@@ -167,7 +167,7 @@ def exported(p: Photographer) -> None:
     plot.move(p.window.mapToGlobal(QPoint(190, 70)))
     p.until(lambda: bool(plot.orders))
     plot.go.click()
-    p.until(lambda: plot.view.drawn > 0.6 * len(plot.orders))
+    p.until(lambda: plot.view.drawn > 0.3 * len(plot.orders))
     p.take("plotter")
     plot.reject()
 
