@@ -30,7 +30,7 @@ from under_lattice.output.png import Png, write_png
 from under_lattice.output.svg import Svg, write_svg
 from under_lattice.rules import RULES
 from under_lattice.scene.tree import make_scene
-from under_lattice.vary.formula import at_step, read_formula
+from under_lattice.vary.formula import NAMES, read_formula
 from under_lattice.work.model import Design
 from under_lattice.work.pictures import bring_in, pixels_of
 
@@ -181,7 +181,7 @@ class Trials:
 
     def formula(self, dice):
         text = spoilt_text(dice.choice(FORMULAS), dice)
-        return text, lambda: at_step(read_formula(text), 3, 12)
+        return text, lambda: read_formula(text).values(dict.fromkeys(NAMES, 3.0))
 
     def order(self, dice):
         text = spoilt_text(dice.choice(ORDERS), dice)

@@ -16,7 +16,7 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.shared.scope import EACH
-from under_lattice.vary.formula import FUNCTIONS, NAMES, at_step, read_formula
+from under_lattice.vary.formula import FUNCTIONS, NAMES, read_formula
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet
 from under_lattice.work.sheets import set_unit
@@ -90,7 +90,7 @@ def test_nothing_else_can_be_said(text):
         assert error.message
     else:
         assert text.strip().strip("()") == "k"  # white space and brackets say nothing
-        assert at_step(formula, 1, 3) == 1.0
+        assert formula.values({"k": 1.0}) == 1.0
 
 
 @given(st.text(max_size=60))

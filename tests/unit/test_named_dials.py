@@ -8,12 +8,14 @@ from hypothesis import strategies as st
 
 from tests.chains import work_of
 from under_lattice.core.errors import InputError
+from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.many.settings import apply_setting
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.vary.numbers import Varied
+from under_lattice.vary.walk import Walk
 from under_lattice.work.model import Work
 from under_lattice.work.named import (
     add_named,
@@ -38,6 +40,11 @@ def design(*rules):
 
 def rule(found, handle):
     return next(one for one in found.layers[0].rules if one.handle == handle)
+
+
+def over(repeat):
+    """The walk over the copies of a repeat by itself."""
+    return Walk(Evaluator().design(design(repeat))[LAYER].steps[-1].stage)
 
 
 @pytest.fixture
@@ -105,11 +112,16 @@ def test_formulas_read_named_dials_and_follow_them():
     made = turned_together(made, LAYER, "floor-rosette", {"radius": number})
     turned = set_named(made, made.dials[0].id, 15.0)
     assert dict(rule(turned, "rosette").radius.named) == {"swell": 15.0}
-    assert rule(turned, "rosette").radius.ends(11) == (30.0, 40.0)
+    assert rule(turned, "rosette").radius.ends(over(Lattice(form="squares", extent="by number", columns=11, rows=1))) == (
+        30.0,
+        40.0,
+    )
     inches = set_unit(turned, "in")
-    assert rule(inches, "rosette").radius.ends(11) == pytest.approx((30.0 / 25.4, 40.0 / 25.4))  # the formula keeps its unit
+    assert rule(inches, "rosette").radius.ends(
+        over(Lattice(form="squares", extent="by number", columns=11, rows=1))
+    ) == pytest.approx((30.0 / 25.4, 40.0 / 25.4))  # the formula keeps its unit
     further = set_named(inches, inches.dials[0].id, 20.0 / 25.4)
-    assert rule(further, "rosette").radius.ends(1)[0] == pytest.approx(40.0 / 25.4)
+    assert rule(further, "rosette").radius.ends()[0] == pytest.approx(40.0 / 25.4)
     assert inches.dials[0].value == pytest.approx(15.0 / 25.4)
     with pytest.raises(InputError, match=r"not known here.*swell"):
         named_in(made, "swelling + 1")

@@ -129,8 +129,9 @@ def _measured(result: ChainResult, evaluator: Evaluator, sheet: Sheet) -> Facts:
 
 
 def _plain(facts: Facts) -> dict[str, Any]:
-    data = asdict(replace(facts, of=None))
-    del data["of"], data["derived"], data["values"]
+    data = asdict(replace(facts, of=None, walks={}))
+    del data["of"], data["derived"], data["values"], data["walks"]
+    data["steps"] = {rule: walk.steps for rule, walk in facts.walks.items()}
     data["warnings"] = [_plain_warning(warn) for warn in facts.warnings]
     return data
 

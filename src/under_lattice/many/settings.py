@@ -17,7 +17,6 @@ from under_lattice.library.sample_pictures import SAMPLES, sample_picture
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.rules.shared.touches import read_touches
-from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address, picked, read_address
 from under_lattice.work.edits import with_picture
@@ -123,9 +122,9 @@ def _formula(text: str, dial: NumberDial, rule: Rule, name: str, layer: AnyLayer
     if not sources:
         raise InputError(f"{dial.label} cannot follow a formula: there is no repeat it could read", "--set")
     named = named_in(design, text)
-    first = at_step(read_formula(text, frozenset(dict(named))), 0, 1, dict(named))
-    first = float(dial.check(min(max(first, dial.least), dial.most)))
-    return Varied(rule=sources[-1].id, channel="step", start=first, end=first, named=named, formula=text)
+    number = Varied(rule=sources[-1].id, channel="step", start=0.0, end=0.0, named=named, formula=text)
+    first = float(dial.check(min(max(number.ends()[0], dial.least), dial.most)))
+    return edited(number, start=first, end=first)
 
 
 def _rule_id(text: str, dial: RuleChoice, layer: AnyLayer) -> str:

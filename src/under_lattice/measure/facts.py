@@ -21,6 +21,7 @@ from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.marks import Marks, Picture
 from under_lattice.rules.findings import Placed, Warn
 from under_lattice.vary.numbers import Varied
+from under_lattice.vary.walk import Walk
 from under_lattice.work.layers import Chain
 from under_lattice.work.model import Sheet
 
@@ -46,7 +47,7 @@ class Facts:
     warnings: tuple[Warn, ...] = ()
     derived: dict[str, dict[str, str]] = field(default_factory=dict)
     values: dict[str, dict[str, float]] = field(default_factory=dict)
-    steps: dict[str, int] = field(default_factory=dict)
+    walks: dict[str, Walk] = field(default_factory=dict)  # over the copies of each repeat, by rule
     tones: dict[str, Any] = field(default_factory=dict)  # (4, 64) by rule: how often lightness, red, green, blue have each value
     veils: bool = False  # of a veil, which has no copies
 
@@ -72,7 +73,6 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
     progress.check()
     warnings = [_said(problem) for problem in result.problems]
     warnings += attention(result, gaps, sheet, drawn, progress)
-    steps = {s.rule.id: int(s.stage.span("step")[1]) + 1 for s in result.steps if s.stage is not None and s.rule.family == "repeat"}
     return Facts(
         result.chain,
         copies=stage.n,
@@ -89,7 +89,7 @@ def measure(result: ChainResult, evaluator: Evaluator, sheet: Sheet, progress: P
         warnings=tuple(warnings),
         derived=_derived(result, marks, sheet.unit),
         values=values_of(result),
-        steps=steps,
+        walks={s.rule.id: Walk(s.stage) for s in result.steps if s.stage is not None and s.rule.family == "repeat"},
     )
 
 

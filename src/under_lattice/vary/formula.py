@@ -172,17 +172,3 @@ def _arguments(node: ast.Call, name: str) -> list[ast.AST]:
         wanted = str(least) if least == most else f"{least} to {most}"
         raise InputError(f"{name} takes {wanted} numbers, not {len(node.args)}")
     return list(node.args)
-
-
-FIRST: Mapping[str, float] = dict.fromkeys(NAMES, 0.0) | {"n": 1.0, "row": 1.0, "col": 1.0, "chance": 0.5}
-
-
-def at_step(formula: Formula, k: int, count: int, named: Mapping[str, float] = FIRST) -> float:
-    """Return the value at step `k` of `count`, at the pivot; what a form shows of it, in the unit of the formula.
-
-    Raises
-    ------
-    InputError
-    """
-    known = {**named, **FIRST, "k": float(k), "n": float(count), "u": k / max(1, count - 1), "col": k + 1.0, "row": k + 1.0}
-    return float(formula.values(known))

@@ -11,7 +11,8 @@ from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import Ask
 from under_lattice.vary.bounds import bounds
-from under_lattice.vary.formula import LENGTH_MOST, at_step, read_formula
+from under_lattice.vary.formula import LENGTH_MOST, read_formula
+from under_lattice.vary.walk import ONE_COPY, Walk
 
 Channel = Literal[
     "step", "row", "column", "diagonal", "distance", "direction", "x", "y", "ring", "parity", "facing", "noise", "chance",
@@ -192,8 +193,8 @@ class Varied(BaseModel):
         values = formula.values(here) * self.gives
         return values if values.ndim == 2 else np.full((1, 1), float(values))
 
-    def ends(self, count: int) -> tuple[float, float]:
-        """Return the first and the last value over `count` steps; of a formula what it gives now, in the unit of the number.
+    def ends(self, walk: Walk = ONE_COPY) -> tuple[float, float]:
+        """Return the first and the last value; of a formula what it gives over the copies now, in the unit of the number.
 
         Raises
         ------
@@ -202,10 +203,22 @@ class Varied(BaseModel):
         """
         if not self.formula:
             return self.start, self.end
+        first, last = self.along(walk, 2).tolist()
+        return first, last
+
+    def along(self, walk: Walk, count: int) -> Array:
+        """Return what the formula gives (count,), from the first copy to the last, in the unit of the number.
+
+        Raises
+        ------
+        InputError
+            When the formula gives no number there.
+        """
         named = dict(self.named)
         formula = read_formula(self.formula, frozenset(named))
-        first, last = at_step(formula, 0, count, named), at_step(formula, max(0, count - 1), count, named)
-        return first * self.gives, last * self.gives
+        found = walk.readings(formula.names - named.keys(), count, self.seed)
+        values = formula.values(named | {name: value / (self.reads if name in LENGTHS else 1.0) for name, value in found.items()})
+        return np.broadcast_to(values * self.gives, (count,))
 
     @property
     def rest(self) -> float:

@@ -174,7 +174,7 @@ def following(rule: Rule, one: NamedDial, value: float) -> dict[str, Any]:
         if isinstance(number, Varied) and dict(number.named).get(one.handle, own) != own:
             fresh = dict(number.named) | {one.handle: own}
             number = edited(number, named=tuple(sorted(fresh.items())))
-            changes[name] = edited(number, start=number.ends(1)[0])
+            changes[name] = edited(number, start=number.ends()[0])
     return changes
 
 

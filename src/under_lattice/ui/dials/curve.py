@@ -12,14 +12,14 @@ from under_lattice.geometry.chance import lots_of_keys, smooth_noise
 from under_lattice.ui.dials.field import shown_short
 from under_lattice.ui.look.thread import draw_thread, round_bead
 from under_lattice.ui.look.tokens import colour, px
-from under_lattice.vary.formula import at_step, read_formula
 from under_lattice.vary.numbers import Varied, curved
+from under_lattice.vary.walk import ONE_COPY, Walk
 
 
-def curve_path(number: Varied, box: QRectF) -> QPainterPath:
+def curve_path(number: Varied, box: QRectF, walk: Walk = ONE_COPY) -> QPainterPath:
     """Return the run of a number from start to end within a box; chance jumps."""
     count = 9 if number.channel == "chance" and not number.formula else 33
-    values = values_along(number, count)
+    values = values_along(number, count, walk)
     low, high = float(values.min()), float(values.max())
     height = (values - low) / (high - low) if high > low else np.full(count, 0.5)
     path = QPainterPath()
@@ -32,13 +32,11 @@ def curve_path(number: Varied, box: QRectF) -> QPainterPath:
     return path
 
 
-def values_along(number: Varied, count: int, steps: int = 0) -> np.ndarray:
+def values_along(number: Varied, count: int, walk: Walk = ONE_COPY) -> np.ndarray:
     """Return `count` values (count,) of a number from its first to its last step, as they would come out."""
     if number.formula:
-        named, steps = dict(number.named), steps or count
-        formula = read_formula(number.formula, frozenset(named))
         try:
-            return np.array([at_step(formula, round(k * (steps - 1) / (count - 1)), steps, named) for k in range(count)])
+            return number.along(walk, count)
         except InputError:
             return np.linspace(number.start, number.end, count)
     if number.channel == "chance":
@@ -54,17 +52,16 @@ def values_along(number: Varied, count: int, steps: int = 0) -> np.ndarray:
     return number.start + (number.end - number.start) * curved(number.curve, number.run(u), number.points)
 
 
-def draw_curve(painter: QPainter, number: Varied, box: QRectF, beads: bool = True) -> None:
+def draw_curve(painter: QPainter, number: Varied, box: QRectF, walk: Walk = ONE_COPY) -> None:
     """Draw the curve on its saffron ground."""
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(colour("saft"))
     painter.drawRoundedRect(box, 2, 2)
     inner = box.adjusted(5, 5, -5, -5)
-    path = curve_path(number, inner)
+    path = curve_path(number, inner, walk)
     draw_thread(painter, path, colour("safg"), 1.6)
-    if beads:
-        round_bead(painter, path.pointAtPercent(0), 1.6, True, colour("safg"))
-        round_bead(painter, path.currentPosition(), 1.6, True, colour("safg"))
+    round_bead(painter, path.pointAtPercent(0), 1.6, True, colour("safg"))
+    round_bead(painter, path.currentPosition(), 1.6, True, colour("safg"))
 
 
 class CurveButton(QAbstractButton):
@@ -73,6 +70,7 @@ class CurveButton(QAbstractButton):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.number: Varied | None = None
+        self.walk = ONE_COPY
         self.setAccessibleName(name)
         self.setToolTip("What it varies by, and how")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -83,16 +81,16 @@ class CurveButton(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(60, 24)
 
-    def show_number(self, number: Varied) -> None:
-        """Show a varied number."""
-        self.number = number
+    def show_number(self, number: Varied, walk: Walk) -> None:
+        """Show a varied number over the copies it varies by."""
+        self.number, self.walk = number, walk
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.number is not None:
-            draw_curve(painter, self.number, QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+            draw_curve(painter, self.number, QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), self.walk)
         if self.hasFocus():
             painter.setPen(QPen(colour("ver"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -132,21 +130,21 @@ class NumberStrip(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.number: Varied | None = None
-        self.unit, self.digits, self.steps = "", 2, 0
+        self.unit, self.digits, self.walk = "", 2, ONE_COPY
         self.setFixedHeight(px(64))
         self.setMinimumWidth(220)
         self.setAccessibleName("the numbers from first to last")
 
-    def show_number(self, number: Varied, unit: str, digits: int, steps: int = 0) -> None:
-        """Show a varied number over so many steps."""
-        self.number, self.unit, self.digits, self.steps = number, unit, digits, steps
+    def show_number(self, number: Varied, unit: str, digits: int, walk: Walk) -> None:
+        """Show a varied number over the copies it varies by."""
+        self.number, self.unit, self.digits, self.walk = number, unit, digits, walk
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self.number is None:
             return
         count = 21
-        values = values_along(self.number, count, self.steps)
+        values = values_along(self.number, count, self.walk)
         low, high = min(0.0, float(values.min())), max(0.0, float(values.max()))
         painter = QPainter(self)
         room, step = 44.0, self.width() / count

@@ -21,6 +21,7 @@ from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button
 from under_lattice.vary.numbers import Channel, Varied
+from under_lattice.vary.walk import ONE_COPY
 
 
 class NumberRow(DialRow):
@@ -74,7 +75,7 @@ class NumberRow(DialRow):
                 field.setReadOnly(bool(value.formula))
                 field.setToolTip("What the formula gives; press the words below to change it." if value.formula else "")
             if self.curve is not None and self.caption is not None:
-                self.curve.show_number(value)
+                self.curve.show_number(value, self.hand.facts.walks.get(value.rule, ONE_COPY))
                 self.caption.setText(on_button(self._sentence(value)))
         else:
             self.fields[0].show_value(derived if derived is not None else float(value))
@@ -122,7 +123,7 @@ class NumberRow(DialRow):
 
     def _ends(self, value: Varied) -> tuple[float, float]:
         try:
-            return value.ends(self.hand.facts.steps.get(value.rule, 1))
+            return value.ends(self.hand.facts.walks.get(value.rule, ONE_COPY))
         except InputError:  # no number there now: what it last gave
             return value.start, value.end
 

@@ -24,6 +24,7 @@ from under_lattice.ui.look.numerals import capital, decimal_sign
 from under_lattice.ui.look.words import Words
 from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied
+from under_lattice.vary.walk import ONE_COPY, Walk
 from under_lattice.work.named import named_in
 
 OWN_CHANNELS = ("step", "chance", "loop")
@@ -202,7 +203,7 @@ class VaryPanel(QFrame):
         self.seed_label.setVisible(by_chance)
         dial = self.hand.rule.dials()[self.name]
         digits = dial.digits if isinstance(dial, NumberDial) else 2
-        self.strip.show_number(number, self.hand.unit_of(self.name), digits, self._steps(number))
+        self.strip.show_number(number, self.hand.unit_of(self.name), digits, self._walk(number))
 
     def _change(self, **changes: Any) -> None:
         if isinstance(self.number, Varied):
@@ -270,7 +271,7 @@ class VaryPanel(QFrame):
             return
         try:
             number = edited(number, named=named_in(self.hand.document.design, text), formula=text)
-            first, last = map(self.dial_check, number.ends(self._steps(number)))
+            first, last = map(self.dial_check, number.ends(self._walk(number)))
             refused = self.hand.turn(self.name, edited(number, start=first, end=last), self._visit)
         except InputError as error:
             refused = error.message
@@ -296,8 +297,8 @@ class VaryPanel(QFrame):
         assert isinstance(dial, NumberDial)
         return float(dial.check(round(value) if dial.kind == "count" else value))
 
-    def _steps(self, number: Varied) -> int:
-        return self.hand.facts.steps.get(number.rule, 1)
+    def _walk(self, number: Varied) -> Walk:
+        return self.hand.facts.walks.get(number.rule, ONE_COPY)
 
     def _swap(self) -> None:
         if isinstance(self.number, Varied):

@@ -29,6 +29,7 @@ from under_lattice.ui.look.tokens import CARD_WIDTH, colour, px
 from under_lattice.ui.look.words import tip
 from under_lattice.ui.panels.form import RuleForm
 from under_lattice.vary.numbers import Varied
+from under_lattice.vary.walk import ONE_COPY
 
 FORMS = {
     "motif": "hexagon",
@@ -83,6 +84,7 @@ class CardHead(QAbstractButton):
     def __init__(self) -> None:
         super().__init__()
         self.title, self.line, self.varied = "", "", None  # type: tuple[str, str, Varied | None]
+        self.walk = ONE_COPY  # over the copies it varies by
         self.picture: QImage | None = None
         self.off = self.opened = self.compact = self.warned = self.line_varies = False
         self.exchanges = False  # a press on its picture asks for another motif
@@ -123,7 +125,7 @@ class CardHead(QAbstractButton):
         room = self.width() - left - 6 - max(curve_room, more_room)
         self._paint_words(painter, left, room)
         if curve_room and not more_room and self.varied is not None:
-            draw_curve(painter, self.varied, QRectF(self.width() - 52, (self.height() - 20) / 2, 44, 20))
+            draw_curve(painter, self.varied, QRectF(self.width() - 52, (self.height() - 20) / 2, 44, 20), self.walk)
         if more_room:
             draw_glyph(painter, "more", QPointF(self._more_box().center()), colour("text2"))
         if self.hasFocus():
@@ -287,6 +289,7 @@ class Card(QFrame):
         head.warned = bool(problem) and rule.on
         head.line = f"off: {line}" if not rule.on else (capital(problem) or line)
         head.varied = next((getattr(rule, n) for n in rule.dials() if isinstance(getattr(rule, n), Varied)), None)
+        head.walk = self.hand.facts.walks.get(head.varied.rule, ONE_COPY) if head.varied is not None else ONE_COPY
         head.line_varies = head.varied is not None and "→" in line
         head.line = as_written_here(head.line)
         head.setAccessibleName(f"{head.title}: {head.line}")
