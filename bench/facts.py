@@ -5,8 +5,9 @@ The window measures the layer that is chosen: the dearest one is what it may tak
 python bench/facts.py
 """
 
+import statistics
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 
 import scipy.spatial  # noqa: F401  loaded before the clock runs
@@ -23,31 +24,28 @@ from under_lattice.work.model import Design, Sheet
 WIDTH = 900  # px of a picture
 
 
-def took(act: Callable[[], object]) -> float:
-    """Return how long something takes, the quickest of five times."""
+def took(acts: Sequence[Callable[[], object]], rounds: int = 9) -> list[float]:
+    """Return how long each of some acts takes, the median of some rounds in which they take turns."""
     times = []
-    for _ in range(5):
-        begun = time.perf_counter()
-        act()
-        times.append(time.perf_counter() - begun)
-    return min(times)
+    for _ in range(rounds):
+        for act in acts:
+            begun = time.perf_counter()
+            act()
+            times.append(time.perf_counter() - begun)
+    return [statistics.median(times[at :: len(acts)]) for at in range(len(acts))]
 
 
-def both(design: Design) -> tuple[float, float, float, int]:
+def both(design: Design, rounds: int = 9) -> tuple[float, float, float, int]:
     """Return seconds of the facts of the dearest layer, of all, and of one picture, and how many copies there are."""
     evaluator = Evaluator()
     results = evaluator.design(design)
     scene = make_scene(design, results, evaluator)
     for result in results.values():
         evaluator.picture(result)
-    each = [took(partial(measure, result, evaluator, design.sheet)) for result in results.values()]
-    painted = took(lambda: paint(scene, whole_page(scene, WIDTH)))
-    return (
-        max(each),
-        sum(each),
-        painted,
-        sum(result.last.stage.n for result in results.values() if result.last and result.last.stage),
-    )
+    acts: list[Callable[[], object]] = [partial(measure, result, evaluator, design.sheet) for result in results.values()]
+    *each, painted = took([*acts, lambda: paint(scene, whole_page(scene, WIDTH))], rounds)
+    copies = sum(result.last.stage.n for result in results.values() if result.last and result.last.stage)
+    return max(each), sum(each), painted, copies
 
 
 def discs(side: int, pitch: float) -> Design:
@@ -68,7 +66,7 @@ def main() -> None:
         print(f"{name}: facts of the dearest layer over picture {share:.1f} ({times}), of all layers {facts / painted:.1f}")
     before = None
     for side in (158, 316, 632, 1000):
-        _, facts, painted, copies = both(discs(side, 300 / side))
+        _, facts, painted, copies = both(discs(side, 300 / side), 3)
         growth = "" if before is None else f", {facts / before[0]:.1f} times as long for {copies / before[1]:.1f} times as many"
         print(f"{copies:,} overlapping discs: facts over picture {facts / painted:.1f} ({1000 * facts:.0f} ms){growth}")
         before = facts, copies

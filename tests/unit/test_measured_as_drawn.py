@@ -10,6 +10,7 @@ from tests.chains import SHEET, centres, evaluated, last_stage, tiles, work_of
 from under_lattice.core.errors import GivenUp
 from under_lattice.core.progress import Progress
 from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.measure import gaps
 from under_lattice.measure.facts import measure
 from under_lattice.measure.gaps import gaps_of
 from under_lattice.pattern.doubles import doubles
@@ -296,7 +297,7 @@ def test_only_pairs_that_decide_are_asked_and_the_answer_is_that_of_all(motif, p
     drawn = Drawn(marks(*rules, floor, varied))
     fewer = gaps_of(drawn)
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(Drawn, "that_decide", lambda self, one, other, asked: (np.ones(len(one), bool), asked))
+        patch.setattr(gaps, "_that_decide", lambda drawn, one, other, apart, asked: (np.ones(len(one), bool), asked))
         everything = gaps_of(Drawn(drawn.marks))
     assert (fewer.within, fewer.cross, fewer.corners) == (everything.within, everything.cross, everything.corners)
     if fewer.least is not None:

@@ -13,6 +13,7 @@ POINTS_OF = (1, 1, 3, 0)
 _TAKEN = np.array(POINTS_OF)
 SAME_POINT = 1e-12  # of the greatest coordinate, by which a last point may be beside the first one and is it
 FEW = 20_000  # curves that are worked out at once
+LONG = 8  # straight pieces for each curve, from which they are worked out along the curve
 
 
 @dataclass(frozen=True, eq=False)
@@ -103,10 +104,9 @@ def _bends(verbs: bytes, points: Array) -> Array:
     kinds, first = _places(verbs)
     worst = np.zeros(len(points))
     for at in _together(first[kinds == CURVE], len(points)):
-        a, b, c, d = (points[:, at + k] for k in (-1, 0, 1, 2))
-        for bend in (a - 2 * b + c, b - 2 * c + d):
-            far = np.hypot(bend[..., 0], bend[..., 1])
-            worst = np.maximum(worst, far.max(1) if far.ndim > 1 else far)
+        (ax, ay), (bx, by), (cx, cy), (dx, dy) = ((points[:, at + k, 0], points[:, at + k, 1]) for k in (-1, 0, 1, 2))
+        for x, y in ((ax - 2 * bx + cx, ay - 2 * by + cy), (bx - 2 * cx + dx, by - 2 * cy + dy)):
+            worst = np.maximum(worst, np.hypot(x, y).max(1))
     return worst
 
 
@@ -151,17 +151,9 @@ def flat_rings(verbs: bytes, points: Array, steps: int) -> tuple[Array, Array, A
     joined = np.empty((len(points), int(taken.sum()), 2))
     straight = (kinds == MOVE) | (kinds == LINE)
     joined[:, place[straight]] = points[:, first[straight]]
-    t = (np.arange(1, steps + 1) / steps)[:, None]
-    weights = ((1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t * t, t**3)
     curves = np.flatnonzero(kinds == CURVE)
     for one in _together(curves, len(points)):
-        at, onto = first[one], place[one]
-        if len(one) == 1:  # by slices, which are views
-            own = points[:, at[0] - 1 : at[0] + 3]
-            joined[:, onto[0] : onto[0] + steps] = sum(own[:, i : i + 1] * weight for i, weight in enumerate(weights))
-            continue
-        whole = sum(points[:, at + i - 1, None] * weight for i, weight in enumerate(weights))
-        joined[:, (onto[:, None] + np.arange(steps)).ravel()] = np.reshape(whole, (len(points), -1, 2))
+        _put_curves(joined, place[one], points, first[one], steps)
     moves = np.flatnonzero(kinds == MOVE)
     closed: Array = kinds[np.concatenate([moves[1:], [len(kinds)]]) - 1] == CLOSE
     begin = place[moves]
@@ -172,6 +164,23 @@ def flat_rings(verbs: bytes, points: Array, steps: int) -> tuple[Array, Array, A
     if doubled.any():  # a contour that comes back to its first point has it once
         joined = np.delete(joined, end[doubled] - 1, 1)
     return joined, end - begin - doubled, closed
+
+
+def _put_curves(joined: Array, onto: Array, points: Array, at: Array, steps: int) -> None:
+    """Write curves, whose second points are `at` (C,), as `steps` straight pieces each into places from `onto` (C,) on."""
+    t = np.arange(1, steps + 1) / steps
+    weights = ((1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t * t, t**3)
+    in_a_row = bool((np.diff(onto) == steps).all())
+    if steps < LONG:  # step by step, both coordinates at once: inner loops are as long as can be
+        a, b, c, d = (points[:, at + k] for k in (-1, 0, 1, 2))
+        for k, (p, q, r, s) in enumerate(zip(*weights, strict=True)):
+            to = slice(onto[0] + k, onto[0] + k + steps * len(onto), steps) if in_a_row else onto + k
+            joined[:, to] = a * p + b * q + c * r + d * s
+        return
+    to = slice(onto[0], onto[0] + steps * len(onto)) if in_a_row else (onto[:, None] + np.arange(steps)).ravel()
+    for xy in (0, 1):
+        whole = sum(points[:, at + i - 1, xy, None] * weight for i, weight in enumerate(weights))
+        joined[:, to, xy] = np.reshape(whole, (len(points), -1))
 
 
 def farthest(verbs: bytes, heights: Array) -> Array:

@@ -63,7 +63,8 @@ def rings_of(families: Sequence[tuple[Array, Array, Array]], closed: Array) -> R
 
 def _one_way(points: Array) -> Array:
     """Tell which rings (M, P, 2) turn to one side only (M,)."""
-    run = np.roll(points, -1, 1) - points
-    turn = run[..., 0] * np.roll(run[..., 1], -1, 1) - run[..., 1] * np.roll(run[..., 0], -1, 1)
-    limit = STRAIGHT * np.square(np.ptp(points, 1)).sum(1)
+    x, y = points[..., 0], points[..., 1]
+    to_x, to_y = (np.diff(at, axis=1, append=at[:, :1]) for at in (x, y))
+    turn = to_x * np.concatenate([to_y[:, 1:], to_y[:, :1]], 1) - to_y * np.concatenate([to_x[:, 1:], to_x[:, :1]], 1)
+    limit = STRAIGHT * (np.ptp(x, 1) ** 2 + np.ptp(y, 1) ** 2)
     return np.asarray((turn.min(1) >= -limit) | (turn.max(1) <= limit))

@@ -78,13 +78,13 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
         return Gaps()
     round_ = _round(drawn)
     discs = round_[one] & round_[other]
-    if _surely_within(drawn, round_, one, other):
+    apart = drawn.between(one, other)
+    if _surely_within(drawn, round_, one, other, apart):
         return Gaps(within=True)
     copies = np.unique(drawn.copy[asked])
     if not discs.all():
-        wanted, copies = drawn.that_decide(one, other, copies)
-        one, other, discs = one[wanted | discs], other[wanted | discs], discs[wanted | discs]
-    away = np.hypot(*(drawn.centre[one[discs]] - drawn.centre[other[discs]]).T)
+        wanted, copies = _that_decide(drawn, one, other, apart, copies)
+        one, other, apart, discs = (each[wanted | discs] for each in (one, other, apart, discs))
     mine, its = drawn.reach[one[discs]], drawn.reach[other[discs]]
     from under_lattice.measure.pairs import Pairs  # loads the compiled kernels
 
@@ -94,7 +94,7 @@ def gaps_of(drawn: Drawn, progress: Progress = QUIET) -> Gaps:
     if pairs.within or pairs.cross:
         return Gaps(within=pairs.within, cross=not pairs.within)
     found = _Found(pairs, np.full(len(one), -1), np.full(len(one), np.nan))
-    found.variant[~discs], found.apart[discs] = variant, away - mine - its
+    found.variant[~discs], found.apart[discs] = variant, apart[discs] - mine - its
     least = found.least()
     if least is None:
         return Gaps()
@@ -151,12 +151,35 @@ class _Found:
         return best
 
 
-def _surely_within(drawn: Drawn, discs: Array, one: Array, other: Array) -> bool:
-    """Tell whether a mark lies in a disc that another one covers."""
-    away = np.hypot(*(drawn.centre[one] - drawn.centre[other]).T)
+def _that_decide(drawn: Drawn, one: Array, other: Array, apart: Array, asked: Array) -> tuple[Array, Array]:
+    """Tell which pairs of marks (P,), their middles `apart` (P,), may decide how near copies come to their nearest neighbours.
+
+    Returns
+    -------
+    wanted : (P,) bool
+        Pairs that may be nearest of all or overlap, and all that may be nearest of the copies below.
+    farthest : (k,)
+        Those of the copies `asked` whose nearest neighbour may be farthest.
+    """
+    covers, reach = drawn.covered, drawn.reach * (1 + SHORT)
+    low, high = apart - reach[one] - reach[other], apart - covers[one] - covers[other]  # between these they are apart
+    copies = drawn.copy[one], drawn.copy[other]
+    nearest, sure = (np.full(int(drawn.copy.max()) + 1, np.inf) for _ in range(2))
+    for copy in copies:
+        np.minimum.at(nearest, copy, low)
+        np.minimum.at(sure, copy, high)
+    told = asked[np.isfinite(nearest[asked])]
+    farthest = told[sure[told] >= nearest[told].max(initial=-np.inf)]
+    limit = np.full(len(nearest), max(float(high.min(initial=np.inf)), 0.0))
+    limit[farthest] = np.maximum(limit[farthest], sure[farthest])
+    return (low <= limit[copies[0]]) | (low <= limit[copies[1]]), farthest
+
+
+def _surely_within(drawn: Drawn, discs: Array, one: Array, other: Array, apart: Array) -> bool:
+    """Tell whether a mark lies in a disc that another one covers; the middles of pairs (P,) are `apart` (P,)."""
     covered = drawn.reach if discs.all() else np.where(discs, drawn.reach, drawn.covered)
     reach = drawn.reach * np.where(discs, 1.0, 1 + SHORT)
-    return bool((away + np.minimum(reach[one] - covered[other], reach[other] - covered[one]) < -TOUCH).any())
+    return bool((apart + np.minimum(reach[one] - covered[other], reach[other] - covered[one]) < -TOUCH).any())
 
 
 def _ranks(one: Array, other: Array, variant: Array, copies: Array) -> Array:

@@ -21,7 +21,7 @@ SIDES_MOST = 64  # pairs that touch, of which it is asked whether they share sid
 CONVEX = 1e-3  # of its hull, by which an area may be smaller and is convex
 ALL = 1e-6  # of an area: what misses no more of it is the whole of it
 HAIR, SIDE = 1e-6, 1e-3  # of the smaller one's circle: how near sides are that are shared, and how long
-AT_A_TIME, POINTS_AT_A_TIME, AT_ONCE_MOST = 64, 16_000, 256  # pairs between two looks at the progress: more where they are short
+AT_A_TIME, POINTS_AT_A_TIME, AT_ONCE_MOST = 64, 50_000, 256  # pairs between two looks at the progress: more where they are short
 ROOM = 0.1  # of a circle round the smaller one, about what two have in common, that is looked at closely
 
 
@@ -45,8 +45,7 @@ class Pairs:
         self.within = self.cross = self.sides = False
         self.touching = self._overlaid = 0
         strays = [drawn.stray[kind] * drawn.scales[0][at] for kind, at in zip(self.kinds.T, (one, other), strict=True)]
-        middles = np.hypot(*(drawn.centre[one] - drawn.centre[other]).T)
-        self.bound = middles - (1 + SHORT) * (drawn.reach[one] + drawn.reach[other])  # no pair is nearer
+        self.bound = drawn.between(one, other) - (1 + SHORT) * (drawn.reach[one] + drawn.reach[other])  # no pair is nearer
         self.size = np.minimum(drawn.reach[one], drawn.reach[other])
         self.slack = strays[0] + strays[1]  # by which `apart` may be wrong
         self.shared = np.full((len(one), 4), np.nan)  # the box of what two have in common

@@ -21,10 +21,9 @@ FINE = 1e-5  # of the size of an outline, by which its straight pieces may stray
 ROUND = 1e-3  # of its radius, by which a curve may stray from a circle and is one
 STEPS_MOST = 96  # straight pieces for each curve
 LOOKED_AT = 200  # distinct outlines of each part that tell how many are needed
-ROUGH, POINTS = (
-    16,
-    256,
-)  # straight pieces for each curve where a first look is enough, fewer where an outline would have more points
+ROUGH = 16  # straight pieces for each curve where a first look is enough
+POINTS = 256  # fewer of them where an outline would have more points
+FEW = 200_000  # numbers of a family that are looked at closely at once
 AT_A_TIME = 100  # marks whose ends are looked at together
 POINTS_AT_A_TIME = 100_000  # of outlines whose ends are looked at
 SHORT = 0.02  # of a circle round an outline, by which it is then too small
@@ -81,6 +80,11 @@ class Drawn:
         return [flat_rings(family.verbs, family.points, self._few)[:2] for family in self.marks.families]
 
     @cached_property
+    def _apart(self) -> list[tuple[Array, Array]]:
+        """The same points as x and y (M, P), one after the other, which is quicker."""
+        return [(np.ascontiguousarray(points[..., 0]), np.ascontiguousarray(points[..., 1])) for points in self._rough]
+
+    @cached_property
     def _few(self) -> int:
         """Straight pieces for each curve where a first look is enough."""
         curves = max((family.verbs.count(CURVE) for family in self.marks.families), default=0)
@@ -116,8 +120,9 @@ class Drawn:
         """Return the points (P, 2) of a distinct outline, all contours end to end, in its own place."""
         if kind not in self._rings:
             family, variant = self._of(kind)
-            flat = flatten(family.verbs, family.points[variant : variant + 1], self._steps)
-            self._rings[kind] = np.concatenate(flat, 1)[0]
+            few = family.points.size * self._steps <= FEW
+            begin, some = (kind - variant, family.points) if few else (kind, family.points[variant : variant + 1])
+            self._rings.update(enumerate(np.concatenate(flatten(family.verbs, some, self._steps), 1), begin))
         return self._rings[kind]
 
     @cached_property
@@ -128,23 +133,23 @@ class Drawn:
     def circle(self) -> tuple[Array, Array]:
         """A circle round each distinct outline, in its own place: centre (K, 2) and radius (K,), short by at most `SHORT`."""
         centres, reaches = [], []
-        for points in self._rough:
-            middle = (points.min(1) + points.max(1)) / 2
-            centres.append(middle)
-            reaches.append(np.hypot(*np.moveaxis(points - middle[:, None], -1, 0)).max(1))
+        for x, y in self._apart:
+            across, down = (x.min(1) + x.max(1)) / 2, (y.min(1) + y.max(1)) / 2
+            centres.append(np.stack([across, down], 1))
+            reaches.append(np.sqrt(_square(x - across[:, None], y - down[:, None]).max(1)))
         return np.concatenate(centres), np.concatenate(reaches)
 
     @cached_property
     def disc(self) -> Array:
         """Which distinct outlines (K,) are discs."""
         found, (centres, reaches) = [], self.circle
-        for family, points, begin in zip(self.marks.families, self._rough, self._begin, strict=False):
+        for family, (x, y), begin in zip(self.marks.families, self._apart, self._begin, strict=False):
             if family.verbs[0] != MOVE or set(family.verbs[1:-1]) != {CURVE} or family.verbs[-1] != CLOSE:
-                found.append(np.zeros(len(points), bool))
+                found.append(np.zeros(len(x), bool))
                 continue
-            middle, reach = centres[begin : begin + len(points)], reaches[begin : begin + len(points)]
-            nearest = np.hypot(*np.moveaxis(points - middle[:, None], -1, 0)).min(1)
-            found.append(nearest > (1 - ROUND) * reach)
+            middle, reach = centres[begin : begin + len(x)], reaches[begin : begin + len(x)]
+            nearest = _square(x - middle[:, :1], y - middle[:, 1:]).min(1)
+            found.append(nearest > ((1 - ROUND) * reach) ** 2)
         return np.concatenate(found)
 
     @cached_property
@@ -187,14 +192,15 @@ class Drawn:
         Both are the same in whatever order the points stand, and go with affine maps.
         """
         middles, sizes = [], []
-        for points in self._rough:
-            last = (points[:, 0] == points[:, -1]).all(-1)[:, None] & (points.shape[1] > 1)  # the point they come back to, once
-            count = points.shape[1] - last
-            middle = (points.sum(1) - np.where(last, points[:, -1], 0.0)) / count
-            away = points - middle[:, None]
-            away[:, -1] = np.where(last, 0.0, away[:, -1])
-            xx, xy, yy = ((away[..., i] * away[..., j]).sum(1) / count[:, 0] for i, j in ((0, 0), (0, 1), (1, 1)))
-            middles.append(middle)
+        for x, y in self._apart:
+            last = (x[:, 0] == x[:, -1]) & (y[:, 0] == y[:, -1]) & (x.shape[1] > 1)  # the point they come back to, once
+            count = x.shape[1] - last
+            means = [(at.sum(1) - np.where(last, at[:, -1], 0.0)) / count for at in (x, y)]
+            away = [at - mean[:, None] for at, mean in zip((x, y), means, strict=True)]
+            for each in away:
+                each[last, -1] = 0.0
+            xx, xy, yy = (np.einsum("ij,ij->i", away[i], away[j]) / count for i, j in ((0, 0), (0, 1), (1, 1)))
+            middles.append(np.stack(means, 1))
             sizes.append(np.sqrt(np.sqrt(np.maximum(xx * yy - xy * xy, 0.0))))
         middle, size = np.concatenate(middles), np.concatenate(sizes)
         middle[self.disc], size[self.disc] = self.circle[0][self.disc], self.circle[1][self.disc]
@@ -208,16 +214,16 @@ class Drawn:
         """
         centres, reaches = self.circle
         out = -reaches * (1 + SHORT)
-        for points, simple, begin in zip(self._rough, self._simple, self._begin, strict=False):
+        for (x, y), simple, begin in zip(self._apart, self._simple, self._begin, strict=False):
             own = np.flatnonzero(simple)
-            at = points[own] - centres[begin + own][:, None]
-            run = np.roll(at, -1, 1) - at
-            along = np.clip(-(at * run).sum(-1) / np.maximum((run * run).sum(-1), 1e-300), 0.0, 1.0)
-            near = np.hypot(*np.moveaxis(at + along[..., None] * run, -1, 0)).min(1)
-            above = at[..., 1] > 0
+            x, y = (at[own] - centres[begin + own, k, None] for k, at in enumerate((x, y)))
+            to_x, to_y = (np.concatenate([at[:, 1:], at[:, :1]], 1) - at for at in (x, y))
+            along = np.clip(-(x * to_x + y * to_y) / np.maximum(_square(to_x, to_y), 1e-300), 0.0, 1.0)
+            near = np.sqrt(_square(x + along * to_x, y + along * to_y).min(1, initial=np.inf))
+            above = y > 0
             with np.errstate(divide="ignore", invalid="ignore"):
-                right = at[..., 0] - at[..., 1] * run[..., 0] / run[..., 1] > 0
-            inside = ((above != np.roll(above, -1, 1)) & right).sum(1) % 2 == 1
+                right = x - y * to_x / to_y > 0
+            inside = np.count_nonzero((above != (y + to_y > 0)) & right, 1) % 2 == 1
             out[begin + own[inside]] = near[inside] - self.stray[begin + own[inside]]
         return out
 
@@ -227,29 +233,10 @@ class Drawn:
         inner, (most, least) = self.inner[self.kind], self.scales
         return np.asarray(np.where(inner > 0, inner * least, inner * most))
 
-    def that_decide(self, one: Array, other: Array, asked: Array) -> tuple[Array, Array]:
-        """Tell which pairs of marks (P,) may decide how near copies come to their nearest neighbours.
-
-        Returns
-        -------
-        wanted : (P,) bool
-            Pairs that may be nearest of all or overlap, and all that may be nearest of the copies below.
-        farthest : (k,)
-            Those of the copies `asked` whose nearest neighbour may be farthest.
-        """
-        apart, covers = np.hypot(*(self.centre[one] - self.centre[other]).T), self.covered
-        reach = self.reach * (1 + SHORT)
-        low, high = apart - reach[one] - reach[other], apart - covers[one] - covers[other]  # between these they are apart
-        copies = self.copy[one], self.copy[other]
-        nearest, sure = (np.full(int(self.copy.max()) + 1, np.inf) for _ in range(2))
-        for copy in copies:
-            np.minimum.at(nearest, copy, low)
-            np.minimum.at(sure, copy, high)
-        told = asked[np.isfinite(nearest[asked])]
-        farthest = told[sure[told] >= nearest[told].max(initial=-np.inf)]
-        limit = np.full(len(nearest), max(float(high.min(initial=np.inf)), 0.0))
-        limit[farthest] = np.maximum(limit[farthest], sure[farthest])
-        return (low <= limit[copies[0]]) | (low <= limit[copies[1]]), farthest
+    def between(self, one: Array, other: Array) -> Array:
+        """Return how far the middles of pairs of marks (P,) are apart (P,)."""
+        x, y = np.ascontiguousarray(self.centre.T)
+        return np.sqrt(_square(x[one] - x[other], y[one] - y[other]))
 
     def poses(self, one: Array, other: Array) -> tuple[Array, Array]:
         """Find the pairs of marks (k,) that lie to each other alike, up to a turn or mirroring of both.
@@ -386,3 +373,8 @@ class Drawn:
                 break
             best = max(best, float(self.ends(some, way[:, None]).max()))
         return best
+
+
+def _square(x: Array, y: Array) -> Array:
+    """The squares of the lengths of vectors."""
+    return np.asarray(x * x + y * y)

@@ -53,10 +53,11 @@ def beside_sheet(stage: Stage, width: float, height: float, back: Array = IDENTI
     linear, at = xform[edge][:, :, :2], xform[edge][:, :, 2]
     few = len(edge) * len(ring) <= TOGETHER  # else those turned and sized alike, which reach as far, once
     first, variant = (slice(None), slice(None)) if few else share(linear.reshape(-1, 4))
-    turned = ring @ np.swapaxes(linear[first], 1, 2)
+    heights = [linear[first][:, axis] @ ring.T for axis in (0, 1)]  # (k, P) across and down
+    low, high = (np.stack([end(each, 1) for each in heights], 1)[variant] for end in (np.min, np.max))
     grown = half + (np.sqrt(np.abs(np.linalg.det(linear))) * reach)[:, None]
     beside = np.zeros(stage.n, bool)
-    beside[edge] = ((at + turned.min(1)[variant] > grown) | (at + turned.max(1)[variant] < -grown)).any(1)
+    beside[edge] = ((at + low > grown) | (at + high < -grown)).any(1)
     return beside
 
 
