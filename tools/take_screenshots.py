@@ -127,7 +127,7 @@ def explored(p: Photographer) -> None:
     strips = studio.strips
     p.until(lambda: bool(strips.view.tiles) and all(one.picture is not None for one in strips.view.tiles.values()))
     QTest.mouseClick(strips.view.tiles[3, 1], Qt.MouseButton.LeftButton, pos=QPoint(20, 40))
-    p.until(lambda: studio.picked_panel.tile.picture is not None)
+    p.until(lambda: studio.tray.picked.tile.picture is not None)
     p.take("strip")
 
     p.work("dyed-towels", "")

@@ -100,7 +100,7 @@ def test_a_strip_by_keys_alone(hands, strip):
 def test_the_picked_cell_is_large_in_the_tray_with_what_differs(hands, strip):
     hands.do("tray")
     QTest.mouseClick(strip.view.tiles[4, 0], LEFT, pos=QPoint(10, 10))
-    panel = hands.studio.picked_panel
+    panel = hands.studio.tray.picked
     hands.bot.waitUntil(lambda: panel.tile.picture is not None, timeout=10_000)
     assert panel.isVisible()
     assert panel.place.text() == "column 5, row 1"

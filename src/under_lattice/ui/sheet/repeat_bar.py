@@ -101,12 +101,13 @@ class RepeatBar(QWidget):
         row.addWidget(self.laid)
         row.addWidget(self.words, 1)
         row.addWidget(self.close_button)
-        desk.looked.overlay_changed.connect(self._switched)
+        desk.looked.overlay_changed.connect(self.switched)
         desk.document.changed.connect(self._ask)
         sheet.view_changed.connect(self._ask)
         self.hide()
 
-    def _switched(self) -> None:
+    def switched(self) -> None:
+        """Show the repeat, or put it away, as its switch says."""
         on = self.desk.looked.repeat
         if on == self.sheet.repeated.on:
             return

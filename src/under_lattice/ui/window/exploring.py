@@ -33,20 +33,27 @@ class Exploring(QObject):
         super().__init__(studio)
         self.studio, self.window, self.files = studio, window, files
         self.desk, self.document = studio.desk, studio.document
-        kept = studio.tray.kept
-        kept.compare_wanted.connect(self.compare)
-        kept.mix_wanted.connect(self.mix)
-        kept.export_wanted.connect(self.export)
-        kept.open_wanted.connect(self.open_as_new)
-        studio.strips.closed.connect(self._strip_closed)
-        studio.strips.folder = files.folder
+        studio.made.connect(self._made)
         studio.desk.asked.connect(self._asked)
         studio.film_wanted.connect(lambda: files.export("film"))
         studio.sheet.compare.changed.connect(self._compare_changed)
 
+    def _made(self, part: str) -> None:
+        """Hear of a part that has just been made."""
+        if part == "tray":
+            kept = self.studio.tray.kept
+            kept.compare_wanted.connect(self.compare)
+            kept.mix_wanted.connect(self.mix)
+            kept.export_wanted.connect(self.export)
+            kept.open_wanted.connect(self.open_as_new)
+        elif part == "strips":
+            self.studio.strips.closed.connect(self._strip_closed)
+            self.studio.strips.folder = self.files.folder
+        elif part == "repeat_bar":
+            self.studio.repeat_bar.closed.connect(lambda: self.window.show_switch("repeat", False))
+
     def commands(self) -> dict[str, Callable[[], object]]:
         """Return the functions of the commands about exploring."""
-        tray = self.studio.tray
         return {
             TRAY: self.show_tray,
             "deal": self.deal_again,
@@ -54,7 +61,7 @@ class Exploring(QObject):
             "siblings_layer": lambda: self.siblings_of(Scope(layer=self.studio.layer)),
             "siblings_rule": lambda: self.siblings_of(Scope(rule=self.studio.looked.rule)) if self.studio.looked.rule else None,
             "strip": self.switch_strip,
-            "keep": tray.kept.keep_now,
+            "keep": lambda: self.studio.tray.kept.keep_now(),
             "compare": self.compare_with_last,
             "difference": lambda: self.compare_with_last("difference"),
             "lock_rule": self.lock_rule,
@@ -124,7 +131,7 @@ class Exploring(QObject):
     # -- strip -----------------------------------------------------------------------------------
     def open_strip(self, address: Address | None = None) -> None:
         """Show a test strip in place of the sheet; a second dial becomes its second axis."""
-        self.studio.mix_bar.close_bar()
+        self._close_mix()
         self.studio.sheet.compare.end()
         self.studio.strips.open(address)
         self._strip_opened()
@@ -137,7 +144,7 @@ class Exploring(QObject):
             self._strip_opened()
 
     def _strip_opened(self) -> None:
-        shown = self.studio.strips.strip is not None
+        shown = self.studio.strip_shown
         self.studio.sheet.setVisible(not shown)
         self.studio.tray.show_picked(shown)
         self.window.show_switch("strip", shown)
@@ -150,7 +157,7 @@ class Exploring(QObject):
 
     def switch_strip(self) -> None:
         """Open a test strip, or put it away."""
-        if self.studio.strips.strip is not None:
+        if self.studio.strip_shown:
             self.studio.strips.close_strip()
         else:
             self.open_strip()
@@ -177,7 +184,7 @@ class Exploring(QObject):
     # -- kept ------------------------------------------------------------------------------------
     def compare(self, one: Kept, how: How = "wipe") -> None:
         """Compare a kept version with the work on the sheet."""
-        self.studio.mix_bar.close_bar()
+        self._close_mix()
         self.studio.compared = one
         self.studio.sheet.compare.begin(one.name, how)
         self.studio.sheet.setFocus()
@@ -201,6 +208,10 @@ class Exploring(QObject):
         if not compare.on:
             self.studio.compared = None
         self.studio.ask_beside()
+
+    def _close_mix(self) -> None:
+        if self.studio.has("mix_bar"):
+            self.studio.mix_bar.close_bar()
 
     def mix(self, one: Kept) -> None:
         """Mix a kept version with the work, by a bead between them."""

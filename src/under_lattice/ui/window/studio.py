@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any, TypeVar
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
@@ -25,24 +25,17 @@ from under_lattice.ui.panels.chips import LayerChips
 from under_lattice.ui.panels.facts_line import FactsLine
 from under_lattice.ui.panels.layer_tree import LayerTree
 from under_lattice.ui.panels.named_panel import NamedPanel
-from under_lattice.ui.sheet.mix_bar import MixBar
-from under_lattice.ui.sheet.repeat_bar import RepeatBar
 from under_lattice.ui.sheet.sheet_view import SheetView
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.document import Document
-from under_lattice.ui.strips.picked_panel import PickedPanel
-from under_lattice.ui.strips.strip_page import StripPage
-from under_lattice.ui.tray.tray import Tray
 from under_lattice.ui.window.handling import Handling
+from under_lattice.ui.window.made_late import MadeLate
 from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Thumbs
 from under_lattice.work.edits import add_rule
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design, Kept
 from under_lattice.work.several import shown_alone
 from under_lattice.work.turning import turned_together
-
-if TYPE_CHECKING:
-    from under_lattice.ui.loop.string_panel import StringPanel
 
 Panel = TypeVar("Panel", bound=QWidget)
 # of the column at the left, from top to bottom; each is given the desk
@@ -53,7 +46,7 @@ SHEET_LEAST = 380  # px across, before the tray gives way
 WARMING = "plain picture; the painter is being made ready, once: {:.0%}"
 
 
-class Studio(QWidget):
+class Studio(MadeLate):
     """Shows the document's design, asks the engine for pictures, and turns what is done here into edits."""
 
     rule_menu = Signal(str, QPoint)
@@ -62,7 +55,6 @@ class Studio(QWidget):
     add_layer = Signal(QPoint)
     bring_wanted = Signal()
     sheet_wanted = Signal()
-    film_wanted = Signal()
     painted = Signal()
 
     def __init__(self, document: Document, engine: Engine) -> None:
@@ -80,13 +72,7 @@ class Studio(QWidget):
         self.sheet, self.facts_line = SheetView(), FactsLine()
         self.handling = Handling(self.desk, self.sheet)
         self.panels = [panel(self.desk) for panel in PANELS]
-        self.tray, self.mix_bar = Tray(self.desk), MixBar(self.desk)
-        self.strips = StripPage(self.desk)
-        self.picked_panel = PickedPanel(self.strips)
-        self.tray.put_above(self.picked_panel)
-        self.repeat_bar = RepeatBar(self.desk, self.sheet)
         self.player = Player(self.desk, self.sheet, self._alone)
-        self._string: StringPanel | None = None
         self.neighbours = Neighbours(self.desk, self.sheet)
         self.compared: Kept | None = None
         self.chips, self.chain = self._panel(LayerChips), self._panel(ChainList)
@@ -119,29 +105,19 @@ class Studio(QWidget):
             column.addWidget(panel, int(panel is self.chain))
         right = QVBoxLayout()
         right.setSpacing(0)
-        right.addWidget(self.mix_bar)
-        right.addWidget(self.repeat_bar)
-        right.addWidget(self.strips, 1)
         right.addWidget(self.sheet, 1)
         right.addWidget(self.facts_line)
-        self._right = right
+        self.beside = right
         row.addWidget(left)
         row.addLayout(right, 1)
-        row.addWidget(self.tray)
-
-    @property
-    def string(self) -> StringPanel:
-        """What plays the loop, at the foot of the sheet; made when it is first asked for, since most works stand still."""
-        if self._string is None:
-            from under_lattice.ui.loop.string_panel import StringPanel  # loads what writes films
-
-            self._string = StringPanel(self.desk, self.player)
-            self._string.film_wanted.connect(self.film_wanted)
-            self._right.insertWidget(self._right.count() - 1, self._string)
-        return self._string
+        self._tray_column = QWidget()
+        self._tray_column.setFixedWidth(px(TRAY_WIDTH))
+        self.tray_room = QHBoxLayout(self._tray_column)
+        self.tray_room.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self._tray_column)
 
     def _look_for_motions(self) -> None:
-        if self._string is None and (self.document.design.motions or self.looked.string):
+        if not self.has("string") and (self.document.design.motions or self.looked.string):
             self.string.refresh()
 
     def _connect(self) -> None:
@@ -210,6 +186,8 @@ class Studio(QWidget):
     def _show_overlay(self) -> None:
         self.sheet.show_handles, self.sheet.show_grid = self.looked.handles, self.looked.grid
         self.sheet.update()
+        if self.looked.repeat and not self.has("repeat_bar"):
+            self.repeat_bar.switched()
 
     def _view_changed(self) -> None:
         self.looked.scale = self.sheet.scale
@@ -267,7 +245,7 @@ class Studio(QWidget):
 
     def _make_room(self) -> None:
         left = 0 if self.column.isHidden() else self.column.width()
-        self.tray.setVisible(self._tray_wanted and self.width() - left - px(TRAY_WIDTH) >= SHEET_LEAST)
+        self._tray_column.setVisible(self._tray_wanted and self.width() - left - px(TRAY_WIDTH) >= SHEET_LEAST)
 
     def show_column(self, shown: bool) -> None:
         """Show the column of the chain, or put it away."""
@@ -277,6 +255,7 @@ class Studio(QWidget):
     def showEvent(self, event: Any) -> None:
         super().showEvent(event)
         self._view_changed()
+        QTimer.singleShot(0, self, lambda: self.tray)  # the sheet comes first
 
     @property
     def settled(self) -> bool:

@@ -201,7 +201,6 @@ class Window(Host):
         for key in ("strip", "compare", "difference", "repeat"):
             self.show_switch(key, False)
         self.studio.sheet_wanted.connect(self.open_sheet)
-        self.studio.repeat_bar.closed.connect(lambda: self.show_switch("repeat", False))
         self.document.status_changed.connect(self._show_state)
         self.stack.addWidget(self.studio)
         self.stack.setCurrentWidget(self.studio)

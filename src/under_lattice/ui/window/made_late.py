@@ -1,0 +1,89 @@
+"""What a studio shows only now and then, each part made when it is first asked for: most works need none of it."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from under_lattice.ui.sheet.mix_bar import MixBar
+from under_lattice.ui.sheet.repeat_bar import RepeatBar
+from under_lattice.ui.strips.picked_panel import PickedPanel
+from under_lattice.ui.strips.strip_page import StripPage
+from under_lattice.ui.tray.tray import Tray
+
+if TYPE_CHECKING:
+    from under_lattice.ui.loop.player import Player
+    from under_lattice.ui.loop.string_panel import StringPanel
+    from under_lattice.ui.sheet.sheet_view import SheetView
+    from under_lattice.ui.state.desk import Desk
+
+
+class MadeLate(QWidget):
+    """The parts, each in its place beside the sheet."""
+
+    film_wanted = Signal()
+    made = Signal(str)  # the name of a part that has just been made
+
+    desk: Desk
+    sheet: SheetView
+    player: Player
+    beside: QVBoxLayout  # what stands above, in place of and below the sheet
+    tray_room: QHBoxLayout
+
+    def has(self, part: str) -> bool:
+        """Tell whether a part is there, without making it."""
+        return part in self.__dict__
+
+    def _put(self, name: str, part: QWidget, at: int, stretch: int = 0) -> None:
+        self.beside.insertWidget(at, part, stretch)
+        self.__dict__[name] = part  # whoever hears of it asks for it
+        self.made.emit(name)
+
+    @cached_property
+    def tray(self) -> Tray:
+        """Siblings and kept versions."""
+        tray = Tray(self.desk)
+        self.tray_room.addWidget(tray)
+        self.__dict__["tray"] = tray
+        self.made.emit("tray")
+        return tray
+
+    @cached_property
+    def strips(self) -> StripPage:
+        """The test strip, in place of the sheet, and what is picked on it, in place of the siblings."""
+        strips = StripPage(self.desk)
+        self.tray.put_above(PickedPanel(strips))
+        self._put("strips", strips, self.beside.indexOf(self.sheet), 1)
+        return strips
+
+    @property
+    def strip_shown(self) -> bool:
+        """Whether a test strip stands in place of the sheet."""
+        return self.has("strips") and self.strips.strip is not None
+
+    @cached_property
+    def mix_bar(self) -> MixBar:
+        """The bead between the work and a kept version."""
+        bar = MixBar(self.desk)
+        self._put("mix_bar", bar, 0)
+        return bar
+
+    @cached_property
+    def repeat_bar(self) -> RepeatBar:
+        """What repeats and with which seams."""
+        bar = RepeatBar(self.desk, self.sheet)
+        self._put("repeat_bar", bar, int(self.has("mix_bar")))
+        return bar
+
+    @cached_property
+    def string(self) -> StringPanel:
+        """What plays the loop, at the foot of the sheet."""
+        from under_lattice.ui.loop.string_panel import StringPanel  # loads what writes films
+
+        string = StringPanel(self.desk, self.player)
+        string.film_wanted.connect(self.film_wanted)
+        self._put("string", string, self.beside.count() - 1)
+        return string
