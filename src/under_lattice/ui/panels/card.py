@@ -255,17 +255,17 @@ class Card(QFrame):
             self._layout.removeWidget(self.form)
             self.form.deleteLater()
             self.form = None
-        else:
+        self.head.opened = on
+        self.head.setAccessibleDescription("open" if on else "closed")
+        self.setObjectName("cardOpen" if on else "card")
+        self.style().unpolish(self)  # without its form, whose parts would all be dressed anew
+        self.style().polish(self)
+        if on:
             self.form = RuleForm(self.hand, unfolded)
             self.form.follows = self.head
             self.form.wanted.connect(self.wanted)
             self.form.grown.connect(self.grown)
             self._layout.addWidget(self.form)
-        self.head.opened = on
-        self.head.setAccessibleDescription("open" if on else "closed")
-        self.setObjectName("cardOpen" if on else "card")
-        self.style().unpolish(self)
-        self.style().polish(self)
 
     def refresh(self, rule: Rule, count: int | None, problem: str) -> None:
         """Show the rule as it is now; a closed card of a rule that is the same is left as it is."""

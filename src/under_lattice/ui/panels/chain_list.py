@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
@@ -12,7 +14,6 @@ from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LAYER
 from under_lattice.ui.dials.outline_row import DRAWING, PAINTING
-from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.thread import detour, draw_thread
 from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour, px
 from under_lattice.ui.panels.add_slot import AddBetween, AddSlot
@@ -73,17 +74,19 @@ class ChainList(QScrollArea):
 
     # -- building --------------------------------------------------------------------------------
     def show_chain(self) -> None:
-        """Show the chain of the chosen layer; cards are built anew only when rules came, went or moved."""
+        """Show the chain of the chosen layer; cards of rules that are there already stay."""
         layer, shown = self.desk.looked.layer, self.desk.looked.chosen
         if shown is None:
             return
         rules = shown.every_rule
         order, kinds = tuple([rule.id for rule in rules]), tuple([rule.kind for rule in rules])  # an exchanged motif keeps its id
         if layer != self.layer or order != self.order or kinds != self._kinds:
+            before = set(zip(self.order, self._kinds, strict=True)) if layer == self.layer else set()
+            stay = {name for name, _ in before.intersection(zip(order, kinds, strict=True))}
             self.layer, self.order, self._kinds = layer, order, kinds
             if self.open_rule not in order:
                 self.desk.looked.rule = ""
-            self._build(shown)
+            self._build(shown, stay)
         self.refresh()
 
     def _show_stepped(self) -> None:
@@ -92,31 +95,51 @@ class ChainList(QScrollArea):
             for row in card.form.rows.values() if card.form is not None else ():
                 row.show_stepped()
 
-    def _build(self, layer: AnyLayer) -> None:
-        """Build the cards anew; the rule whose head or bead had the focus keeps it, wherever it went."""
+    def _build(self, layer: AnyLayer, stay: set[str]) -> None:
+        """Lay the cards of all rules, those that `stay` as they are; the rule whose head or bead had the focus keeps it."""
         focused = next((name for name, card in self.cards.items() if card.head.hasFocus() or self.beads[name].hasFocus()), "")
         self.slot.setParent(None)
-        emptied(self.column)
-        for sign in self.between.values():
-            sign.hide()
-            sign.deleteLater()
-        self.cards, self.beads, self.lines, self.between = {}, {}, {}, {}
+        self._take_away([name for name in self.cards if name not in stay])
+        while self.column.count():
+            self.column.takeAt(0)
         for rule in layer.every_rule:
-            self.column.addWidget(self._line(rule))
-            if rule.family != "end":
-                self.between[rule.id] = self._sign(rule)
+            if rule.id not in self.lines:
+                self._line(rule)
+                if rule.family != "end":
+                    self._sign(rule)
+            self.cards[rule.id].set_open(rule.id == self.open_rule, self.unfolded)
+            self.column.addWidget(self.lines[rule.id])
         self.column.addStretch(1)
         self._place_slot()
-        if focused in self.cards:
+        self._order_tabs()
+        if focused in self.cards and focused not in stay:
             self.cards[focused].head.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _sign(self, rule: Rule) -> AddBetween:
+    def _take_away(self, names: list[str]) -> None:
+        """Let the cards of rules go."""
+        for name in names:
+            for part in (self.lines.pop(name), self.between.pop(name, None)):
+                if part is not None:
+                    part.hide()
+                    part.deleteLater()
+            del self.cards[name], self.beads[name]
+
+    def _order_tabs(self) -> None:
+        """Let Tab go from top to bottom: bead, card, the dials of the open one, the sign below it."""
+        parts: list[QWidget] = []
+        for name in self.order:
+            parts += [self.beads[name], self.cards[name].head, *([self.between[name]] if name in self.between else [])]
+        for before, after in itertools.pairwise(parts):
+            QWidget.setTabOrder(before, after)
+        for card in self.cards.values():
+            if card.form is not None:
+                card.form.order_tabs_soon()
+
+    def _sign(self, rule: Rule) -> None:
         name = rule.id
-        sign = AddBetween(rule.shown_name(), self.body)
+        sign = self.between[name] = AddBetween(rule.shown_name(), self.body)
         sign.clicked.connect(lambda: self.add_wanted.emit(name))
         self.cards[name].head.hovered.connect(sign.show_near)
-        QWidget.setTabOrder(self.cards[name].head, sign)
-        return sign
 
     def place_signs(self) -> None:
         """Put the signs between the cards; where the place in words is, there is none."""
@@ -148,7 +171,7 @@ class ChainList(QScrollArea):
             form.show_row(dial)
             row.open_colour(at)
 
-    def _line(self, rule: Rule) -> QWidget:
+    def _line(self, rule: Rule) -> None:
         looked = self.desk.looked
         hand = Hand(
             self.document,
@@ -183,8 +206,6 @@ class ChainList(QScrollArea):
             card.head.key_moved.connect(lambda way: self.moved.emit(name, self.order.index(name) + way))
             card.head.dragged.connect(lambda at: self._show_drop(name, at))
             card.head.dropped.connect(lambda at: self._drop(name, at))
-        card.set_open(name == self.open_rule, self.unfolded)
-        return line
 
     def _slot_after(self) -> str:
         if self.open_rule in self.order[:-1]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import time
 from collections.abc import Callable, Mapping
 
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
@@ -23,7 +24,7 @@ from under_lattice.vary.numbers import Varied
 ROW = 14  # px, half of a row: parts so near in height stand in one
 MAIN = "main"
 FEW = 4  # folded rows that need no headings
-AT_ONCE = 5  # rows that are made before anything else is heard
+AT_ONCE = 0.012  # s that rows are made for before anything else is heard
 
 
 class Rows(dict[str, DialRow]):
@@ -134,9 +135,14 @@ class RuleForm(QWidget):
 
     def event(self, event: QEvent) -> bool:
         done = super().event(event)
-        if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Show) and not self._ordering.isActive():
-            self._ordering.start()
+        if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Show):
+            self.order_tabs_soon()
         return done
+
+    def order_tabs_soon(self) -> None:
+        """Put the order of Tab right, once for all that changes now."""
+        if not self._ordering.isActive():
+            self._ordering.start()
 
     def _order_tabs(self) -> None:
         """Let Tab go from top to bottom and from left to right, in whatever order the parts were made."""
@@ -192,9 +198,11 @@ class RuleForm(QWidget):
     def _make_some(self) -> None:
         """Make a few of the rows that are wanted, from the top; the others follow, so that a long card holds nobody up."""
         wanted = sorted((name for name in self._wanted if name not in self.rows), key=self._order.__getitem__)
-        for name in wanted[:AT_ONCE]:
-            self.rows[name].setVisible(True)
-        self._wanted = wanted[AT_ONCE:]
+        begun, made = time.perf_counter(), 0
+        while made < len(wanted) and (not made or time.perf_counter() < begun + AT_ONCE):
+            self.rows[wanted[made]].setVisible(True)
+            made += 1
+        self._wanted = wanted[made:]
         if self._wanted:
             self._making.start()
 
