@@ -1,6 +1,7 @@
 """What no finish may do: fail, go on without end, give what is no colour, or take more memory than there is."""
 
 import threading
+from time import sleep
 
 import numpy as np
 import pytest
@@ -103,7 +104,7 @@ def test_a_large_picture_is_painted_in_bands_that_fit(monkeypatch, finishes, cou
 def test_long_finishes_are_stopped(monkeypatch):
     """Of a smear of millions of pixels that is not wanted any more few rows are done yet."""
     done, whole = [], bent.flow_rows
-    monkeypatch.setattr(bent, "flow_rows", lambda *given: done.append(1) or whole(*given))
+    monkeypatch.setattr(bent, "flow_rows", lambda *given: done.append(1) or sleep(0.02) or whole(*given))
     scene = scene_of(work(dots(Smear(length=2.0))))
     with pytest.raises(GivenUp):
         paint(scene, whole_page(scene, 2200), Progress(stop=lambda: len(done) >= 3))

@@ -8,6 +8,7 @@ import numpy as np
 
 from under_lattice.geometry.affine import Array
 from under_lattice.render.flat import TILE
+from under_lattice.render.kernel_sweep import BLOCKS, ROOM
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,6 +42,7 @@ class Desk:
         """Return a clean one."""
         high = TILE[0]
         return Desk(
-            np.zeros((high, wide, 4), np.float32), np.zeros((high, wide, 4), np.float32), np.zeros((high, wide + 2), np.float32),
+            np.zeros((high, wide, 4), np.float32), np.zeros(high * BLOCKS * ROOM, np.float32),
+            np.zeros((high, (wide + 2 + 7) & ~7), np.float32),
             np.zeros(high, np.uint64), np.zeros(high, np.uint64),
         )  # fmt: skip

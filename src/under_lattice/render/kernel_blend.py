@@ -10,6 +10,7 @@ import numpy as np
 from under_lattice.colour.blend import BLENDS
 from under_lattice.core.kernel_compiler import njit
 
+ONE, NOUGHT = np.float32(1.0), np.float32(0.0)
 NON_SEPARABLE, PLUS = BLENDS.index("hue"), BLENDS.index("plus-lighter")  # modes go by their place in this list
 
 
@@ -99,20 +100,20 @@ def lay_pixel(into: Any, y: int, x: int, r: float, g: float, b: float, a: float,
     """
     ab = into[y, x, 3]
     if mode == PLUS:
-        into[y, x, 0] = min(into[y, x, 0] + r, 1.0)
-        into[y, x, 1] = min(into[y, x, 1] + g, 1.0)
-        into[y, x, 2] = min(into[y, x, 2] + b, 1.0)
-        into[y, x, 3] = min(ab + a, 1.0)
+        into[y, x, 0] = min(into[y, x, 0] + r, ONE)
+        into[y, x, 1] = min(into[y, x, 1] + g, ONE)
+        into[y, x, 2] = min(into[y, x, 2] + b, ONE)
+        into[y, x, 3] = min(ab + a, ONE)
         return
-    if mode == 0 or ab <= 0.0:
-        keep = 1.0 - a
+    if mode == 0 or ab <= NOUGHT:
+        keep = ONE - a
         into[y, x, 0] = into[y, x, 0] * keep + r
         into[y, x, 1] = into[y, x, 1] * keep + g
         into[y, x, 2] = into[y, x, 2] * keep + b
         into[y, x, 3] = ab * keep + a
         return
     if mode == 1:  # multiply and screen need no division where colours are premultiplied
-        keep, clear = 1.0 - a, 1.0 - ab
+        keep, clear = ONE - a, ONE - ab
         into[y, x, 0] = r * into[y, x, 0] + r * clear + into[y, x, 0] * keep
         into[y, x, 1] = g * into[y, x, 1] + g * clear + into[y, x, 1] * keep
         into[y, x, 2] = b * into[y, x, 2] + b * clear + into[y, x, 2] * keep
@@ -124,6 +125,8 @@ def lay_pixel(into: Any, y: int, x: int, r: float, g: float, b: float, a: float,
         into[y, x, 2] = into[y, x, 2] + b - into[y, x, 2] * b
         into[y, x, 3] = ab + a - ab * a
         return
+    if a <= NOUGHT:
+        return
     ka, kb = 1.0 / a, 1.0 / ab
     sr, sg, sb = min(r * ka, 1.0), min(g * ka, 1.0), min(b * ka, 1.0)
     br, bg, bb = min(into[y, x, 0] * kb, 1.0), min(into[y, x, 1] * kb, 1.0), min(into[y, x, 2] * kb, 1.0)
@@ -131,7 +134,7 @@ def lay_pixel(into: Any, y: int, x: int, r: float, g: float, b: float, a: float,
         mr, mg, mb = mixed(mode, br, bg, bb, sr, sg, sb)
     else:
         mr, mg, mb = separable(mode, br, sr), separable(mode, bg, sg), separable(mode, bb, sb)
-    both, only, keep = a * ab, a * (1.0 - ab), 1.0 - a
+    both, only, keep = a * ab, a * (ONE - ab), ONE - a
     into[y, x, 0] = into[y, x, 0] * keep + only * sr + both * mr
     into[y, x, 1] = into[y, x, 1] * keep + only * sg + both * mg
     into[y, x, 2] = into[y, x, 2] * keep + only * sb + both * mb

@@ -1,7 +1,7 @@
 """Compiled kernels: exact coverage as signed areas, and where on a row something has changed.
 
 Each edge adds its area to the pixels it passes (`acc`); summed along a row that gives the winding-weighted coverage. `mask` (H,)
-holds a bit for each block of ``2**shift`` columns of a row that an edge has touched. Edges (k, 4) are in pixels of the picture.
+holds a bit for each block of eight columns of a row that an edge has touched. Edges (k, 4) are in pixels of the picture.
 """
 
 from __future__ import annotations
@@ -16,12 +16,12 @@ from under_lattice.core.kernel_compiler import intrinsic, ir, njit, types
 BIT, TWO_BITS, CLEAN, ALL = np.uint64(1), np.uint64(2), np.uint64(0), np.uint64(0xFFFF_FFFF_FFFF_FFFF)
 NOTHING, HALF, ONE, TWO, FULL = (np.float32(v) for v in (0.0, 0.5, 1.0, 2.0, 0.9985))
 FAINT = np.float32(1e-5)  # what sums of areas may miss by
-SOLID = np.float32(1.0 - 1e-6)  # what sums of shares may miss by
 EVEN_ODD = 1
+BLOCK = 3  # a bit of a mask stands for 2**3 columns
 
 
 @intrinsic
-def _zeros_below(typing_context: Any, word: Any) -> Any:
+def zeros_below(typing_context: Any, word: Any) -> Any:
     """Count the zeros below the lowest bit that is set."""
 
     def generate(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
@@ -30,19 +30,18 @@ def _zeros_below(typing_context: Any, word: Any) -> Any:
     return types.uint64(types.uint64), generate
 
 
-zeros_below: Any = _zeros_below
-
-
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
-def edge(acc: Any, mask: Any, shift: int, x0: float, y0: float, x1: float, y1: float, high: int) -> None:
-    """Add one edge; what lies left of the band counts at its first column, what lies right of it does not show, in pixels."""
+def edge(acc: Any, mask: Any, x0: float, y0: float, x1: float, y1: float, wide: float, high: int) -> None:
+    """Add one edge to a band of so many pixels across and down.
+
+    What lies left of it counts at its first column, what lies right of it does not show.
+    """
     d = 1.0
     if y0 > y1:
         x0, y0, x1, y1 = x1, y1, x0, y0
         d = -1.0
     if y0 == y1 or y1 <= 0.0 or y0 >= high:
         return
-    wide = float(acc.shape[1] - 2)
     slope = 0.0
     if y0 < 0.0 or y1 > int(y0) + 1:
         slope = (x1 - x0) / (y1 - y0)
@@ -72,7 +71,7 @@ def edge(acc: Any, mask: Any, shift: int, x0: float, y0: float, x1: float, y1: f
             dd = 0.0 if xa >= wide else dd * (wide - xa) / (xb - xa)
             xa, xb = min(xa, wide), wide
         ia, ib = int(xa), int(xb)
-        mask[y] |= (TWO_BITS << np.uint64((ib + 1) >> shift)) - (BIT << np.uint64(ia >> shift))
+        mask[y] |= (TWO_BITS << np.uint64((ib + 1) >> BLOCK)) - (BIT << np.uint64(ia >> BLOCK))
         if ia == ib:
             f = dd * (0.5 * (xa + xb) - ia)
             acc[y, ia] += dd - f
@@ -92,10 +91,10 @@ def edge(acc: Any, mask: Any, shift: int, x0: float, y0: float, x1: float, y1: f
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def add_edges(acc: Any, mask: Any, shift: int, edges: Any, many: int, left: float, top: float, high: int) -> None:
-    """Add ``edges[1 : many + 1]`` to a band whose first pixel is (left, top)."""
+def add_edges(acc: Any, mask: Any, edges: Any, many: int, left: float, top: float, wide: int, high: int) -> None:
+    """Add ``edges[1 : many + 1]`` to a band of pixels whose first one is (left, top)."""
     for i in range(1, many + 1):
-        edge(acc, mask, shift, edges[i, 0] - left, edges[i, 1] - top, edges[i, 2] - left, edges[i, 3] - top, high)
+        edge(acc, mask, edges[i, 0] - left, edges[i, 1] - top, edges[i, 2] - left, edges[i, 3] - top, float(wide), high)
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
@@ -109,49 +108,11 @@ def covered(s: Any, rule: int) -> Any:
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
-def touched(m: Any, block: int) -> bool:
-    """Whether an edge has touched a block of columns, of eight pixels."""
-    return block < 64 and (m >> np.uint64(block)) & BIT != CLEAN
-
-
-@njit(nogil=True, cache=True, fastmath=True, inline="always")
-def leap(m: Any, block: int, shift: int, end: int) -> int:
-    """First column of the next touched block from `block` on, or the end, in pixels."""
-    if block >= 64:
-        return end
-    rest = m >> np.uint64(block)
-    if rest == CLEAN:
-        return end
-    first: Any = (block + np.int64(zeros_below(rest))) << shift
-    return first if first < end else end
-
-
-@njit(nogil=True, cache=True, fastmath=True, inline="always")
-def hide(solid: Any, y: int, begin: int, stop: int, shift: int, wide: int) -> None:
-    """Note in `solid` (H,), laid out as a mask is, the blocks of columns through which nothing shows any more."""
-    size = 1 << shift
-    first, last = (begin + size - 1) >> shift, (stop if stop < wide else stop + size - 1) >> shift
-    if last > first:
-        upper = ALL if last >= 64 else (BIT << np.uint64(last)) - BIT
-        solid[y] |= upper & (ALL << np.uint64(first))
-
-
-@njit(nogil=True, cache=True, fastmath=True, inline="always")
-def hidden(solid: Any, shift: int, ya: int, yb: int, xa: int, xb: int) -> bool:
+def hidden(solid: Any, ya: int, yb: int, xa: int, xb: int) -> bool:
     """Whether nothing shows of a box of pixels."""
-    first, last = xa >> shift, ((xb - 1) >> shift) + 1
+    first, last = xa >> BLOCK, ((xb - 1) >> BLOCK) + 1
     need = (ALL if last >= 64 else (BIT << np.uint64(last)) - BIT) & (ALL << np.uint64(first))
     y = ya
     while y < yb and solid[y] & need == need:
         y += 1
     return y >= yb
-
-
-@njit(nogil=True, cache=True, fastmath=True, inline="always")
-def pass_over(acc: Any, y: int, begin: int, stop: int) -> Any:
-    """Sum and clear what edges have left in a stretch where nothing shows, of pixels."""
-    s = NOTHING
-    for q in range(begin, stop):
-        s += acc[y, q]
-        acc[y, q] = NOTHING
-    return s

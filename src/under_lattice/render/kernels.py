@@ -27,7 +27,8 @@ from under_lattice.render.kernel_place import (
     roomy,
 )  # fmt: skip
 from under_lattice.render.kernel_stroke import MITRE_LIMIT
-from under_lattice.render.kernel_sweep import sweep_clear, sweep_opaque, sweep_paint
+from under_lattice.render.kernel_sweep import BLOCKS, ROOM, A, B, G, sweep_clear, sweep_opaque, sweep_opaque_paint, sweep_paint
+from under_lattice.render.kernel_vector import load8, none8, splat8, store8
 
 TINY = 0.25  # px; smaller marks are drawn as their coverage in one pixel
 BYTE = np.float32(255.0)
@@ -35,19 +36,21 @@ BYTE = np.float32(255.0)
 
 @njit(nogil=True, cache=True, fastmath=True)
 def _dot(
-    into: Any, xform: Any, mark: int, left: int, top: int, area: float, r: Any, g: Any, b: Any, a: Any, opaque: bool, mode: int
-) -> None:
-    """Paint a mark far below a pixel as its coverage in the pixel it stands in."""
+    into: Any, run: Any, xform: Any, mark: int, left: int, top: int, area: float, r: Any, g: Any, b: Any, a: Any, opaque: bool,
+    mode: int,
+) -> None:  # fmt: skip
+    """Paint a mark far below a pixel as its coverage in the pixel it stands in, of a tile or, if it is opaque, of a run."""
     x, y = math.floor(xform[mark, 0, 2]) - left, math.floor(xform[mark, 1, 2]) - top
     if x < 0 or y < 0 or x >= into.shape[1] or y >= into.shape[0]:
         return
     c = min(1.0, area * abs(xform[mark, 0, 0] * xform[mark, 1, 1] - xform[mark, 0, 1] * xform[mark, 1, 0]))
     if opaque:
-        c = max(0.0, min(c, 1.0 - into[y, x, 3]))
-        into[y, x, 0] += c * r
-        into[y, x, 1] += c * g
-        into[y, x, 2] += c * b
-        into[y, x, 3] += c
+        at = (y * BLOCKS + (x >> 3)) * ROOM + (x & 7)
+        c = max(0.0, min(c, 1.0 - run[at + A]))
+        run[at] += c * r
+        run[at + G] += c * g
+        run[at + B] += c * b
+        run[at + A] += c
     elif c > 0.0:
         lay_pixel(into, y, x, c * r, c * g, c * b, c * a, mode)
 
@@ -73,23 +76,19 @@ def _to_paint(own: Any, of_marks: int, m: Any, to: Any) -> bool:
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def paint_tile(
-    into: Any, run: Any, acc: Any, mask: Any, solid: Any, shift: int, left: int, top: int, flat: Any, order: Any
-) -> None:
+def paint_tile(into: Any, run: Any, acc: Any, mask: Any, solid: Any, left: int, top: int, flat: Any, order: Any) -> None:
     """Paint items, in `order`, into one tile.
 
     Parameters
     ----------
     into : (H, W, 4) float32
         Premultiplied.
-    run : (H, W, 4) float32
+    run : (H * 64 * 32,) float32
         Where runs of opaque items are painted front to back; clear before and after.
-    acc, mask : (H, W + 2) float32, (H,) uint64
-        Clean before and after.
+    acc, mask : (H, at least W + 2) float32, (H,) uint64
+        Clean before and after; rows of `acc` are whole blocks of eight.
     solid : (H,) uint64
         Blocks of columns through which nothing of a run shows any more.
-    shift : int
-        A bit of `mask` stands for ``2**shift`` columns.
     left, top : int
         First column and row of the tile.
     flat : Flat
@@ -98,50 +97,55 @@ def paint_tile(
     edges, to = np.empty((1024, 4)), np.empty((2, 3))
     at: Any = np.int64(0)  # said, or what it calls would be compiled for the constant 0 too
     while at < len(order) and flat.stop[0] == 0:
-        end = at
-        while end < len(order) and flat.kind[order[end], CLEAR] == 0:
+        meet = _both_opaque(flat, order, at)  # a single one has nothing to meet without a seam: it is laid over what is there
+        end = at + 1
+        while end < len(order) and (flat.kind[order[end], CLEAR] == 0 if meet else not _both_opaque(flat, order, end)):
             end += 1
-        meet = end - at >= 2  # a single one has nothing to meet without a seam: it is laid over what is there
-        end = max(end, at + 1)
         if meet:
-            for y in range(into.shape[0]):
-                solid[y] = CLEAN
-        edges = paint_run(run if meet else into, acc, mask, solid, shift, left, top, flat, order, at, end, meet, edges, to)
+            _open_run(run, solid, into.shape[0], into.shape[1])
+        edges = paint_run(into, run, acc, mask, solid, left, top, flat, order, at, end, meet, edges, to)
         if meet:
             ya, yb, xa, xb = into.shape[0], 0, into.shape[1], 0
             for i in range(at, end):
                 box = flat.box[order[i]]
                 ya, yb = min(ya, math.floor(box[0] - top)), max(yb, math.ceil(box[1] - top))
                 xa, xb = min(xa, math.floor(box[2] - left)), max(xb, math.ceil(box[3] - left))
-            _under_run(into, run, max(ya, 0), min(yb, into.shape[0]), max(xa, 0), min(xb, into.shape[1]))
+            _close_run(into, run, max(ya, 0), min(yb, into.shape[0]), max(xa, 0) >> 3, (min(xb, into.shape[1]) + 7) >> 3)
         at = end
+
+
+@njit(nogil=True, cache=True, inline="always")
+def _both_opaque(flat: Any, order: Any, at: int) -> bool:
+    """Whether the item at a place of `order` and the next one are opaque."""
+    return at + 1 < len(order) and flat.kind[order[at], CLEAR] == 0 and flat.kind[order[at + 1], CLEAR] == 0
 
 
 @njit(nogil=True, cache=True, fastmath=True)
 def paint_run(
-    into: Any, acc: Any, mask: Any, solid: Any, shift: int, left: int, top: int, flat: Any, order: Any, begin: int,
-    end: int, opaque: bool, edges: Any, to: Any,
+    into: Any, run: Any, acc: Any, mask: Any, solid: Any, left: int, top: int, flat: Any, order: Any, begin: int, end: int,
+    opaque: bool, edges: Any, to: Any,
 ) -> Any:  # fmt: skip
-    """Paint a stretch of `order`, the last first; return the room for edges, which may have grown.
+    """Paint a stretch of `order`, opaque items the last first; return the room for edges, which may have grown.
 
-    Arrays are taken from `flat` one by one: handing it on for each item would cost more than painting a small one.
+    Arrays are taken from `flat` one by one, and stretches are long: handing it on for each item would cost more than painting it.
     """
-    high = into.shape[0]
-    for i in range(end - 1, begin - 1, -1):
+    high, wide = into.shape[0], into.shape[1]
+    sums, stride = acc.reshape(acc.size), acc.shape[1]
+    for k in range(end - begin):
         if flat.stop[0]:
             break
-        item = order[i]
+        item = order[end - 1 - k if opaque else begin + k]
         upper, lower = flat.box[item, 0], flat.box[item, 1]
         ya, yb = max(0, math.floor(upper - top)), min(high, math.ceil(lower - top))
-        xa, xb = max(0, math.floor(flat.box[item, 2] - left)), min(into.shape[1], math.ceil(flat.box[item, 3] - left))
-        if yb <= ya or xb <= xa or (opaque and hidden(solid, shift, ya, yb, xa, xb)):
+        xa, xb = max(0, math.floor(flat.box[item, 2] - left)), min(wide, math.ceil(flat.box[item, 3] - left))
+        if yb <= ya or xb <= xa or (opaque and hidden(solid, ya, yb, xa, xb)):
             continue
         mark, how, row, paint = flat.mark[item], flat.kind[item, HOW], flat.kind[item, ROW], flat.kind[item, PAINT]
         mode, rule = flat.kind[item, MODE], flat.kind[item, RULE]
         r, g, b, a = flat.colour[item, 0], flat.colour[item, 1], flat.colour[item, 2], flat.colour[item, 3]
         if how == FILL:
             if paint < 0 and lower - upper < 2.0 * (TINY + 1.0):
-                _dot(into, flat.xform, mark, left, top, flat.area[row], r, g, b, a, opaque, mode)
+                _dot(into, run, flat.xform, mark, left, top, flat.area[row], r, g, b, a, opaque, mode)
                 continue
             first, last = flat.contour_of[row], flat.contour_of[row + 1]
             many = flat.contours[last] - flat.contours[first]
@@ -156,33 +160,51 @@ def paint_run(
         elif how == STROKE:
             edges, many = roomy(flat, item, float(top), float(top + high), edges)
         else:
-            edges, many = long_edges(flat, item, float(top), float(top + high), float(left), float(left + into.shape[1]), edges)
-        add_edges(acc, mask, shift, edges, many, float(left), float(top), high)
+            edges, many = long_edges(flat, item, float(top), float(top + high), float(left), float(left + wide), edges)
+        add_edges(acc, mask, edges, many, float(left), float(top), wide, high)
         if paint >= 0:
+            table, levels, depth, form = flat.tables[paint], flat.levels[paint], flat.depth[paint], flat.form[paint]
             if not _to_paint(flat.to_paint[paint], flat.of_marks[paint], flat.xform[flat.kind[item, SEAT]], to):
                 a = NOTHING
-            sweep_paint(
-                into, acc, mask, shift, solid, ya, yb, left, top, flat.form[paint], to, a, rule, mode, opaque, flat.tables[paint],
-                flat.texels, flat.levels[paint], flat.depth[paint],
-            )  # fmt: skip
+            if opaque:
+                sweep_opaque_paint(
+                    run, wide, sums, stride, mask, solid, ya, yb, left, top, form, to, rule, table, flat.texels, levels, depth
+                )
+            else:
+                sweep_paint(into, sums, stride, mask, ya, yb, left, top, form, to, a, rule, mode, table, flat.texels, levels, depth)
         elif opaque:
-            sweep_opaque(into, acc, mask, shift, solid, ya, yb, r, g, b, rule)
+            sweep_opaque(run, wide, sums, stride, mask, solid, ya, yb, r, g, b, rule)
         else:
-            sweep_clear(into, acc, mask, shift, ya, yb, r, g, b, a, rule, mode)
+            sweep_clear(into, sums, stride, mask, ya, yb, r, g, b, a, rule, mode)
     return edges
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _under_run(into: Any, run: Any, ya: int, yb: int, xa: int, xb: int) -> None:
-    """Lay a painted run over what was there, and clear it."""
+def _open_run(run: Any, solid: Any, high: int, wide: int) -> None:
+    """Begin a run: nothing is solid, and what of the last blocks lies beyond the tile is shut."""
+    for y in range(high):
+        solid[y] = CLEAN
+        for x in range(wide, (wide + 7) & ~7):
+            run[(y * BLOCKS + (x >> 3)) * ROOM + A + (x & 7)] = ONE
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def _close_run(into: Any, run: Any, ya: int, yb: int, first: int, last: int) -> None:
+    """Lay a run over what was there, rows `ya` to `yb` and blocks `first` to `last` of it, and clear it."""
+    wide, zero = into.shape[1], splat8(NOTHING)
     for y in range(ya, yb):
-        for x in range(xa, xb):
-            a = run[y, x, 3]
-            if a > NOTHING:
-                keep = ONE - a
-                for c in range(4):
-                    into[y, x, c] = into[y, x, c] * keep + run[y, x, c]
-                    run[y, x, c] = NOTHING
+        for block in range(first, last):
+            at = (y * BLOCKS + block) * ROOM
+            if none8(load8(run, at + A)):
+                continue
+            for i in range(min(8, wide - 8 * block)):
+                x, keep = 8 * block + i, ONE - run[at + A + i]
+                into[y, x, 0] = into[y, x, 0] * keep + run[at + i]
+                into[y, x, 1] = into[y, x, 1] * keep + run[at + G + i]
+                into[y, x, 2] = into[y, x, 2] * keep + run[at + B + i]
+                into[y, x, 3] = into[y, x, 3] * keep + run[at + A + i]
+            for plane in range(0, ROOM, 8):
+                store8(run, at + plane, zero)
 
 
 @njit(nogil=True, cache=True, fastmath=True)
@@ -257,7 +279,7 @@ def topmost(x: float, y: float, flat: Any) -> int:
         if box[0] > top + 1.0 or box[1] < top or box[2] > left + 1.0 or box[3] < left or flat.colour[item, 3] <= NOTHING:
             continue
         edges, many = roomy(flat, item, float(top), top + 1.0, edges)
-        add_edges(acc, mask, one - 1, edges, many, float(left), float(top), one)
+        add_edges(acc, mask, edges, many, float(left), float(top), one, one)
         c = covered(acc[0, 0], flat.kind[item, RULE])
         acc[0, 0], acc[0, 1], acc[0, 2] = NOTHING, NOTHING, NOTHING
         mask[0] = CLEAN

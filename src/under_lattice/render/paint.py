@@ -81,10 +81,10 @@ def paint(
 
 def _in_this_thread(job: _Job, progress: Progress) -> Array:
     """Paint all tiles, one after the other."""
-    desk = None
+    desks: dict[int, Desk] = {}
     for at in range(job.tiles):
         progress.check()
-        desk = job.tile(at, desk)
+        job.tile(at, desks)
     return job.out
 
 
@@ -128,13 +128,15 @@ def _job(scene: Scene, view: View, flag: Array, depth: str, progress: Progress, 
 
 
 def _tiles(job: _Job, flag: Array, pool: ThreadPoolExecutor, progress: Progress) -> list[Future[None]]:
-    """Begin to paint all tiles, each thread on its own desk."""
+    """Begin to paint all tiles, each thread on desks of its own."""
     own, count, done = threading.local(), job.tiles, itertools.count(1)
 
     def tile(at: int) -> None:
         if flag[0]:
             raise GivenUp
-        own.desk = job.tile(at, getattr(own, "desk", None))
+        if not hasattr(own, "desks"):
+            own.desks = {}
+        job.tile(at, own.desks)
         share = next(done) / count
         if not flag[0]:
             progress.tell(progress.name, share)
@@ -186,12 +188,11 @@ class _Job:
         """How many tiles there are."""
         return -(-len(self.out) // TILE[0]) * self.columns
 
-    def tile(self, at: int, desk: Desk | None) -> Desk:
-        """Paint one tile on a desk, another than the given one where that has not its width; return the desk."""
+    def tile(self, at: int, desks: dict[int, Desk]) -> None:
+        """Paint one tile on one of a thread's `desks`, by their widths; a new one where none is as wide."""
         row, column = divmod(at, self.columns)
         high, wide = min(TILE[0], self.out.shape[0] - row * TILE[0]), min(TILE[1], self.out.shape[1] - column * TILE[1])
-        if desk is None or desk.pixels.shape[1] != wide:
-            desk = Desk.new(wide)
+        desk = desks.get(wide) or desks.setdefault(wide, Desk.new(wide))
         place = _Place(column * TILE[1], row * TILE[0], at, desk)
         pixels = desk.pixels[:high]
         here = np.s_[place.top : place.top + high, place.left : place.left + wide]
@@ -210,7 +211,6 @@ class _Job:
             kernels.to_bytes(pixels.reshape(high, -1), self.out.reshape(len(self.out), -1), place.left, place.top)
         else:
             self.out[here] = pixels
-        return desk
 
 
 def _prepare(layer: Node, view: View, flag: Array, progress: Progress) -> _Prepared:
@@ -299,9 +299,9 @@ def _floats(layers: tuple[Node, ...], view: View, beyond: float, flag: Array, gr
     """Layers as premultiplied floats (H, W, 4) on a page that ends beyond a view, and so far from its middle, in one thread."""
     side = 4 * max(view.width, view.height) / view.scale + 2 * beyond
     job = _job(Scene(side, side, ground, layers), view, flag, "float", QUIET)
-    desk = None
+    desks: dict[int, Desk] = {}
     for at in range(job.tiles):
-        desk = job.tile(at, desk)
+        job.tile(at, desks)
         if flag[0]:
             raise GivenUp
     return job.out
@@ -369,12 +369,10 @@ def _paint_items(ready: Ready, pixels: Array, place: _Place) -> None:
     order = ready.order(place.tile)
     if not len(order):
         return
-    high, wide = pixels.shape[:2]
-    desk, shift = place.desk, max(0, (wide + 1).bit_length() - 6)
+    high, desk = len(pixels), place.desk
     kernels.paint_tile(
-        pixels, desk.run[:high], desk.acc[:high], desk.mask[:high], desk.solid[:high], shift,
-        place.left, place.top, ready.flat, order,
-    )  # fmt: skip
+        pixels, desk.run, desk.acc[:high], desk.mask[:high], desk.solid[:high], place.left, place.top, ready.flat, order
+    )
 
 
 def _page_rows(scene: Scene, view: View) -> tuple[float, float, float, float]:
