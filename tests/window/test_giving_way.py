@@ -52,7 +52,7 @@ def test_381_overlapping_discs_are_turned_without_waiting(hands):
     for _ in range(3):
         QTest.keyClick(field, Qt.Key.Key_Up)
         hands.bot.waitUntil(lambda: hands.studio.settled, timeout=3000)
-    hands.bot.waitUntil(lambda: hands.studio._measured == hands.studio._number, timeout=15_000)
+    hands.bot.waitUntil(lambda: hands.studio._measured == hands.studio.asked, timeout=15_000)
     assert hands.studio.facts.copies == 381
 
 

@@ -139,7 +139,7 @@ def test_the_engine_lives_on_after_a_fault_anywhere(hands, monkeypatch, where):
     monkeypatch.undo()
     QTest.keyClick(field, Qt.Key.Key_Up)
     hands.settle()
-    hands.bot.waitUntil(lambda: hands.studio._measured == hands.studio._number, timeout=10_000)
+    hands.bot.waitUntil(lambda: hands.studio._measured == hands.studio.asked, timeout=10_000)
     assert not hands.studio._problem
 
 

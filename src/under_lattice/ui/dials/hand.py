@@ -12,7 +12,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.derived import derived_values
 from under_lattice.evaluate.evaluator import Evaluator
-from under_lattice.loop.moment import at_moment, motion_at
+from under_lattice.loop.moment import motion_at
 from under_lattice.loop.turning import hang_all
 from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import EVERY, Rule
@@ -73,8 +73,7 @@ class Hand:
         design = self.document.work.design
         time = self.document.moment() if design.motions else None
         if self._seen is None or self._seen[0] is not design or self._seen[1] != time:
-            now = design if time is None else at_moment(design, time, waves=False)
-            layer = now.layer(self.layer)
+            layer = (design if time is None else self.document.seen_at(time)).layer(self.layer)
             self._seen = (design, time, layer, layer.rule(self.rule_id))
         return self._seen
 

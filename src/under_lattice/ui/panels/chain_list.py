@@ -8,7 +8,6 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from under_lattice.loop.moment import at_moment
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
@@ -252,8 +251,7 @@ class ChainList(QScrollArea):
         counts = result.counts if result is not None else {}
         problems = {one.rule: one.sentence for one in result.problems} if result is not None else {}
         opened = self.open_rule
-        design, time = self.document.design, self.desk.looked.moment
-        now = at_moment(design, time, waves=False).tree.by_id[self.layer] if design.motions else shown
+        now = self.document.seen_at(self.desk.looked.moment).tree.by_id[self.layer]
         for rule in now.every_rule:
             card, bead = self.cards[rule.id], self.beads[rule.id]
             card.hand.facts = found.facts

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from under_lattice.core.units import convert
+from under_lattice.geometry.affine import Array
 from under_lattice.scene.tree import View
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.sheet.compare import Compare
@@ -99,6 +101,10 @@ class Canvas(QWidget):
     def to_widget(self, x: float, y: float) -> QPointF:
         """Return the widget's point at a point of the page."""
         return QPointF(self.width() / 2 + (x - self.centre[0]) * self.scale, self.height() / 2 + (y - self.centre[1]) * self.scale)
+
+    def pixels_at(self, points: Array) -> Array:
+        """Return where points (k, 2) of the page are in the widget, in px."""
+        return np.asarray(np.array([self.width(), self.height()]) / 2 + (points - self.centre) * self.scale)
 
     def wanted_view(self) -> View:
         """Return the view to paint, in pixels of the screen."""

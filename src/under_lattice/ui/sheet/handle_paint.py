@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 
 import numpy as np
+import shapely
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -19,6 +20,7 @@ LABELLED_MOST = 5  # handles; of more, beads are labelled under the pointer only
 LEAST_STEP = 10.0
 APART = 16.0  # px between the middles of handles, so that they are seen and taken one by one
 SPREAD_MOST = 40  # steps in which one is moved away
+FEW_POINTS, UNSEEN = 48, 0.2  # points of an outline that are all drawn, and px by which others may be missed
 QUIET = 48.0  # px; a motif smaller than this is not covered with labels: they come under the pointer
 
 
@@ -48,8 +50,8 @@ def spread(points: list[QPointF], forms: list[str]) -> list[QPointF]:
 class HandlePainter:
     """Draws one set of handles; the casing follows the sheet's ground, not the theme."""
 
-    def __init__(self, painter: QPainter, to_widget: Callable[[Array], list[QPointF]], room: QRectF, ground: str) -> None:
-        self.painter, self.to_widget, self.room = painter, to_widget, room
+    def __init__(self, painter: QPainter, to_pixels: Callable[[Array], Array], room: QRectF, ground: str) -> None:
+        self.painter, self.to_pixels, self.room = painter, to_pixels, room
         light = not ground or luminance(ground) > 0.3
         self.ink = QColor(LIGHT.ver if light else DARK.ver)
         self.casing = QColor("#FFFFFF" if light else "#0B1220")
@@ -60,10 +62,11 @@ class HandlePainter:
     def paint(self, handles: HandleSet, picked: str, hovered: str) -> None:
         """Draw outlines and arrows first, then beads, then labels."""
         self.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rings = [ring for ring in (handles.ghost, handles.frame) if ring is not None]
-        self.quiet = bool(rings) and max(self._extent(ring) for ring in rings) < QUIET
+        rings = [(self._outline(ring), ring is handles.ghost) for ring in (handles.ghost, handles.frame) if ring is not None]
+        boxes = [ring.boundingRect() for ring, _ in rings]
+        self.quiet = bool(rings) and max(max(box.width(), box.height()) for box in boxes) < QUIET
         words: list[tuple[QPointF, str, QPointF]] = []
-        middle = self._paint_outlines(handles, words)
+        middle = self._paint_outlines(rings, words)
         seen = handles.seen(picked)
         for line in handles.lines:
             self._thin(line)
@@ -75,11 +78,12 @@ class HandlePainter:
         places = spread([self.to_widget(one.at)[0] for one in seen], [one.form for one in seen])
         few = len(seen) <= LABELLED_MOST
         for handle, at in zip(seen, places, strict=True):
-            self._paint_handle(handle, at, handle.name in (picked, hovered), few, handles.frame, words)
+            right = boxes[-1].right() if handles.frame is not None else None
+            self._paint_handle(handle, at, handle.name in (picked, hovered), few, right, words)
         self._labels(words, middle)
 
     def _paint_handle(
-        self, handle: Handle, at: QPointF, strong: bool, few: bool, frame: Array | None, words: list[tuple[QPointF, str, QPointF]]
+        self, handle: Handle, at: QPointF, strong: bool, few: bool, right: float | None, words: list[tuple[QPointF, str, QPointF]]
     ) -> None:
         told = strong or not self.quiet
         if handle.form == "pivot":
@@ -91,24 +95,28 @@ class HandlePainter:
         elif handle.form == "bead":
             self._paint_bead(at, strong)
             words += [(at, handle.words, QPointF(1, 1))] if strong or (few and told) else []
-        elif handle.form == "frame" and frame is not None and told:
-            right = max((p.x() for p in self.to_widget(frame)), default=at.x())
+        elif handle.form == "frame" and right is not None and told:
             words.append((QPointF(right, at.y()), handle.words, QPointF(1, 0)))
         elif handle.tail is not None:  # of a curve: seen at the end of its line
             self._paint_bead(at, strong)
         elif handle.form == "tip" and strong:
             self._paint_bead(at, True)
 
-    def _extent(self, ring: Array) -> float:
-        box = QPolygonF(self.to_widget(ring)).boundingRect()
-        return max(box.width(), box.height())
+    def to_widget(self, points: Array) -> list[QPointF]:
+        """Return where points (k, 2) or (2,) of the open rule's place are drawn."""
+        return [QPointF(x, y) for x, y in self.to_pixels(points).tolist()]
 
-    def _paint_outlines(self, handles: HandleSet, words: list[tuple[QPointF, str, QPointF]]) -> QPointF:
+    def _outline(self, ring: Array) -> QPolygonF:
+        """An outline as it is drawn: points that are not missed are left out, since wide lines take long for each."""
+        points = self.to_pixels(ring)
+        if len(points) > FEW_POINTS:
+            points = shapely.get_coordinates(shapely.simplify(shapely.linestrings(points), UNSEEN))
+        return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
+
+    def _paint_outlines(self, rings: list[tuple[QPolygonF, bool]], words: list[tuple[QPointF, str, QPointF]]) -> QPointF:
+        """Draw outlines, dashed or not; return the middle of the dashed one, the motif's."""
         middle = self.room.center()
-        for ring, dashed in ((handles.ghost, True), (handles.frame, False)):
-            if ring is None:
-                continue
-            shape = QPolygonF(self.to_widget(ring))
+        for shape, dashed in rings:
             path = QPainterPath()
             path.addPolygon(shape)
             path.closeSubpath()
@@ -230,13 +238,13 @@ class HandlePainter:
 
 
 def paint_level(
-    painter: QPainter, level: Level, to_widget: Callable[[float, float], QPointF], pointer: QPointF, room: QRectF, ground: str
+    painter: QPainter, level: Level, to_pixels: Callable[[Array], Array], pointer: QPointF, room: QRectF, ground: str
 ) -> None:
     """Draw the outlines of what is under the pointer, and its words beside the pointer."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     path = QPainterPath()
     for ring in level.rings:
-        path.addPolygon(QPolygonF([to_widget(float(x), float(y)) for x, y in ring]))
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in to_pixels(ring).tolist()]))
         path.closeSubpath()
     light = not ground or luminance(ground) > 0.3
     painter.setBrush(Qt.BrushStyle.NoBrush)

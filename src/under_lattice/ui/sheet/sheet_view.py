@@ -89,7 +89,7 @@ class SheetView(Canvas):
             painter.end()
             return
         if self.under is not None and not self.compare.on and not self.repeated.on and not self.instead:
-            paint_level(painter, self.under, self.to_widget, self._pointer, QRectF(self.rect()), self.sheet.background)
+            paint_level(painter, self.under, self.pixels_at, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.instead:
             paint_word(painter, self.instead, self.page().intersected(QRectF(self.rect())).topLeft() + QPointF(10, 10))
         elif self.show_handles and self.handles is not None and not self.compare.on and not self.repeated.on:
@@ -109,11 +109,15 @@ class SheetView(Canvas):
         painter.end()
 
     def _handle_painter(self, painter: QPainter) -> HandlePainter:
-        return HandlePainter(painter, self.points_of, QRectF(self.rect()), self.sheet.background)
+        return HandlePainter(painter, self.pixels_of, QRectF(self.rect()), self.sheet.background)
+
+    def pixels_of(self, points: Array) -> Array:
+        """Return where points (k, 2) in the open rule's place are in the widget, in px."""
+        return self.pixels_at(apply(self.place, np.atleast_2d(points)))
 
     def points_of(self, points: Array) -> list[QPointF]:
-        """Return the widget's points of points (k, 2) in the open rule's place."""
-        return [self.to_widget(float(x), float(y)) for x, y in apply(self.place, np.atleast_2d(points))]
+        """The same as points of the widget."""
+        return [QPointF(x, y) for x, y in self.pixels_of(points).tolist()]
 
     def spread_handles(self) -> list[tuple[Handle, QPointF]]:
         """Return the handles that are seen, each with the point of the widget where it is shown, apart from the others."""

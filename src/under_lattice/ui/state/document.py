@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from under_lattice.declare.frozen import edited
 from under_lattice.files.saving import Seen
+from under_lattice.loop.moment import at_moment
 from under_lattice.loop.turning import in_step, turned_at
 from under_lattice.work.model import UNTITLED, Design, ExportChoice, Shelf, StripOrder, Work
 from under_lattice.work.shelf import with_those_since
@@ -57,11 +58,21 @@ class Document(QObject):
         self._put_by: list[Moment] = []  # what could be done again before the last step
         self._visit: object | None = None
         self._saved: Work | None = work
+        self._seen_at: tuple[Design, float, Design] | None = None
 
     @property
     def design(self) -> Design:
         """The present design."""
         return self.work.design
+
+    def seen_at(self, time: float) -> Design:
+        """Return the present design as it is at a time of the loop 0..1, waves left out; worked out once for all who ask."""
+        design = self.design
+        if not design.motions:
+            return design
+        if self._seen_at is None or self._seen_at[0] is not design or self._seen_at[1] != time:
+            self._seen_at = design, time, at_moment(design, time, waves=False)
+        return self._seen_at[2]
 
     @property
     def modified(self) -> bool:

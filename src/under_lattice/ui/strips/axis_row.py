@@ -49,6 +49,7 @@ class AxisRow(QWidget):
         self.axis: Axis | None = None
         self.choices: list[Movable] = []
         self._parts: list[QWidget] = []
+        self._shown: tuple[object, ...] = ()  # what the parts were made for
         self.row = QHBoxLayout(self)
         self.row.setContentsMargins(0, 0, 0, 0)
         self.row.setSpacing(5)
@@ -70,18 +71,21 @@ class AxisRow(QWidget):
             self.choices = [
                 one for one in Movables(design).all if isinstance(one.dial, (NumberDial, Palette)) or options_of(one.dial)
             ]
-            self.which.clear()
-            self.which.addItems([NOTHING] if self.optional else [])
-            several = len(design.chains()) > 1
-            for one in self.choices:
-                layer = design.layer(one.address.layer).name if one.address.layer and several else ""
-                self.which.addItem(": ".join(filter(None, (layer, one.rule, one.label))))
-            if kept:
-                self.which.addItem(KEPT)
+            offered = self._offered()
+            if offered != [self.which.itemText(k) for k in range(self.which.count())]:
+                self.which.clear()
+                self.which.addItems(offered)
         self.axis = axis
         at = self._index(axis)
         self.which.setCurrentIndex(at)
         self._show_parts()
+
+    def _offered(self) -> list[str]:
+        """What can be stepped, in words."""
+        design, several = self.design, len(self.design.chains()) > 1
+        layers = (design.layer(one.address.layer).name if one.address.layer and several else "" for one in self.choices)
+        named = [": ".join(filter(None, (layer, one.rule, one.label))) for layer, one in zip(layers, self.choices, strict=True)]
+        return [*([NOTHING] if self.optional else []), *named, *([KEPT] if self.kept else [])]
 
     def _index(self, axis: Axis | None) -> int:
         if axis is None:
@@ -92,6 +96,11 @@ class AxisRow(QWidget):
         return found + int(self.optional)
 
     def _show_parts(self) -> None:
+        """Show what an axis is stepped by; the fields of numbers are made anew only where it is another one than before."""
+        shown = self.axis, self.design.sheet.unit, self.design.sheet.resolution
+        if shown == self._shown and self.axis is not None and self.axis.run is not None:
+            return
+        self._shown = shown
         for part in self._parts:
             part.hide()
             part.deleteLater()

@@ -13,7 +13,6 @@ from under_lattice.core.errors import InputError
 from under_lattice.evaluate.placing import place_of
 from under_lattice.evaluate.result import place_on_sheet
 from under_lattice.geometry.affine import IDENTITY, Array, apply, inverse
-from under_lattice.loop.moment import at_moment
 from under_lattice.pattern.inked import Inked
 from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.pattern.stage import Stage, start
@@ -106,7 +105,7 @@ class Handling(QObject):
         found = self._open_step()
         if found is not None:
             shown, above, stage, ground, _ = found
-            now = at_moment(self.document.design, self.looked.moment, waves=False)  # as it stands now, not in the last answer
+            now = self.document.seen_at(self.looked.moment)  # as it stands now, not in the last answer
             rule = now.layer(self.looked.layer).rule(shown.id)
             self._drag = (rule, above, stage, ground, object(), self.document.design)
 

@@ -62,8 +62,8 @@ class Studio(MadeLate):
         self.document, self.engine = document, engine
         self.desk = Desk(document)
         self.looked, self.found = self.desk.looked, self.desk.found
-        self._number = self._first = next(NUMBERS)
-        self._shown = self._measured = -1
+        self.asked = self._first = next(NUMBERS)  # number of the last picture that was asked for
+        self.shown = self._measured = -1  # of the one that is seen, and of the one whose facts are
         self._measured_of: Request | None = None
         self._problem, self._plain = "", False
         self._picked: Picked | None = None
@@ -200,14 +200,14 @@ class Studio(MadeLate):
         if self.player.playing:
             self.player.renew()
             return
-        self._number = next(NUMBERS)
+        self.asked = next(NUMBERS)
         self._busy.start()
         instead, view = self.looked.instead, self.sheet.wanted_view()
         design = instead.design if instead is not None else self._alone(self.document.design)
         self.sheet.show_instead(instead.words if instead is not None else "", design.sheet)
         self.engine.ask(
             Request(
-                self._number,
+                self.asked,
                 design,
                 view,
                 self.layer,
@@ -260,12 +260,12 @@ class Studio(MadeLate):
     @property
     def settled(self) -> bool:
         """Whether the picture shows the present design, and the open card all its rows."""
-        return self._shown >= self._number and self.chain.made
+        return self.shown >= self.asked and self.chain.made
 
     def _show_answer(self, answer: Answer) -> None:
-        if answer.request.number < max(self._shown, self._first):
+        if answer.request.number < max(self.shown, self._first):
             return
-        self._shown = answer.request.number
+        self.shown = answer.request.number
         self._plain = answer.plain
         self._problem = answer.problem or "; ".join(answer.notes)
         if answer.problem:

@@ -32,7 +32,7 @@ from under_lattice.work.model import Design, Sheet
 from under_lattice.work.reading import needed
 
 WARMING_POLL = 300  # ms
-PATIENCE = 0.08  # seconds without a picture after which one is no longer given up at once for a newer request
+PATIENCE = 0.08  # seconds; where pictures take longer, one is given up at once for a newer request for so long after the last
 OUT_OF_DATE = 0.5  # seconds after which a picture under way is given up for a newer request all the same
 LONG = 0.4  # seconds after which a rule, or the painter, says how far it is
 DRAWING = "drawing"
@@ -126,7 +126,7 @@ class Engine(QObject):
         super().__init__()
         self._evaluator, self._measurer = Evaluator(SHARED), Evaluator(SHARED)  # each looks at one design at a time
         self._shown: _Shown | None = None
-        self._shown_at = 0.0
+        self._shown_at = self._took = 0.0  # when the last picture was there, and how long it took
         self._last: Request | None = None
         self._job: Job | None = None
         self._begun = 0.0
@@ -202,9 +202,9 @@ class Engine(QObject):
             self.working.emit(name, share)
 
     def _give_way(self) -> bool:
-        """Whether to stop for a newer request; after a while without a picture a quick one is finished all the same."""
+        """Whether to stop for a newer request; a quick picture is finished, since it is seen sooner than the next would be."""
         now = time.perf_counter()
-        return now - self._shown_at < PATIENCE or now - self._begun > OUT_OF_DATE
+        return now - self._begun > OUT_OF_DATE or (self._took > PATIENCE and now - self._shown_at < PATIENCE)
 
     def _look_at_warming(self) -> None:
         """When the compiled painter has become ready, paint once more with it."""
@@ -243,8 +243,8 @@ class Engine(QObject):
         except LatticeError as error:
             problem = str(error)
         self._shown_at = time.perf_counter()
-        took = time.perf_counter() - begun
-        self._hand(self.painted, Answer(request, picture, results, took, problem, plain, tuple(notes)))
+        self._took = self._shown_at - begun
+        self._hand(self.painted, Answer(request, picture, results, self._took, problem, plain, tuple(notes)))
         if results and not problem:
             worker().ask(Job("facts", Urgency.LOOKED_AT, partial(self._thumbs, request), owner=self))
 
