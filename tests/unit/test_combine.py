@@ -17,7 +17,7 @@ from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.clipping import area_of
 from under_lattice.pattern.marks import draw
 from under_lattice.rules.copies.adjust import Adjust
-from under_lattice.rules.copies.combine import Combine
+from under_lattice.rules.copies.combine import Combine, _union
 from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.copies.trim import Trim
 from under_lattice.rules.motifs.ellipse import Ellipse
@@ -316,3 +316,17 @@ def test_no_corner_is_left_on_a_straight_line(rules, points):
         assert not needless(family.points[0][where]).any()
     shapes, _ = tiles(evaluated(*rules))
     assert area_of(family, 0)[0].area == pytest.approx(shapely.union_all(shapely.buffer(shapes, 1e-7)).area, rel=1e-4)
+
+
+@pytest.mark.parametrize("share", [0.4, 0.9, 1.0, 1.05, 3.0, 12.0])  # of the pitch: apart, touching, in one, many on each other
+def test_many_areas_are_united_as_all_at_once(share):
+    """Those that meet nothing are passed over, and make no difference."""
+    places = np.stack(np.meshgrid(np.arange(40.0), np.arange(40.0)), -1).reshape(-1, 2)
+    places[::7, 0] += 0.35  # some meet their neighbours, some do not
+    half = share / 2 * np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)])
+    areas = list(shapely.polygons(places[:, None] + half))
+    areas[5] = shapely.Polygon()
+    whole, found = shapely.union_all(areas), _union(areas, lambda _: None)
+    assert found.is_valid
+    assert len(shapely.get_parts(found)) == len(shapely.get_parts(whole))
+    assert shapely.symmetric_difference(found, whole).area == pytest.approx(0.0, abs=1e-9)

@@ -9,7 +9,7 @@ import numpy as np
 
 from under_lattice.core.errors import LimitError
 from under_lattice.geometry.affine import Array
-from under_lattice.geometry.outline import CLOSE, CURVE, areas, contours, flatten, steps_for
+from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, areas, flat_rings, steps_for
 from under_lattice.pattern.marks import Marks
 from under_lattice.pattern.stage import Family
 
@@ -125,18 +125,16 @@ def _alike(marks: Marks) -> Iterator[tuple[Family, Array, Array]]:
         yield Family(verbs, np.concatenate([marks.families[f].points for f in some]), variant), own, variant
 
 
-def _staying(ring: Array, near: float, stride: int) -> Array:
-    """Which points (n, K) of a dense ring (n, K, 2) stay: its ends, and of the others one of `stride` that can be told apart.
+def _told_apart(points: Array, near: float) -> Array:
+    """Which points (n, K) of dense contours (n, K, 2) can be told apart from the one before.
 
-    Told apart are those in another cell of a fine grid than the one before. No cell is wider than `near` from corner to corner,
-    so that what is left strays no further.
+    They are in another cell of a fine grid. No cell is wider than `near` from corner to corner, so that what is left without the
+    others strays no further.
     """
-    stay = np.zeros(ring.shape[:2], bool)
-    kept = ring[:, ::stride]
-    cell = np.floor(kept / (near / 2**0.5))
-    stay[:, ::stride][:, 1:] = (cell[:, 1:] != cell[:, :-1]).any(-1)
-    stay[:, [0, -1]] = True
-    return stay
+    cell = np.floor(points / (near / 2**0.5))
+    apart = np.zeros(points.shape[:2], bool)
+    apart[:, 1:] = (cell[:, 1:, 0] != cell[:, :-1, 0]) | (cell[:, 1:, 1] != cell[:, :-1, 1])
+    return apart
 
 
 class _Made:
@@ -174,27 +172,37 @@ class _Made:
 
     def _level(self, family: Family, points: Array, steps: int, small: bool, near: float = 0.0) -> int:
         """Flatten at one fineness; of dense outlines, points that lie closer together than `near` are left out."""
-        rings = flatten(family.verbs, points, steps)
-        kept = [k for k, ring in enumerate(rings) if ring.shape[1] >= 2]
-        self.dropped += len(rings) - len(kept)
-        ends = [int(verbs[-1] == CLOSE) for verbs, _ in contours(family.verbs)]
         many, first = len(points), self.count
-        joined = np.concatenate([rings[k] for k in kept], 1) if kept else np.zeros((many, 0, 2))
-        stays = [self._stays(rings[k], near) for k in kept] if near else []
-        self.pieces.append(joined[np.concatenate(stays, 1)] if stays else joined.reshape(-1, 2))
-        lengths = (
-            np.stack([stay.sum(1) for stay in stays], 1).ravel() if stays else np.tile([rings[k].shape[1] for k in kept], many)
-        )
-        self.lengths.append(lengths)
-        self.closed.append(np.tile([ends[k] for k in kept], many))
-        self.per_shape.append(np.full(many, len(kept)))
+        if CURVE not in family.verbs and family.verbs.count(MOVE) == 1:
+            joined, lengths, closed = points, np.array([points.shape[1]]), np.array([family.verbs[-1] == CLOSE])
+        else:
+            joined, lengths, closed = flat_rings(family.verbs, points, steps)
+        kept = lengths >= 2
+        self.dropped += int((~kept).sum())
+        if not kept.all():
+            joined, lengths, closed = joined[:, np.repeat(kept, lengths)], lengths[kept], closed[kept]
+        stay = self._stays(joined, lengths, near) if near and len(lengths) else None
+        self.pieces.append(joined[stay] if stay is not None else joined.reshape(-1, 2))
+        begin = np.cumsum(lengths) - lengths
+        self.lengths.append(np.add.reduceat(stay, begin, 1, np.int64).ravel() if stay is not None else np.tile(lengths, many))
+        self.closed.append(np.tile(closed, many))
+        self.per_shape.append(np.full(many, len(lengths)))
         self.radius.append(np.hypot(joined[..., 0], joined[..., 1]).max(1, initial=0.0))
         self.area.append(np.abs(areas(family.verbs, points)) if small else np.zeros(many))
         self.count += many
         return first
 
-    def _stays(self, ring: Array, near: float) -> Array:
-        return _staying(ring, near, self.stride if ring.shape[1] > DENSE else 1)
+    def _stays(self, joined: Array, lengths: Array, near: float) -> Array:
+        """Which points (n, P) of contours (n, P, 2), which have so many points each, end to end, stay."""
+        ends = np.cumsum(lengths)
+        stay = _told_apart(joined, near)
+        stay[:, ends - lengths] = stay[:, ends - 1] = True
+        for k in np.flatnonzero(lengths > DENSE) if self.stride > 1 else ():
+            own = slice(ends[k] - lengths[k], ends[k])
+            stay[:, own] = False
+            stay[:, own][:, :: self.stride] = _told_apart(joined[:, own][:, :: self.stride], near)
+            stay[:, [own.start, own.stop - 1]] = True
+        return stay
 
     def shapes(self) -> Shapes:
         """Return all of them."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
@@ -10,6 +11,7 @@ import shapely
 
 from under_lattice.core.errors import LimitError, RuleRefused
 from under_lattice.declare.dials import Choice, LayerChoice, When
+from under_lattice.geometry.affine import Array
 from under_lattice.pattern.findings import Findings
 from under_lattice.pattern.marks import draw
 from under_lattice.pattern.pieces import areas_of_marks, grid_of, stage_of_pieces
@@ -23,6 +25,10 @@ How = Literal["union", "intersection", "exclusion", "first less the rest"]
 AREAS_MOST = 20_000
 THIN = 1e-9  # of all: what is smaller is left over from reckoning
 TOGETHER = 1024  # areas united at a time
+LOOKED_AT, MEET_MOST = (
+    64,
+    64,
+)  # areas that tell how many others one meets, and as many in the mean that those who meet are looked for
 ORIGIN = shapely.Point(0, 0)
 Step = Callable[[float], None]
 LAYERED = When(field="of", values=("another layer",), reason="only with another layer")
@@ -136,7 +142,35 @@ def _exclusion(areas: list[Any], step: Step) -> Any:
 
 
 def _union(areas: list[Any], step: Step) -> Any:
-    """All areas together, neighbours first and so many at a time that it can be given up in between."""
+    """All areas together; those that meet nothing are left as they are, which takes no time."""
+    if len(areas) <= TOGETHER:
+        return shapely.union_all(areas)
+    group = _meeting(areas)
+    order = np.argsort(group, kind="stable")
+    bounds = np.flatnonzero(np.diff(group[order], prepend=-1))
+    parts: list[Any] = []
+    for begin, end in itertools.pairwise([*bounds.tolist(), len(order)]):
+        step(begin / len(order))
+        own = [areas[k] for k in order[begin:end]]
+        parts += shapely.get_parts(own[0] if len(own) == 1 else _union_near(own, step)).tolist()
+    return shapely.multipolygons([part for part in parts if part.geom_type == "Polygon" and not part.is_empty])
+
+
+def _meeting(areas: list[Any]) -> Array:
+    """Number areas (n,) so that those that meet, one by way of the next, have the same number; all have it where most meet many."""
+    tree, some = shapely.STRtree(areas), np.linspace(0, len(areas) - 1, LOOKED_AT).astype(np.int64)
+    if tree.query([areas[k] for k in some]).shape[1] > MEET_MOST * LOOKED_AT:
+        return np.zeros(len(areas), np.int64)
+    one, other = tree.query(areas, "intersects")
+    from scipy.sparse import coo_array  # takes a while to load
+    from scipy.sparse.csgraph import connected_components
+
+    met = coo_array((np.ones(len(one), bool), (one, other)), shape=(len(areas), len(areas)))
+    return np.asarray(connected_components(met, directed=False)[1])
+
+
+def _union_near(areas: list[Any], step: Step) -> Any:
+    """Areas that meet together, neighbours first and so many at a time that it can be given up in between."""
     if len(areas) <= TOGETHER:
         return shapely.union_all(areas)
     middles = shapely.get_coordinates(shapely.centroid([one if not one.is_empty else ORIGIN for one in areas]))
