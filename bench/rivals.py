@@ -232,9 +232,8 @@ def main(folder: Path) -> None:
         said = ", ".join(f"{name} {1000 * value:.0f} ms ({took['Qt'] / value:.1f})" for name, value in took.items())
         own = acts["ours"]().astype(float)[..., :3]
         off = ", ".join(f"{name} {np.abs(own - acts[name]()[..., :3]).mean():.1f}" for name in acts if name in RIVALS)
-        print(
-            f"{trial.name}: {said}; the best of them over ours {best / took['ours']:.1f}; levels off in the mean: {off}", flush=True
-        )
+        print(f"{trial.name}: {said}", f"  the best of them over ours {best / took['ours']:.1f}", sep="\n")
+        print(f"  levels of 255 off in the mean: {off}", flush=True)
 
 
 if __name__ == "__main__":
