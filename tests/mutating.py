@@ -6,6 +6,7 @@ What reads each must read it or refuse it with a sentence: no other error, and n
 import copy
 import io
 import json
+import math
 import signal
 import time
 import traceback
@@ -28,6 +29,8 @@ from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.many.settings import apply_setting
 from under_lattice.output.png import Png, write_png
 from under_lattice.output.svg import Svg, write_svg
+from under_lattice.plotter.machine import Machine
+from under_lattice.plotter.sender import orders_of
 from under_lattice.rules import RULES
 from under_lattice.scene.tree import make_scene
 from under_lattice.vary.formula import NAMES, read_formula
@@ -81,6 +84,7 @@ ORDERS = [
     "floor.ink.palette=#102030 #FFF",
     "dials.a=3",
 ]
+PEN_ORDERS = b"IN;SP1;PU40,80;PD400,80,400.5,900,40,80;PU;SP2;PU0,0;PD80,80;OA;OS;OI;SP0;PU0,0;"
 PALETTES = ["#102030 #FFF red rgb(10, 20, 30)", '["#123456", {"hex": "#ABC"}]', "--a: oklch(50% .1 30);\n--b: hsl(20 30% 40%);"]
 
 
@@ -193,12 +197,26 @@ class Trials:
         rule, name = dice.choice([(rule, name) for rule in RULES for name, dial in rule.dials().items() if isinstance(dial, kind)])
         return (rule.__name__, name, text), lambda: rule.model_validate({name: text})
 
+    def pens(self, dice):
+        data = spoilt(PEN_ORDERS, dice)
+        return data, lambda: (orders_of(data), _plotted(data))
+
     def palette(self, dice):
         text = spoilt_text(dice.choice(PALETTES), dice)
         return text, lambda: palette_of_text(text)
 
 
-KINDS = ("file", "drawing", "recipe", "picture", "formula", "order", "list", "palette")
+KINDS = ("file", "drawing", "recipe", "picture", "formula", "order", "list", "pens", "palette")
+
+
+def _plotted(data):
+    """What a plotter makes of orders: it takes them as it has room, answers, and comes to an end whatever they are."""
+    machine = Machine(speed=1e9, acceleration=1e12)
+    while data and (taken := machine.feed(data)):
+        data = data[taken:]
+        machine.advance(60.0)
+        machine.replies()
+    assert all(math.isfinite(number) for _, line in machine.drawn for place in line for number in place)
 
 
 def _opened(work):

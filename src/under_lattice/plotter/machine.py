@@ -15,8 +15,9 @@ LIFT, CHANGE = 0.1, 1.5  # s, to lower or lift a pen, and to change it
 Fault = Literal["pen dry", "paper out", "line broken", "power lost"]
 FAULTS: tuple[Fault, ...] = ("pen dry", "paper out", "line broken", "power lost")
 ORDER = re.compile(rb"(IN|SP|PU|PD|OA|OS|OI)")
-PLACE = re.compile(rb"\s*(-?\d+(?:\.\d*)?)\s*,\s*(-?\d+(?:\.\d*)?)\s*([,;])")
-NUMBER = re.compile(rb"-?\d+(?:\.\d*)?")
+PLACE = re.compile(rb"\s*(-?\d{1,9}(?:\.\d*)?)\s*,\s*(-?\d{1,9}(?:\.\d*)?)\s*([,;])")
+NUMBER = re.compile(rb"-?\d{1,9}(?:\.\d*)?")
+PENS = 99  # that can be asked for
 READY, PAPER, DRY, STARTED = 16, 32, 64, 8  # bits of what it says of itself
 
 
@@ -156,8 +157,9 @@ class Machine:
         if name == "IN":
             self.down, self._started = False, False
         elif name == "SP":
-            self._wait += CHANGE if numbers and int(numbers[0]) != self.pen else 0.0
-            self.pen = int(numbers[0]) if numbers else 0
+            pen = int(numbers[0]) if numbers and 0 <= numbers[0] <= PENS else 0  # one that is not there is none
+            self._wait += CHANGE if pen != self.pen else 0.0
+            self.pen = pen
         elif name == "OA":
             self._said += f"{round(self.place[0] * STEPS)},{round(self.place[1] * STEPS)},{int(self.down)}\r".encode()
         elif name == "OS":

@@ -35,7 +35,7 @@ class PenOrder:
 def orders_of(data: bytes) -> list[PenOrder]:
     """Return the lines of an HPGL file, each with its pen."""
     out, pen = [], 0
-    for order in re.findall(rb"SP\d+;|PU[-\d,]+;PD[-\d,]+;", data):
+    for order in re.findall(rb"SP\d{1,2};|PU[-\d,]+;PD[-\d,]+;", data):
         if order.startswith(b"SP"):
             pen = int(order[2:-1])
         else:
