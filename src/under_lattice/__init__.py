@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from under_lattice.notebook import LiveWork, demo, open_work
 
-__version__ = "0.1.0"
+__version__ = "1.0.0"
 __all__ = ["LiveWork", "demo", "open_work"]
 
 
