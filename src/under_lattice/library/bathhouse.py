@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from under_lattice.library import coloured, drawn, filled, finished, lines, rounds, seen
+from under_lattice.library import coloured, drawn, filled, finished, lines, rounds, seen, shore
 from under_lattice.library.layers import COMMISSION, chain
 from under_lattice.library.moving import MOVING
 from under_lattice.library.versions import STRIPS, versions_of
@@ -159,6 +159,18 @@ DEMOS: dict[str, Callable[[], Design]] = {
     "foot-bath-print": seen.foot_bath_print,
     "tide-board": filled.tide_board,
     "harbour-window": filled.harbour_window,
+    "pool-floor": shore.pool_floor,
+    "pilot-light": shore.pilot_light,
+    "school-of-fish": shore.school,
+    "sauna-door": shore.sauna_door,
+    "tide-wall": shore.tide_wall,
+    "paper-lamps": shore.paper_lamps,
+    "nautilus": shore.nautilus,
+    "drying-net": shore.drying_net,
+    "moon-pool": shore.moon_pool,
+    "sun-deck": shore.sun_deck,
+    "rain": shore.rain,
+    "sea-glass": shore.sea_glass,
 }
 
 WAYS_OUT = {  # how each goes out to whom it is made for

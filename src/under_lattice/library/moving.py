@@ -65,10 +65,28 @@ def _indigo_towel(design: Design) -> Design:
     return edited(design, motions=(_through("dye", places, 9.0, 369.0),), loop=Loop(seconds=10.0))
 
 
+def _pool_floor(design: Design) -> Design:
+    """The three ripples go on, each by whole waves, so that the water is where it was."""
+    begins = {"ripple": 0.0, "ripple-2": 90.0, "ripple-3": 0.0}
+    waves = [
+        _through(kind, (Place(layer="water", rule=f"water-{kind}", dial="phase"),), first, first + 360.0)
+        for kind, first in begins.items()
+    ]
+    return edited(design, motions=tuple(waves), loop=Loop(seconds=6.0))
+
+
+def _moon_pool(design: Design) -> Design:
+    """The far rings swing to the other side of the near ones and back; all that is seen to move is between them."""
+    aside = _swing("aside", _place("far", "motif", "place_x"), 16.0, -48.0)
+    return edited(design, motions=(aside,), loop=Loop(seconds=10.0))
+
+
 MOVING: dict[str, Callable[[Design], Design]] = {
     "lobby-panel": _lobby_panel,
     "seed-clock": _seed_clock,
     "changing-room-screen": _changing_room_screen,
     "festival-poster": _festival_poster,
     "indigo-towel": _indigo_towel,
+    "pool-floor": _pool_floor,
+    "moon-pool": _moon_pool,
 }

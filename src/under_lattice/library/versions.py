@@ -295,6 +295,30 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         "Large panes": {"grid.motif.size": 22.0, "grid.ink.stroke_width": 1.6, "grid.ink.stroke_colour": "#1D3A4F"},
         "Screen": {"grid.layer.blend": "screen", "grid.ink.stroke_colour": "#F6C27A", "grid.ink.stroke_width": 1.2},
     },
+    "pool-floor": {
+        "Night swim": {"floor.ink.palette": ("#1B2A4A", "#0A1226"), "light.ink.ramp": "0 #9FE8E0; 40 #2A6E8C; 100 #02060F"},
+        "Small tiles": {"floor.motif.size": 9.4, "floor.lattice.pitch": 9.7, "floor.lattice.row_pitch": 9.7},
+    },
+    "tide-wall": {
+        "Rose": {"scales.ink.palette": ("#F9EFE6", "#F0C9B8", "#D98C7E", "#A34F5A", "#5A2438"), GROUND: "#5A2438"},
+        "Nine rings": {"scales.progression.count": 9, "scales.progression.across": 88.0, "scales.progression.along": 88.0},
+    },
+    "school-of-fish": {
+        "Another current": {"school.adjust.turn.seed": 12, "school.adjust.turn.start": -170.0, "school.adjust.turn.end": 170.0},
+        "Sprats": {"school.seed-head.count": 1100, "school.seed-head.spacing": 4.3, "school.motif.length": 12.0},
+    },
+    "sauna-door": {
+        "Driftwood": {"blocks.ink.palette": ("#C9C2B4",), "blocks.relief.shade": "#3B3F45", GROUND: "#6F6B63"},
+        "Six boards": {"blocks.progression.count": 7, "blocks.progression.turn": 15.0},
+    },
+    "nautilus": {
+        "Sea blue": {"chambers.ink.palette": ("#EEF6F4", "#BFDDDD", "#6FA9B5", "#2E6680", "#12304A"), GROUND: "#E3ECEA"},
+        "Opened": {"chambers.progression.turn": 23.0, "chambers.progression.across": 94.0, "chambers.progression.along": 94.0},
+    },
+    "sun-deck": {
+        "Dawn": {"rays.ink.palette": ("#F6C6C0", "#E98CA0", "#7A6FB0", "#E98CA0"), GROUND: "#FBF3F1"},
+        "Twelve petals": {"rays.rosette.count": 24, "rays.motif.width": 38.0},
+    },
 }
 
 

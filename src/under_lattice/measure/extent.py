@@ -91,7 +91,7 @@ def _corners(points: Array, half: float, closed: bool, coat: Coat, near: Array) 
     joints, before, after = joints[its], before[its], after[its]
     turn = np.einsum("kc,kc->k", before, after)
     if coat.join == "mitre":
-        sharp = 2 / (1 + turn) <= MITRE**2  # the mitre's length over the width, squared
+        sharp = MITRE**2 * (1 + turn) >= 2  # the mitre's length over the width, squared; straight back it has no end
         tip = half * (before + after)[sharp] / (1 + turn[sharp])[:, None]
         out += [joints[sharp] + tip, joints[sharp] - tip]
     if not closed and coat.cap == "square":
