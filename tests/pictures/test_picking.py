@@ -70,7 +70,7 @@ def test_the_plain_painter_shows_about_the_same(name):
     scene = demo_scene(name)
     view = whole_page(scene, 300)
     mean, _ = apart(paint_plainly(scene, view).astype(float), paint(scene, view).astype(float))
-    assert mean < 15.0  # of 255; fine op art and ramps differ most
+    assert mean < 18.0  # of 255; fine op art and ramps differ most
 
 
 def test_the_plain_painter_stands_in_until_the_kernels_are_ready(monkeypatch):

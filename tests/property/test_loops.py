@@ -76,7 +76,8 @@ def test_frames_are_the_pictures_of_their_moments(name, pick, time):
     frames.picture(0.8)
     away = np.abs(frames.picture(time).astype(int) - whole)
     assert away.max() <= 1  # what lies above is laid over once, not mark by mark
-    assert np.array_equal(frames.picture(1.0 if time == 0 else time), frames.picture(time))
+    again = frames.picture(1.0 if time == 0 else time).astype(int)  # after a whole turn sines are as good as the same
+    assert np.abs(again - frames.picture(time)).max() <= (1 if time == 0 else 0)
     front, moving, back = standing(design)
     assert len(front) + len(moving) + len(back) == len([one for one in design.layers if not one.hidden and not one.source_only])
 

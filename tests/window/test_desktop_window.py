@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QApplication, QMenu
 
 from tests.chains import work_of
 from tests.window.conftest import gone
+from under_lattice import __version__
 from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import write
@@ -145,7 +146,7 @@ def test_a_second_window_holds_a_work_of_its_own(hands, qtbot):
 def test_versions_are_shown(hands):
     hands.do("about")
     (box,) = (one for one in hands.window.findChildren(AboutDialog) if one.isVisible())
-    for word in ("Under Lattice 0.", "Python 3.", "Qt 6.", "numpy"):
+    for word in (f"Under Lattice {__version__}", "Python 3.", "Qt 6.", "numpy"):
         assert word in box.lines.text()
     box.accept()
 

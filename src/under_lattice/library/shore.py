@@ -13,6 +13,7 @@ from under_lattice.rules import (
     Halftone,
     Ink,
     Lattice,
+    LeaveOut,
     Petal,
     Polygon,
     Progression,
@@ -68,6 +69,7 @@ def tide_wall() -> Design:
             stroke_width=0.9,
         ),
         Lattice(form="staggered rows", spacing="free", pitch=46.0, row_pitch=11.5),
+        LeaveOut(which="beside the sheet"),
     )
     sheet = Sheet(width=300.0, height=300.0, background="#17394F")
     return Design(name="Tide wall", commission=COMMISSION, sheet=sheet, layers=(scales,))
@@ -114,6 +116,7 @@ def rain() -> Design:
         ),
         Progression(count=7, distance=0.0, across=300.0, along=300.0, grows="by equal step"),
         SeedHead(count=70, spacing=26.0, size=Varied(rule="drops-seed-head", channel="chance", start=26.0, end=120.0, seed=5)),
+        LeaveOut(which="beside the sheet"),
     )
     deep = _ground("Pool", "0 #0F2C3F; 55 #1C5468; 100 #2F7F86", mixing="Oklab")
     sheet = Sheet(width=290.0, height=348.0, background="#0F2C3F")
@@ -173,7 +176,7 @@ def paper_lamps() -> Design:
         Ellipse(width=22.0),
         Ink(colours="noise", palette=("#FFE3A3", "#FFB45C", "#F2795B", "#D9506B"), run="as a ramp"),
         Shadow(distance=0.0, soft=7.0, colour="#FFB45C", opacity=70.0, spread=1.0, blend="screen"),
-        Lattice(form="hexagons on points", spacing="free", pitch=34.0),
+        Lattice(form="hexagons on points", extent="whole copies inside", margin=-1.0, spacing="free", pitch=34.0),
         Adjust(
             across=Varied(rule="lamps-lattice", channel="y", **far),
             along=Varied(rule="lamps-lattice", channel="y", **far),

@@ -296,7 +296,7 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         "Screen": {"grid.layer.blend": "screen", "grid.ink.stroke_colour": "#F6C27A", "grid.ink.stroke_width": 1.2},
     },
     "pool-floor": {
-        "Night swim": {"floor.ink.palette": ("#1B2A4A", "#0A1226"), "light.ink.ramp": "0 #9FE8E0; 40 #2A6E8C; 100 #02060F"},
+        "Night swim": {"floor.ink.palette": ("#6C93C0", "#182C50"), "light.ink.ramp": "0 #9FE8E0; 40 #2A6E8C; 100 #02060F"},
         "Small tiles": {"floor.motif.size": 9.4, "floor.lattice.pitch": 9.7, "floor.lattice.row_pitch": 9.7},
     },
     "tide-wall": {
@@ -304,8 +304,52 @@ VERSIONS: dict[str, dict[str, Changes]] = {
         "Nine rings": {"scales.progression.count": 9, "scales.progression.across": 88.0, "scales.progression.along": 88.0},
     },
     "school-of-fish": {
-        "Another current": {"school.adjust.turn.seed": 12, "school.adjust.turn.start": -170.0, "school.adjust.turn.end": 170.0},
-        "Sprats": {"school.seed-head.count": 1100, "school.seed-head.spacing": 4.3, "school.motif.length": 12.0},
+        "In the light": {
+            "school.ink.palette": ("#7A2E3B", "#C2554D", "#2C587A"),
+            "deep.ink.ramp": "0 #F6E9D2; 60 #E9CFA8; 100 #D9B98C",
+        },
+        "Few and large": {
+            "school.seed-head.count": 64,
+            "school.seed-head.spacing": 17.0,
+            "school.motif.length": 56.0,
+            "school.motif.width": 48.0,
+        },
+    },
+    "pilot-light": {
+        "Red sun": {"cut.halftone.ink": "#8E2F25", "cut.halftone.ground": "#F4E4CF"},
+        "High sun": {"sun.motif.place_y": -96.0, "sun.motif.width": 84.0, "glint.motif.width": 40.0},
+    },
+    "paper-lamps": {
+        "Blue hour": {
+            "lamps.ink.palette": ("#E8F3F2", "#8FC7CF", "#5B8FB9", "#7A6FB0"),
+            "lamps.shadow.colour": "#8FC7CF",
+            "dusk.ink.ramp": "0 #081420; 60 #15334A; 100 #2F6B7C",
+        },
+        "Large lamps": {"lamps.motif.width": 36.0, "lamps.lattice.pitch": 52.0},
+    },
+    "drying-net": {
+        "Fog": {
+            "sky.ink.ramp": "0 #DCE3E4; 55 #C7D2D6; 100 #EDE9DE",
+            "sun.ink.palette": ("#F6D9A8",),
+            "mesh.ink.stroke_colour": "#37474F",
+        },
+        "Wide mesh": {"mesh.motif.size": 20.0, "mesh.ink.stroke_width": 1.2, "mesh.warp.height": 24.0},
+    },
+    "moon-pool": {
+        "Close": {"near.motif.place_x": -5.0, "near.motif.place_y": -4.0, "far.motif.place_x": 5.0, "far.motif.place_y": 4.0},
+        "Gold": {"near.ink.stroke_colour": "#F0B84A", "far.ink.stroke_colour": "#E4725A", GROUND: "#1C1530"},
+    },
+    "rain": {
+        "Downpour": {"drops.seed-head.count": 260, "drops.seed-head.spacing": 14.0, "drops.ink.stroke_opacity": 100.0},
+        "Puddle": {
+            "pool.ink.ramp": "0 #E9EDEB; 55 #D5DEDC; 100 #BFCFD0",
+            "drops.ink.stroke_colour": "#2F4858",
+            "drops.ink.stroke_blend": "multiply",
+        },
+    },
+    "sea-glass": {
+        "Amber": {"glass.ink.palette": ("#FFF1CF", "#F2C166", "#C97B2E", "#7A3E1D", "#F5E3C0")},
+        "Pebbles": {"glass.motif.width": 38.0, "glass.lattice.pitch": 41.0, "glass.relief.size": 9.0},
     },
     "sauna-door": {
         "Driftwood": {"blocks.ink.palette": ("#C9C2B4",), "blocks.relief.shade": "#3B3F45", GROUND: "#6F6B63"},
