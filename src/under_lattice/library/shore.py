@@ -169,18 +169,18 @@ def nautilus() -> Design:
 
 
 def paper_lamps() -> Design:
-    """Paper lamps over the terrace: a plain grid of discs, its rows drawn together by how far they are; each glows."""
+    """Paper lamps over the terrace: a plain grid of discs, its rows drawn together by how far they are; all glow."""
     far = {"start": 40.0, "end": 128.0}
     lamps = chain(
         "Lamps",
         Ellipse(width=22.0),
         Ink(colours="noise", palette=("#FFE3A3", "#FFB45C", "#F2795B", "#D9506B"), run="as a ramp"),
-        Shadow(distance=0.0, soft=7.0, colour="#FFB45C", opacity=70.0, spread=1.0, blend="screen"),
         Lattice(form="hexagons on points", extent="whole copies inside", margin=-1.0, spacing="free", pitch=34.0),
         Adjust(
             across=Varied(rule="lamps-lattice", channel="y", **far),
             along=Varied(rule="lamps-lattice", channel="y", **far),
         ),
+        Shadow(distance=0.0, soft=7.0, colour="#FFB45C", opacity=70.0, spread=1.0, blend="screen"),
     )
     sheet = Sheet(width=280.0, height=350.0, background="#14122B")
     layers = (lamps, _ground("Dusk", "0 #0B0E24; 60 #2A1E4A; 100 #5A2C55"))
@@ -262,9 +262,9 @@ def sea_glass() -> Design:
         "Glass",
         Ellipse(width=19.0),
         Ink(colours="noise", palette=("#E9F2E4", "#9BD3C2", "#3E9A98", "#1F6B7A", "#E6C48C"), run="as a ramp"),
+        Lattice(form="hexagons on points", spacing="free", pitch=20.5),
         Relief(size=5.5, slope=44.0, light="#FFFFFF", shade="#0E3B43", shade_opacity=55.0, profile="round", direction=-120.0),
         Shadow(distance=1.4, direction=55.0, soft=1.3, colour="#5A4326", opacity=55.0),
-        Lattice(form="hexagons on points", spacing="free", pitch=20.5),
     )
     sand = chain(
         "Sand",
