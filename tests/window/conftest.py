@@ -120,9 +120,8 @@ class Hands:
 
 @pytest.fixture
 def window(qtbot, qapp, monkeypatch):
-    for left in qapp.topLevelWidgets():  # a panel of a test before would keep the focus
-        if left.isVisible():
-            left.close()
+    if (left := qapp.activePopupWidget()) is not None:  # of a test before; it would keep the focus
+        left.hide()
     made = Window()
     made.resize(1080, 800)  # less to paint than at its own size
     yield made
