@@ -354,8 +354,9 @@ def test_a_right_press_on_the_number_and_shift_f10_bring_the_dials_menu(hands):
 @pytest.mark.parametrize("typed", ["vary", "lock", "reset", "formula", "undo"])
 def test_the_search_finds_what_can_be_done_with_the_focused_dial(hands, typed):
     row = hands.row("ink", "fill_opacity")
+    hands.window.activateWindow()
     hands.type_in(row.fields[0], "50")
-    assert row.fields[0].hasFocus()
+    hands.bot.waitUntil(row.fields[0].hasFocus, timeout=5000)
     hands.do("find")
     (dialog,) = (one for one in hands.window.findChildren(CommandSearch) if one.isVisible())
     QTest.keyClicks(dialog.field, typed)
