@@ -31,6 +31,7 @@ from under_lattice.scene.tree import SceneLayer
 
 PACKAGES = ("skia-python", "cairocffi", "aggdraw")
 ROUNDS = 7
+Act = Callable[..., Any]
 LONGEST = 3.0  # s; what takes longer is timed once
 
 
@@ -64,6 +65,13 @@ def segments(trial: Trial, variant: int) -> list[tuple[int, list[tuple[float, fl
     return out
 
 
+def drawn(outline: list[Any], move: Act, line: Act, curve: Act, close: Act) -> None:
+    """Draw an outline by what a rasterizer has for each verb."""
+    for verb, points in outline:
+        act = close if verb == CLOSE else curve if verb == CURVE else move if verb == MOVE else line
+        act(*[number for point in points for number in point])
+
+
 def copies(trial: Trial) -> tuple[Any, Any, Any, Any, float]:
     """Variants, maps, fills and strokes of all copies (n, ...) and how wide lines are, in px."""
     picture = picture_of(trial)
@@ -82,12 +90,7 @@ def by_skia(trial: Trial) -> Callable[[], Any]:
 
     def path(outline: list[Any]) -> Any:
         made = skia.Path() if hasattr(skia.Path(), "moveTo") else skia.PathBuilder()
-        for verb, points in outline:
-            if verb == CLOSE:
-                made.close()
-            else:
-                draw = made.cubicTo if verb == CURVE else made.moveTo if verb == MOVE else made.lineTo
-                draw(*[number for point in points for number in point])
+        drawn(outline, made.moveTo, made.lineTo, made.cubicTo, made.close)
         return made.detach() if hasattr(made, "detach") else made
 
     shapes = [path(outline) for outline in shapes_of(trial)]
@@ -141,9 +144,7 @@ def by_cairo(trial: Trial) -> Callable[[], Any]:
             context.transform(cairo.Matrix(a, c, b, d, x, y))
             if variant not in kept:
                 context.new_path()
-                for verb, points in shapes[variant]:
-                    act = context.curve_to if verb == CURVE else context.move_to if verb == MOVE else context.line_to
-                    context.close_path() if verb == CLOSE else act(*[number for point in points for number in point])
+                drawn(shapes[variant], context.move_to, context.line_to, context.curve_to, context.close_path)
                 kept[variant] = context.copy_path()
             context.new_path()
             context.append_path(kept[variant])
@@ -171,12 +172,7 @@ def by_agg(trial: Trial) -> Callable[[], Any] | None:
 
     def path(outline: list[Any]) -> Any:
         made = aggdraw.Path()
-        for verb, points in outline:
-            if verb == CLOSE:
-                made.close()
-            else:
-                draw = made.curveto if verb == CURVE else made.moveto if verb == MOVE else made.lineto
-                draw(*[number for point in points for number in point])
+        drawn(outline, made.moveto, made.lineto, made.curveto, made.close)
         return made
 
     shapes = [path(outline) for outline in shapes_of(trial)]

@@ -52,6 +52,21 @@ def _covers(sums: Any, rule: int, room: Any) -> Any:
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _summed(acc: Any, at: int, before: Any) -> Any:
+    """Sums of areas along a block, what came `before` added, and clear it."""
+    sums = scan8(load8(acc, at), before)
+    store8(acc, at, splat8(NOTHING))
+    return sums
+
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _clear_beyond(acc: Any, at: int) -> None:
+    """Clear the two columns beyond a row, which edges at its end have touched."""
+    acc[at] = NOTHING
+    acc[at + 1] = NOTHING
+
+
+@njit(nogil=True, cache=True, fastmath=True, inline="always")
 def _end_of_stretch(rest: Any, at: int, blocks: int) -> int:
     """Block at which a stretch that no edge has touched ends; `rest` is the mask from block `at` on."""
     end: Any = at + np.int64(zeros_below(rest)) if rest != CLEAN else np.int64(blocks)
@@ -80,7 +95,7 @@ def sweep_opaque(
     What is `solid` is leapt over. `acc` is flat, with rows of `stride` pixels.
     """
     blocks = (wide + 7) >> 3
-    red, green, blue, zero = splat8(r), splat8(g), splat8(b), splat8(NOTHING)
+    red, green, blue = splat8(r), splat8(g), splat8(b)
     room = np.empty(8, np.float32)
     for y in range(ya, yb):
         m = mask[y]
@@ -93,8 +108,7 @@ def sweep_opaque(
         while at < blocks:
             rest = m >> np.uint64(at)
             if rest & BIT != CLEAN:
-                v = scan8(load8(acc, y * stride + 8 * at), s)
-                store8(acc, y * stride + 8 * at, zero)
+                v = _summed(acc, y * stride + 8 * at, s)
                 s = lane8(v, 7)
                 c = covered(s, rule)
                 bit = BIT << np.uint64(at)
@@ -110,8 +124,7 @@ def sweep_opaque(
                     if done & bit == CLEAN and _under(run, (y * BLOCKS + k) * ROOM, cover, red, green, blue):
                         solid[y] |= bit
             at = end
-        acc[y * stride + wide] = NOTHING
-        acc[y * stride + wide + 1] = NOTHING
+        _clear_beyond(acc, y * stride + wide)
 
 
 @njit(nogil=True, cache=True, fastmath=True, inline="always")
@@ -150,7 +163,7 @@ def _sweep_opaque_paint(
     rule: int, table: Any, texels: Any, levels: Any, depth: int,
 ) -> None:  # fmt: skip
     """Do what `sweep_opaque_paint` does, compiled for one `form`."""
-    blocks, zero = (wide + 7) >> 3, splat8(NOTHING)
+    blocks = (wide + 7) >> 3
     room, colour = np.empty(8, np.float32), np.empty(4, np.float32)
     du, dv = to[0, 0], to[1, 0]
     step = _texels_each(to, levels)
@@ -168,8 +181,7 @@ def _sweep_opaque_paint(
             rest = m >> np.uint64(at)
             cover, end = splat8(c), at + 1
             if rest & BIT != CLEAN:
-                sums = scan8(load8(acc, y * stride + 8 * at), s)
-                store8(acc, y * stride + 8 * at, zero)
+                sums = _summed(acc, y * stride + 8 * at, s)
                 s = lane8(sums, 7)
                 c, cover = covered(s, rule), _covers(sums, rule, room)
             else:
@@ -185,8 +197,7 @@ def _sweep_opaque_paint(
                 ):  # fmt: skip
                     solid[y] |= bit
             at = end
-        acc[y * stride + wide] = NOTHING
-        acc[y * stride + wide + 1] = NOTHING
+        _clear_beyond(acc, y * stride + wide)
 
 
 @njit(nogil=True, cache=True, fastmath=True)
@@ -228,7 +239,7 @@ def _sweep_clear(
     """Do what `sweep_clear` does, compiled for one `mode`: what is asked for each pixel would cost as much as painting it."""
     wide = into.shape[1]
     blocks, pixels = (wide + 7) >> 3, into.reshape(into.size)
-    colour, zero = four_of(r, g, b, a), splat8(NOTHING)
+    colour = four_of(r, g, b, a)
     room, within = np.empty(8, np.float32), (BIT << np.uint64(8 - (8 * blocks - wide))) - BIT  # columns of the last block
     for y in range(ya, yb):
         m = mask[y]
@@ -240,8 +251,7 @@ def _sweep_clear(
         while at < blocks:
             rest = m >> np.uint64(at)
             if rest & BIT != CLEAN:
-                sums = scan8(load8(acc, y * stride + 8 * at), s)
-                store8(acc, y * stride + 8 * at, zero)
+                sums = _summed(acc, y * stride + 8 * at, s)
                 s = lane8(sums, 7)
                 c = covered(s, rule)
                 covers = _covers(sums, rule, room)
@@ -258,8 +268,7 @@ def _sweep_clear(
                 for x in range(8 * at, min(8 * end, wide)):
                     _lay(into, pixels, y, x, colour, c, r, g, b, a, mode)
             at = end
-        acc[y * stride + wide] = NOTHING
-        acc[y * stride + wide + 1] = NOTHING
+        _clear_beyond(acc, y * stride + wide)
 
 
 @njit(nogil=True, cache=True, fastmath=True)
@@ -300,7 +309,7 @@ def sweep_paint(
 ) -> None:  # fmt: skip
     """Lay an item of a ramp or a picture over what is there, row by row of pixels, and clear `acc` and `mask`."""
     wide = into.shape[1]
-    blocks, zero = (wide + 7) >> 3, splat8(NOTHING)
+    blocks = (wide + 7) >> 3
     room, colour = np.empty(8, np.float32), np.empty(4, np.float32)
     step = _texels_each(to, levels)
     for y in range(ya, yb):
@@ -316,8 +325,7 @@ def sweep_paint(
             rest = m >> np.uint64(at)
             begin, end = 8 * at, min(8 * at + 8, wide)
             if rest & BIT != CLEAN:
-                sums = scan8(load8(acc, y * stride + 8 * at), s)
-                store8(acc, y * stride + 8 * at, zero)
+                sums = _summed(acc, y * stride + 8 * at, s)
                 s = lane8(sums, 7)
                 c = covered(s, rule)
                 store8(room, 0, _covers(sums, rule, room))
@@ -336,5 +344,4 @@ def sweep_paint(
                         into, y, begin, stop, share * strength, u0, v0, to, form, mode, table, texels, levels, depth, step, colour
                     )
                 begin = stop
-        acc[y * stride + wide] = NOTHING
-        acc[y * stride + wide + 1] = NOTHING
+        _clear_beyond(acc, y * stride + wide)

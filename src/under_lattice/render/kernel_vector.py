@@ -10,11 +10,12 @@ from collections.abc import Callable
 from typing import Any
 
 from under_lattice.core.kernel_compiler import intrinsic, ir, models, register_model, types
+from under_lattice.render.kernel_cover import FAINT, FULL
 
 F32, I32 = ir.FloatType(), ir.IntType(32)
 V8, V4 = ir.VectorType(F32, 8), ir.VectorType(F32, 4)
 FUSED = ("contract",)  # a product and a sum may be one instruction
-FULL, FAINT, SOLID = 0.9985, 1e-5, 1.0 - 1e-6  # as in `kernel_cover`
+SOLID = 1.0 - 1e-6  # what sums of shares may miss by
 
 
 class Eight(types.Type):
@@ -134,8 +135,8 @@ def covered8(typing_context: Any, value: Any) -> Any:
     def generate(context: Any, builder: Any, signature: Any, args: Any) -> Any:
         back = builder.fsub(_all_of(V8, 0.0), args[0])
         c = builder.select(builder.fcmp_ordered(">", args[0], back), args[0], back)
-        c = builder.select(builder.fcmp_ordered(">", c, _all_of(V8, FULL)), _all_of(V8, 1.0), c)
-        return builder.select(builder.fcmp_ordered("<", c, _all_of(V8, FAINT)), _all_of(V8, 0.0), c)
+        c = builder.select(builder.fcmp_ordered(">", c, _all_of(V8, float(FULL))), _all_of(V8, 1.0), c)
+        return builder.select(builder.fcmp_ordered("<", c, _all_of(V8, float(FAINT))), _all_of(V8, 0.0), c)
 
     return eight(eight), generate
 

@@ -25,10 +25,8 @@ How = Literal["union", "intersection", "exclusion", "first less the rest"]
 AREAS_MOST = 20_000
 THIN = 1e-9  # of all: what is smaller is left over from reckoning
 TOGETHER = 1024  # areas united at a time
-LOOKED_AT, MEET_MOST = (
-    64,
-    64,
-)  # areas that tell how many others one meets, and as many in the mean that those who meet are looked for
+LOOKED_AT = 64  # areas that tell how many others each meets
+MEET_MOST = 64  # others in the mean; of more, all are taken to meet
 ORIGIN = shapely.Point(0, 0)
 Step = Callable[[float], None]
 LAYERED = When(field="of", values=("another layer",), reason="only with another layer")

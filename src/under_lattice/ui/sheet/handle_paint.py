@@ -62,7 +62,8 @@ class HandlePainter:
     def paint(self, handles: HandleSet, picked: str, hovered: str) -> None:
         """Draw outlines and arrows first, then beads, then labels."""
         self.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rings = [(self._outline(ring), ring is handles.ghost) for ring in (handles.ghost, handles.frame) if ring is not None]
+        both = (handles.ghost, True), (handles.frame, False)
+        rings = [(self._outline(ring), dashed) for ring, dashed in both if ring is not None]
         boxes = [ring.boundingRect() for ring, _ in rings]
         self.quiet = bool(rings) and max(max(box.width(), box.height()) for box in boxes) < QUIET
         words: list[tuple[QPointF, str, QPointF]] = []
@@ -77,8 +78,8 @@ class HandlePainter:
                 self._thin(np.stack([handle.tail, handle.at]))
         places = spread([self.to_widget(one.at)[0] for one in seen], [one.form for one in seen])
         few = len(seen) <= LABELLED_MOST
+        right = boxes[-1].right() if handles.frame is not None else None
         for handle, at in zip(seen, places, strict=True):
-            right = boxes[-1].right() if handles.frame is not None else None
             self._paint_handle(handle, at, handle.name in (picked, hovered), few, right, words)
         self._labels(words, middle)
 

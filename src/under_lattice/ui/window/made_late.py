@@ -37,8 +37,7 @@ class MadeLate(QWidget):
         """Tell whether a part is there, without making it."""
         return part in self.__dict__
 
-    def _put(self, name: str, part: QWidget, at: int, stretch: int = 0) -> None:
-        self.beside.insertWidget(at, part, stretch)
+    def _told(self, name: str, part: QWidget) -> None:
         self.__dict__[name] = part  # whoever hears of it asks for it
         self.made.emit(name)
 
@@ -47,8 +46,7 @@ class MadeLate(QWidget):
         """Siblings and kept versions."""
         tray = Tray(self.desk)
         self.tray_room.addWidget(tray)
-        self.__dict__["tray"] = tray
-        self.made.emit("tray")
+        self._told("tray", tray)
         return tray
 
     @cached_property
@@ -56,7 +54,8 @@ class MadeLate(QWidget):
         """The test strip, in place of the sheet, and what is picked on it, in place of the siblings."""
         strips = StripPage(self.desk)
         self.tray.put_above(PickedPanel(strips))
-        self._put("strips", strips, self.beside.indexOf(self.sheet), 1)
+        self.beside.insertWidget(self.beside.indexOf(self.sheet), strips, 1)
+        self._told("strips", strips)
         return strips
 
     @property
@@ -68,14 +67,16 @@ class MadeLate(QWidget):
     def mix_bar(self) -> MixBar:
         """The bead between the work and a kept version."""
         bar = MixBar(self.desk)
-        self._put("mix_bar", bar, 0)
+        self.beside.insertWidget(0, bar)
+        self._told("mix_bar", bar)
         return bar
 
     @cached_property
     def repeat_bar(self) -> RepeatBar:
         """What repeats and with which seams."""
         bar = RepeatBar(self.desk, self.sheet)
-        self._put("repeat_bar", bar, int(self.has("mix_bar")))
+        self.beside.insertWidget(int(self.has("mix_bar")), bar)
+        self._told("repeat_bar", bar)
         return bar
 
     @cached_property
@@ -85,5 +86,6 @@ class MadeLate(QWidget):
 
         string = StringPanel(self.desk, self.player)
         string.film_wanted.connect(self.film_wanted)
-        self._put("string", string, self.beside.count() - 1)
+        self.beside.insertWidget(self.beside.count() - 1, string)
+        self._told("string", string)
         return string
