@@ -10,7 +10,7 @@ from shiboken6 import isValid
 
 from tests.chains import floor_alone, work_of
 from under_lattice.files import unsaved
-from under_lattice.ui.look.style import dress
+from under_lattice.ui.look import style
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.application import make_application
@@ -26,11 +26,10 @@ def qapp():
 
 
 @pytest.fixture(autouse=True)
-def dressed(qapp, request):
-    """The sheet of styles is put on where a module asks for it (``DRESSED``): most that is done in a window needs no looks."""
-    wanted = getattr(request.module, "DRESSED", False)
-    if bool(qapp.styleSheet()) != wanted:
-        dress(qapp) if wanted else qapp.setStyleSheet("")
+def dressed(request, monkeypatch):
+    """Windows wear the sheet of styles where a module asks for it (``DRESSED``): most that is done in a window needs no looks."""
+    if not getattr(request.module, "DRESSED", False):
+        monkeypatch.setattr(style, "SHEET", "")
 
 
 @pytest.fixture(autouse=True)
@@ -89,6 +88,9 @@ class Hands:
 
     def type_in(self, field, text):
         field.setFocus()
+        if field.window() is self.window and not field.hasFocus():  # which it has when the window is in front
+            self.window.activateWindow()
+            self.bot.waitUntil(field.hasFocus, timeout=5000)
         field.selectAll()
         QTest.keyClicks(field, text)
 

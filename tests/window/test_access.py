@@ -11,6 +11,7 @@ from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import Lock, ThreadSlider
 from under_lattice.ui.look.tokens import DARK, HIGH_DARK, HIGH_LIGHT, LIGHT, LOOK, colour
 from under_lattice.ui.window.commands import COMMANDS
+from under_lattice.ui.window.window import dress_all
 
 TEXT = [("text", ground) for ground in ("panel", "card", "open", "field", "hover", "tint", "tag", "saft")]
 TEXT += [("text2", ground) for ground in ("panel", "card", "open", "field", "hover", "tint", "ground")]
@@ -36,7 +37,7 @@ def test_contrast_is_enough(name):
 
 def test_high_contrast_of_the_desktop_is_respected(hands, monkeypatch):
     monkeypatch.setattr(type(LOOK), "high", True)
-    hands.window.dress()
+    dress_all()
     assert colour("text2") == QColor(HIGH_LIGHT.text2)
     assert QApplication.palette().windowText().color() == QColor("#000000")
     label = hands.row("lattice", "gap").label
@@ -44,7 +45,7 @@ def test_high_contrast_of_the_desktop_is_respected(hands, monkeypatch):
     darkest = min(shot.pixelColor(x, y).value() for x in range(shot.width()) for y in range(shot.height()))
     assert darkest < 60
     monkeypatch.undo()
-    hands.window.dress()
+    dress_all()
     assert colour("text2") == QColor(LIGHT.text2)
 
 

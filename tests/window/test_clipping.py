@@ -103,6 +103,7 @@ def test_no_word_of_any_form_is_cut_off(large, qtbot):
         shown = layer.end if kind.family == "end" else layer.rules[-1]
         card = Card(Hand(document, layer.id, shown.id, print))
         qtbot.addWidget(card)
+        style.wear(card)
         card.set_open(True, True)
         card.refresh(shown, 12, "")
         card.show()
@@ -204,6 +205,7 @@ def test_an_open_list_shows_its_last_row_and_its_longest_words_whole(large, qtbo
         combo = QuietCombo("Rows")
         combo.addItems([f"row {k}" for k in range(rows - 1)] + ["as the layer before it, but in step over all shapes"])
         qtbot.addWidget(combo)
+        style.wear(combo)
         combo.resize(120, combo.sizeHint().height())
         combo.show()
         combo.showPopup()

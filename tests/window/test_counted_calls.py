@@ -5,12 +5,15 @@ import sys
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
 
 import under_lattice
 from tests.window.conftest import Hands
 from under_lattice.library import demo
+from under_lattice.ui.panels.add_slot import AddSlot
+from under_lattice.ui.panels.chips import Chip
 from under_lattice.ui.workers.worker import worker
 
 OURS = str(Path(under_lattice.__file__).parent)
@@ -67,3 +70,35 @@ def test_one_key_press_costs_few_calls_before_the_request_is_sent(entrance):
     assert sum(counted.values()) < 500, told
     assert walks <= 10, told
     assert refreshed <= 1, told
+
+
+class Painted(QObject):
+    """How often which widgets were drawn."""
+
+    def __init__(self):
+        super().__init__()
+        self.count = collections.Counter()
+
+    def eventFilter(self, one, event):
+        if event.type() == QEvent.Type.Paint and isinstance(one, QWidget):
+            self.count[one] += 1
+        return False
+
+
+def test_a_key_in_a_number_draws_its_row_and_leaves_the_rest_as_it_is(hands, qapp):
+    """Until its picture is there: the sheet is not drawn with the one of before."""
+    row = hands.row("lattice", "gap")
+    row.fields[0].setFocus()
+    for key in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Up):
+        hands.settle()
+        hands.bot.waitUntil(lambda: not worker().busy(hands.window.engine), timeout=10_000)
+        hands.bot.wait(50)
+        seen = Painted()
+        qapp.installEventFilter(seen)
+        ended = hands.studio.painted.connect(lambda seen=seen: qapp.removeEventFilter(seen))
+        QTest.keyClick(row.fields[0], key)
+        hands.bot.waitUntil(lambda: hands.studio.shown >= hands.studio.asked, timeout=10_000)
+        hands.studio.painted.disconnect(ended)
+        assert not seen.count[hands.studio.sheet]
+        assert not any(seen.count[hands.card(handle).head] for handle in ("motif", "ink"))
+        assert not any(count for part, count in seen.count.items() if isinstance(part, (AddSlot, Chip)))

@@ -21,7 +21,6 @@ from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.ui.dialogs.about_dialog import AboutDialog
 from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.look.numerals import capital
-from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.window import Window
 from under_lattice.vary.numbers import Varied
@@ -223,20 +222,3 @@ def test_a_work_opens_on_the_layer_it_is_told_to(hands, tmp_path):
     write(hands.document.work, tmp_path / "rings.lattice")
     hands.window.show_work(open_any(tmp_path / "rings.lattice").work)
     assert hands.studio.layer == rim.id
-
-
-def test_another_theme_is_seen_in_every_panel_of_a_window_that_is_open(hands):
-    """In the pixels, not the palette: grounds of strip, chain, facts and tray, and the words of a card."""
-    try:
-        for theme in ("dark", "light"):
-            hands.do(theme)
-            hands.settle()
-            studio = hands.studio
-            ground = LOOK.tokens.panel.lower()
-            for part, corner in ((hands.window.strip, (2, 3)), (studio.facts_line, (2, 5)), (studio.tray, (3, 3))):
-                assert part.grab().toImage().pixelColor(*corner).name() == ground, (theme, type(part).__name__)
-            head = hands.card("lattice").head.grab().toImage()
-            light = [head.pixelColor(x, y).lightness() for x in range(60, head.width(), 2) for y in range(4, head.height() - 4, 2)]
-            assert max(light) - min(light) > 150, theme  # its words stand out
-    finally:
-        hands.do("light")

@@ -525,6 +525,8 @@ def test_a_formula_is_pasted_and_a_dial_that_cannot_vary_says_so(showing):
     row.fields[0].paste()
     hands.settle()
     assert hands.rule("adjust").turn.formula == "30 * u"
+    QTest.keyClick(row.panel, Qt.Key.Key_Escape)
+    hands.settle()
     pitch = hands.row("lattice", "turn").fields[0]
     hands.type_in(pitch, "= 3 * u")
     hands.bot.waitUntil(lambda: bool(hands.row("lattice", "turn").error.text()), timeout=5000)

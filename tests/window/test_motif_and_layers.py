@@ -144,6 +144,7 @@ def test_a_sign_between_two_cards_adds_a_rule_there(hands):
     head = hands.card("motif").head
     sign = chain.between[hands.rule("motif").id]
     assert not sign.near
+    QTest.mouseMove(hands.studio.sheet, QPoint(60, 20))  # the pointer may still be where a test before left it
     QTest.mouseMove(head, QPoint(60, 20))
     hands.bot.waitUntil(lambda: sign.near, timeout=2000)
     top, bottom = chain.lines[chain.order[0]].geometry().bottom(), chain.lines[chain.order[1]].geometry().top()

@@ -77,7 +77,7 @@ def test_a_size_that_varies_is_locked_reset_and_named_is_one_too(showing, monkey
     next(act for words, act, _ in size.actions_here() if words == "Make a named dial of it…")()
     assert [place for place, _ in hands.rule("adjust").ties] == ["across", "along"]
     assert len(hands.document.design.dials) == 1
-    hands.type_in(size.fields[0], "70")
+    hands.type_in(hands.row("adjust", "across").fields[0], "70")
     assert hands.document.design.dials[0].value == hands.rule("adjust").along == 70.0
 
 

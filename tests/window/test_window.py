@@ -531,6 +531,17 @@ def test_everyday_words_are_found(hands):
         box.close()
 
 
+@pytest.mark.parametrize(
+    ("typed", "first"), [("lattice", "Add Lattice"), ("mirror", "Add Mirror"), ("export", "Export"), ("star", "Star as the motif")]
+)
+def test_what_begins_as_is_typed_is_found_first(hands, typed, first):
+    hands.do("find")
+    box = dialog(hands.window, CommandSearch)
+    QTest.keyClicks(box.field, typed)
+    assert box.list.item(0).text() == first
+    box.close()
+
+
 def test_a_work_of_the_book_is_found_from_the_first_page_too(window, qtbot):
     window.show()
     window.actions_by_key["find"].trigger()

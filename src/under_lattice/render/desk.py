@@ -18,9 +18,9 @@ class Between:
     beneath: Array | None = None
     above: Array | None = None
 
-    def rows(self, top: int, high: int) -> Between:
-        """Return so many rows of it."""
-        parts = [None if one is None else one[top : top + high] for one in (self.beneath, self.above)]
+    def part(self, at: slice | tuple[slice, slice]) -> Between:
+        """Return some rows of it, or some columns of them."""
+        parts = [None if one is None else one[at] for one in (self.beneath, self.above)]
         return Between(*parts)
 
 

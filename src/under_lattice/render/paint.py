@@ -27,7 +27,7 @@ from under_lattice.render.flat import TILE, Ready, ready_of, tiles_of
 from under_lattice.render.items import MODE_OF, items_of
 from under_lattice.render.kernel_blend import fade, lay_layer
 from under_lattice.scene.along import pieced
-from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneLayer, SceneVeil, View
+from under_lattice.scene.tree import Mask, Node, Scene, SceneGroup, SceneLayer, SceneVeil, View, page_in, page_rows
 
 PIXELS_MOST = 400_000_000
 FEATHER_MOST = 600.0  # px of deviation; beyond it nothing more is seen
@@ -68,6 +68,12 @@ def paint(
     """
     if view.width * view.height > PIXELS_MOST:
         raise LimitError(f"a picture of {view.width} × {view.height} px is too large; at most {PIXELS_MOST:,} px in all")  # noqa: RUF001
+    seen, part = page_in(scene, view)
+    if seen != view:
+        out = np.zeros((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
+        if seen.width and seen.height:
+            out[part] = paint(scene, seen, progress, threads, depth, between.part(part))
+        return out
     if (rows := rows_at_once(scene, view)) < view.height:
         return _in_bands(scene, view, progress, threads, depth, rows, between)
     flag = np.zeros(1, np.uint8)
@@ -100,7 +106,9 @@ def _in_bands(
         def tell(name: str, share: float, done: tuple[int, int] = done) -> None:
             progress.tell(name, (done[0] + share * done[1]) / view.height)
 
-        out[top : top + high] = paint(scene, band, replace(progress, tell=tell), threads, depth, between.rows(top, high))
+        out[top : top + high] = paint(
+            scene, band, replace(progress, tell=tell), threads, depth, between.part(np.s_[top : top + high])
+        )
     return out
 
 
@@ -124,7 +132,7 @@ def _job(scene: Scene, view: View, flag: Array, depth: str, progress: Progress, 
         layers = Closing(view, partial(_for_finish, flag=flag), progress).layers(layers, scene.background)
     prepared = tuple(_prepare(layer, view, flag, progress) for layer in reversed(layers))
     out = np.zeros((view.height, view.width, 4), np.uint8 if depth == "bytes" else np.float32)
-    return _Job(prepared, ground, _page_rows(scene, view), out, tiles_of(view)[1], between)
+    return _Job(prepared, ground, page_rows(scene, view), out, tiles_of(view)[1], between)
 
 
 def _tiles(job: _Job, flag: Array, pool: ThreadPoolExecutor, progress: Progress) -> list[Future[None]]:
@@ -373,11 +381,6 @@ def _paint_items(ready: Ready, pixels: Array, place: _Place) -> None:
     kernels.paint_tile(
         pixels, desk.run, desk.acc[:high], desk.mask[:high], desk.solid[:high], place.left, place.top, ready.flat, order
     )
-
-
-def _page_rows(scene: Scene, view: View) -> tuple[float, float, float, float]:
-    x, y = scene.width / 2 * view.scale, scene.height / 2 * view.scale
-    return view.left - x, view.left + x, view.top - y, view.top + y
 
 
 def _coverage(page: tuple[float, float, float, float], place: _Place, wide: int, high: int) -> Array | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Literal
@@ -276,3 +277,18 @@ def whole_page(scene: Scene, width: int, height: int | None = None) -> View:
     scale = width / scene.width
     high = max(1, round(scene.height * scale)) if height is None else height
     return View(width, high, scale, width / 2, high / 2)
+
+
+def page_rows(scene: Scene, view: View) -> tuple[float, float, float, float]:
+    """Return where the page lies in a view: its left, right, upper and lower edge, in px."""
+    x, y = scene.width / 2 * view.scale, scene.height / 2 * view.scale
+    return view.left - x, view.left + x, view.top - y, view.top + y
+
+
+def page_in(scene: Scene, view: View) -> tuple[View, tuple[slice, slice]]:
+    """Return what of a view the page lies in, beside which nothing is seen, and which rows and columns of the view these are."""
+    left, right, upper, lower = page_rows(scene, view)
+    x, y = min(max(0, math.floor(left)), view.width), min(max(0, math.floor(upper)), view.height)
+    wide, high = max(0, min(view.width, math.ceil(right)) - x), max(0, min(view.height, math.ceil(lower)) - y)
+    seen = replace(view, width=wide, height=high, left=view.left - x, top=view.top - y)
+    return seen, np.s_[y : y + high, x : x + wide]

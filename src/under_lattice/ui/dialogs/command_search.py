@@ -41,7 +41,10 @@ class Entry:
 
 
 def found(entries: list[Entry], text: str) -> list[Entry]:
-    """Return the entries in which every typed word, or what it means here, begins some word; names before other words."""
+    """Return the entries in which every typed word, or what it means here, begins some word.
+
+    Names come before other words, and first those that begin as is typed or belong to the dial in use.
+    """
     typed = [meanings(word) for word in text.lower().replace(":", " ").split()]
     if not typed:
         return [entry for entry in entries if entry.hint == HERE]  # a line to type in, not a list of everything
@@ -50,7 +53,9 @@ def found(entries: list[Entry], text: str) -> list[Entry]:
         own, more = entry.words.lower().replace(":", " ").split(), entry.search.lower().split()
         ranks = [_rank(ways, own, more) for ways in typed]
         if None not in ranks:
-            ranked.append((sum(rank for rank in ranks if rank is not None), entry))
+            name = entry.words.lower().removeprefix("add ").removeprefix("open ")
+            begins = entry.hint == HERE or name.startswith(text.lower().strip())
+            ranked.append(((sum(rank for rank in ranks if rank is not None), not begins), entry))
     return [entry for _, entry in sorted(ranked, key=lambda pair: pair[0])]
 
 

@@ -235,7 +235,8 @@ class ColourPanel(QFrame):
 
 
 def open_under(panel: QWidget, anchor: QWidget) -> None:
-    """Show a panel under a widget, kept on the screen."""
+    """Show a panel under a widget, as one of its window's, kept on the screen."""
+    panel.setParent(anchor.window(), Qt.WindowType.Popup)
     panel.move(anchor.mapToGlobal(QPoint(0, anchor.height() + 2)))
     fit_on_screen(panel, anchor.screen().availableGeometry())
     panel.show()

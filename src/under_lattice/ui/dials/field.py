@@ -105,7 +105,8 @@ class NumberField(Line):
         wide = self.fontMetrics().horizontalAdvance
         text = wide(self.text()) + ROOM
         self._unit_room = wide(self.unit) + 3 if self.unit and (not self._least or text + wide(self.unit) + 3 <= px(WIDEST)) else 0
-        self.setTextMargins(0, 0, self._unit_room, 0)
+        if self.textMargins().right() != self._unit_room:  # or all would be laid out anew
+            self.setTextMargins(0, 0, self._unit_room, 0)
         if self._least:
             self.setFixedWidth(max(self._least, text + self._unit_room))
 

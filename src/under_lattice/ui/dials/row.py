@@ -38,7 +38,9 @@ class QuietCombo(QComboBox):
         super().__init__()
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setLineEdit(QLineEdit())  # for a moment: the list is made by the next line, without arrows where one can type
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setEditable(False)
         self.setMinimumContentsLength(6)
         self.setMaxVisibleItems(ROWS_SEEN)
 

@@ -1,4 +1,4 @@
-"""Emptying layouts."""
+"""What Qt leaves to do by hand: emptying layouts, showing parts that have no window yet, drawing only what looks otherwise."""
 
 from __future__ import annotations
 
@@ -20,3 +20,10 @@ def stands(widget: QWidget, on: bool) -> bool:
     if widget.parentWidget() is not None or not on:
         widget.setVisible(on)
     return on
+
+
+def looks(widget: QWidget, *seen: object) -> None:
+    """Let a widget be drawn anew if what is seen on it is not what was said of it before."""
+    if getattr(widget, "drawn_as", None) != seen:
+        widget.drawn_as = seen  # type: ignore[attr-defined]
+        widget.update()

@@ -1,15 +1,16 @@
-"""One style sheet and palette, made from the tokens."""
+"""One style sheet and palette, made from the tokens: the palette for the application, the sheet for each of its windows."""
 
 from __future__ import annotations
 
 from importlib.resources import as_file, files
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 from under_lattice.ui.look.tokens import LOOK, Tokens, px
 
 FACE = "Clear Sans"
+SIGNS = ("arrow", "check")  # drawings a sheet names
 SHEET = """
 * {{ font-family: "{face}"; font-size: {body}px; color: {text}; }}
 QMainWindow, QDialog, QMessageBox, #panel, #strip, #facts, QScrollArea, #scrolled {{ background: {panel}; border: none; }}
@@ -110,6 +111,9 @@ QListWidget {{ background: {field}; border: 1px solid {strong}; outline: none; }
 QListWidget::item {{ padding: 4px; }}
 QListWidget::item:selected {{ background: {tint}; color: {text}; border: 1px solid {ver}; }}
 QCheckBox {{ spacing: 6px; border: 2px solid transparent; border-radius: 3px; }}
+QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {strong}; border-radius: 3px; background: {field}; }}
+QCheckBox::indicator:checked {{ border-color: {ver}; background: {ver}; image: url({check}); }}
+QCheckBox::indicator:disabled {{ border-color: {line}; }}
 QCheckBox:focus {{ border: 2px solid {ver}; }}
 QProgressBar {{ border: 1px solid {strong}; border-radius: 3px; background: {field}; text-align: center; }}
 QProgressBar::chunk {{ background: {tint}; }}
@@ -124,19 +128,25 @@ def load_face() -> None:
 
 
 def dress(app: QApplication) -> None:
-    """Put palette and style sheet of the theme in force on the application; text scales with the desktop's size."""
+    """Put the palette of the theme in force and the face of type on the application; text scales with the desktop's size."""
     LOOK.read()
-    t = LOOK.tokens
-    scale = LOOK.text = _text_scale()
+    LOOK.text = _text_scale()
     font = QFont(FACE)
-    font.setPixelSize(round(13 * scale))
+    font.setPixelSize(px(13))
     app.setFont(font)
-    app.setPalette(_palette(t))
-    with as_file(files("under_lattice") / "fonts" / ("arrow-dark.svg" if LOOK.dark else "arrow-light.svg")) as arrow:
-        values = t.__dict__ | {"face": FACE, "arrow": arrow.as_posix()}
-        sizes = {"body": round(13 * scale), "small": round(12 * scale), "title": round(22 * scale), "heading": round(14 * scale)}
-        sizes |= {"under": px(77), "line_high": px(20)}
-        app.setStyleSheet(SHEET.format(**values, **sizes))
+    app.setPalette(_palette(LOOK.tokens))
+
+
+def wear(window: QWidget) -> None:
+    """Put the style sheet of the theme in force on a window, and so on all that belongs to it.
+
+    A sheet of the whole application costs several times as much: the toolkit goes over each part once for each part it lies in.
+    """
+    theme = "dark" if LOOK.dark else "light"
+    with as_file(files("under_lattice") / "fonts") as fonts:
+        values = LOOK.tokens.__dict__ | {"face": FACE, **{sign: (fonts / f"{sign}-{theme}.svg").as_posix() for sign in SIGNS}}
+        sizes = {"body": px(13), "small": px(12), "title": px(22), "heading": px(14), "under": px(77), "line_high": px(20)}
+        window.setStyleSheet(SHEET.format(**values, **sizes))
 
 
 def _text_scale() -> float:

@@ -14,6 +14,7 @@ from under_lattice.declare.dials import Count
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.option_dials import Seconds
 from under_lattice.ui.dials.field import NumberField
+from under_lattice.ui.look.layouts import stands
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, tip
 from under_lattice.ui.loop.motion_rows import NAMES, SAID, MotionRows
@@ -167,7 +168,7 @@ class StringPanel(QWidget):
         self.rate.show_value(design.loop.rate)
         self.rows.refresh()  # before it is seen, so that it takes no more room than it needs
         self.body.setVisible(looked.string)
-        self.setVisible(shown)
+        stands(self, shown)
         self._show_time()
 
     def _show_time(self) -> None:

@@ -23,6 +23,7 @@ from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.curve import draw_curve
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.look.glyphs import draw_glyph
+from under_lattice.ui.look.layouts import looks
 from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.thread import chain_bead
 from under_lattice.ui.look.tokens import CARD_WIDTH, colour, px
@@ -294,7 +295,7 @@ class Card(QFrame):
         head.line = as_written_here(head.line)
         head.setAccessibleName(f"{head.title}: {head.line}")
         head.setToolTip(tip(problem or ("A press on the picture changes the motif" if head.exchanges else "")))
-        head.update()
+        looks(head, head.title, head.line, head.off, head.warned, head.varied, id(head.walk), head.line_varies)
 
     def set_compact(self, on: bool) -> int:
         """Shrink a closed head; returns the card's height."""

@@ -13,6 +13,7 @@ from under_lattice.ui.dials.colour_rows import ColourRow, PaletteRow
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.layer_row import LAYER
 from under_lattice.ui.dials.outline_row import DRAWING, PAINTING
+from under_lattice.ui.look.layouts import looks
 from under_lattice.ui.look.thread import detour, draw_thread
 from under_lattice.ui.look.tokens import CARD_LEFT, CARD_WIDTH, THREAD_X, colour, px
 from under_lattice.ui.panels.add_slot import AddBetween, AddSlot
@@ -43,6 +44,7 @@ class ChainList(QScrollArea):
         self.cards: dict[str, Card] = {}
         self.beads: dict[str, Bead] = {}
         self.lines: dict[str, QWidget] = {}
+        self._placed: object = None  # what the signs between cards were last placed by
         self.between: dict[str, AddBetween] = {}  # by the rule above
         self.order: tuple[str, ...] = ()
         self._kinds: tuple[str, ...] = ()
@@ -143,10 +145,15 @@ class ChainList(QScrollArea):
     def place_signs(self) -> None:
         """Put the signs between the cards; where the place in words is, there is none."""
         after = self._slot_after()
+        places = {
+            name: self.lines[name].geometry().bottom() + 1 + GAP // 2 - sign.height() // 2 for name, sign in self.between.items()
+        }
+        if (placed := (after, places, tuple(self.lines.values()))) == self._placed:
+            return
+        self._placed = placed
         for name, sign in self.between.items():
-            line = self.lines[name].geometry()
             sign.setVisible(name != after)
-            sign.move(THREAD_X - sign.width() // 2, line.bottom() + 1 + GAP // 2 - sign.height() // 2)
+            sign.move(THREAD_X - sign.width() // 2, places[name])
             sign.raise_()
 
     @property
@@ -260,7 +267,7 @@ class ChainList(QScrollArea):
             fixed = rule.family in FIXED
             bead.setAccessibleName(f"{rule.shown_name()}: {'always on' if fixed else 'on' if rule.on else 'off'}")
             bead.setToolTip("" if fixed else "Switch off" if rule.on else "Switch on")
-            bead.update()
+            looks(bead, bead.on, bead.big)
             last = found.layers.get(self.layer) if rule.family == "end" else found.steps.get(rule.id)  # the end shows the layer
             card.head.show_picture(last)
         self._grown()
@@ -273,7 +280,7 @@ class ChainList(QScrollArea):
                 break
         for name, card in self.cards.items():
             self.beads[name].setFixedHeight(card.head.height() + 2)
-        self.body.update()
+        self.body.look_again()
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)  # type: ignore[arg-type]
@@ -318,8 +325,14 @@ class _Thread(QWidget):
         done = super().event(event)
         if event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize, QEvent.Type.Show):
             self.chain.place_signs()
-            self.update()  # the gaps between cards, through which the thread is seen, have moved
+            self.look_again()
         return done
+
+    def look_again(self) -> None:
+        """Be drawn anew if beads, or the gaps between cards through which the thread is seen, are no longer where they were."""
+        chain = self.chain
+        beads = [(bead.on, bead.mapTo(self, QPoint(0, 0)).y(), bead.height()) for bead in chain.beads.values()]
+        looks(self, beads, [line.geometry().bottom() for line in chain.lines.values()], chain.open_rule, self.height())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         beads = [self.chain.beads[name] for name in self.chain.order if name in self.chain.beads]

@@ -7,7 +7,7 @@ from PySide6.QtGui import QContextMenuEvent, QFont, QImage, QKeyEvent, QMouseEve
 from PySide6.QtWidgets import QAbstractButton, QApplication, QHBoxLayout, QScrollArea, QWidget
 
 from under_lattice.ui.look.glyphs import draw_glyph
-from under_lattice.ui.look.layouts import emptied, stands
+from under_lattice.ui.look.layouts import emptied, looks, stands
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.look.words import tip
 from under_lattice.ui.state.desk import Desk
@@ -194,7 +194,7 @@ class LayerChips(QWidget):
         state += f", in group {group.name}" if group is not None else ""
         chip.setAccessibleName(f"{layer.noun.capitalize()} {layer.name}, {place}{state}")
         chip.setToolTip(tip(f"{layer.name}, {place}{state}"))
-        chip.update()
+        looks(chip, chip.title, chip.place, chip.locked, chip.hidden_layer, chip.grouped, chip.picture)
 
     def _build(self, layers: tuple[AnyLayer, ...]) -> None:
         emptied(self.row)

@@ -49,6 +49,8 @@ class Canvas(QWidget):
     # -- view ------------------------------------------------------------------------------------
     def show_sheet(self, sheet: Sheet) -> None:
         """Take over the size of the sheet; a fitted view stays fitted."""
+        if sheet is self.sheet:
+            return
         changed = (sheet.width, sheet.height, sheet.unit) != (self.sheet.width, self.sheet.height, self.sheet.unit)
         self.sheet = sheet
         if changed and self.fitted:
@@ -115,10 +117,10 @@ class Canvas(QWidget):
 
     def show_instead(self, words: str, sheet: Sheet) -> None:
         """Say what is shown in place of the work, and on which sheet it lies; nothing for the work itself."""
-        self.instead = words
-        if words or self.sheet is not sheet:
-            self.show_sheet(sheet)
-        self.update()
+        self.show_sheet(sheet)
+        if words != self.instead:
+            self.instead = words
+            self.update()
 
     def show_picture(self, picture: QImage, view: View) -> None:
         """Take over a painted view."""

@@ -149,8 +149,8 @@ class AxisRow(QWidget):
         by_ratio.setObjectName("step")
         by_ratio.setText("by ratio" if ratio else "even")
         by_ratio.setToolTip("Even steps, or each the same ratio to the one before")
-        by_ratio.setVisible(one.dial.kind in ("length", "ratio", "count"))
         self._add(by_ratio)
+        by_ratio.setVisible(one.dial.kind in ("length", "ratio", "count"))
 
         def turn(ratio_now: bool = ratio) -> None:
             self._try(

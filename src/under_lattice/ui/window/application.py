@@ -19,7 +19,7 @@ from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.ending import WITHIN, Ending
 from under_lattice.ui.window.faults import Faults
-from under_lattice.ui.window.window import Window
+from under_lattice.ui.window.window import Window, dress_all
 from under_lattice.ui.workers.worker import worker
 
 
@@ -79,8 +79,8 @@ def run(arguments: Sequence[str]) -> int:
     windows.append(window)
     window.desktop.restore()
     hints = app.styleHints()
-    hints.colorSchemeChanged.connect(lambda _: dress_all(windows))
-    hints.accessibility().contrastPreferenceChanged.connect(lambda _: dress_all(windows))
+    hints.colorSchemeChanged.connect(lambda _: dress_all())
+    hints.accessibility().contrastPreferenceChanged.connect(lambda _: dress_all())
     if options.demo:
         window.show_work(demo(options.demo))
     else:
@@ -105,12 +105,6 @@ def say_in_front(windows: list[Window], sentence: str) -> None:
     front = next((one for one in shown if one.isActiveWindow()), shown[-1] if shown else None)
     if front is not None:
         front.say(sentence)
-
-
-def dress_all(windows: list[Window]) -> None:
-    """Dress all windows in the theme in force."""
-    for one in windows:
-        one.dress()
 
 
 def keep_all(windows: list[Window]) -> None:

@@ -87,5 +87,6 @@ class MadeLate(QWidget):
         string = StringPanel(self.desk, self.player)
         string.film_wanted.connect(self.film_wanted)
         self.beside.insertWidget(self.beside.count() - 1, string)
+        string.refresh()  # it is shown from now on, if anything moves
         self._told("string", string)
         return string

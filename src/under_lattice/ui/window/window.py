@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
-from PySide6.QtWidgets import QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
@@ -58,6 +58,7 @@ class Window(Host):
         self.setWindowTitle("Under Lattice")
         self.setAcceptDrops(True)
         self.resize(1280, 800)
+        style.wear(self)
         self.engine, self.pictures = Engine(), Pictures()
         self.actions_by_key: dict[str, QAction] = {}
         self._functions: dict[str, Callable[[], object]] = {}
@@ -324,15 +325,11 @@ class Window(Host):
         """Take light, dark or the desktop's colours."""
         LOOK.wish = wish
         background(self, lambda: recent.remember_theme(wish), lambda _: None, lambda _: None)
-        self.dress()
+        dress_all()
 
     def dress(self) -> None:
-        """Dress the whole window in the theme in force."""
-        from PySide6.QtWidgets import QApplication
-
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            style.dress(app)
+        """Dress the window in the theme in force."""
+        style.wear(self)
         self.strip.dress()
         self._show_state()
         if self.studio is not None:
@@ -391,3 +388,13 @@ class Window(Host):
         self.engine.close()
         self.pictures.drop()
         event.accept()
+
+
+def dress_all() -> None:
+    """Dress the application and all its windows in the theme in force."""
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        style.dress(app)
+    for one in QApplication.topLevelWidgets():
+        if isinstance(one, Window):
+            one.dress()
