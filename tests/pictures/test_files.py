@@ -92,6 +92,9 @@ def test_the_recipe_in_an_svg_opens_again_and_changes_are_noticed():
     data = svg_of("lobby-panel")
     assert from_svg(data).work == demo("lobby-panel")
     assert not from_svg(data).altered
+    for encoding in (b"UTF-x", b"shift_jis", b"hex"):
+        with pytest.raises(FileError, match="save it as UTF-8"):
+            from_svg(b'<?xml version="1.0" encoding="' + encoding + b'"?>' + data[data.index(b"<svg") :])
     assert from_svg(data.replace(b"</svg>", b'<rect width="9" height="9"/></svg>')).altered
     for was, now in ((b'fill="#', b'fill="#0'), (b" d=", b" D="), (b"<title>", b"<title>a")):
         changed = data.replace(was, now, 1)

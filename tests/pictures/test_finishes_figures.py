@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.pictures.test_finish import finished, flat, seen
@@ -347,3 +347,24 @@ def test_balance_keeps_the_luminance_of_white_and_colours_the_ends():
     assert seen(finished(flat(0, 0, 0), [ends])) == [0, 0, 128]
     assert seen(finished(flat(255, 255, 255), [ends])) == [255, 204, 0]
     assert seen(finished(grey, [Balance()])) == [128, 128, 128]
+
+
+@settings(max_examples=20)
+@given(
+    st.floats(0.05, 1.0),
+    st.one_of(st.just(np.inf), st.floats(1.0, 500.0)),
+    st.floats(-140.0, 140.0),
+    st.floats(-140.0, 140.0),
+    st.tuples(st.integers(0, 150), st.integers(0, 150)),
+)
+def test_what_a_streak_does_not_ask_for_does_not_change_it(amount, longest, across, down, corner):
+    """A window of 50 px is the same when all is taken away that it does not need."""
+    streak = Streak(False, amount, across, down, longest)
+    left, top = corner
+    needs = streak.needs((left - 100.0, top - 100.0, left - 50.0, top - 50.0))
+    x, y = np.arange(200) - 99.5, np.arange(200)[:, None] - 99.5
+    needed = (x > needs[0] - 2) & (x < needs[2] + 2) & (y > needs[1] - 2) & (y < needs[3] + 2)
+    shown = (slice(top, top + 50), slice(left, left + 50))
+    pixels = opaque(RAYS)
+    assert finished(pixels, [streak])[shown] == pytest.approx(finished(pixels * needed[..., None], [streak])[shown], abs=1e-6)
+    assert all(abs(one) <= max(240.0, abs(across), abs(down)) for one in needs)

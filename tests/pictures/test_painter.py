@@ -1,5 +1,7 @@
 """The painter against others and against what must hold."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -111,6 +113,20 @@ def test_bands_and_threads_do_not_show():
     for top in (0, 37, 200):
         part = paint(scene, View(view.width, 50, view.scale, view.left, view.top - top))
         assert np.abs(part.astype(int) - whole[top : top + 50]).max() <= 1
+
+
+BESIDE = [(-80, -37, 500, 420), (100, 60, 120, 90), (-400, 0, 300, 200), (0, -90, 320, 80), (150, -20, 400, 60)]
+
+
+@pytest.mark.parametrize("name", ["entrance-floor", "seed-clock", "harbour-window"])
+@pytest.mark.parametrize(("left", "top", "wide", "high"), BESIDE)
+def test_what_is_beside_the_page_is_not_painted_and_that_is_not_seen(name, left, top, wide, high, monkeypatch):
+    scene = demo_scene(name)
+    page = whole_page(scene, 320)
+    view = replace(page, width=wide, height=high, left=page.left - left, top=page.top - top)
+    seen = paint(scene, view)
+    monkeypatch.setattr("under_lattice.render.paint.page_in", lambda scene, view: (view, np.s_[:, :]))
+    assert np.abs(seen.astype(int) - paint(scene, view).astype(int)).max() <= 1
 
 
 def test_painting_stops_and_says_how_far_it_is():

@@ -7,9 +7,12 @@ from hypothesis import strategies as st
 
 from tests.chains import SHEET, evaluated
 from under_lattice.core.errors import InputError
+from under_lattice.evaluate.evaluator import Evaluator
+from under_lattice.measure.facts import measure
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.shapes.offset import Offset
+from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.vary.bounds import FAR, bounds
 from under_lattice.vary.formula import FUNCTIONS, read_formula
 from under_lattice.vary.numbers import LARGEST, Varied
@@ -66,3 +69,21 @@ def test_copies_that_a_formula_makes_reach_into_the_sheet_are_there():
     plain = evaluated(Polygon(size=20.0), Offset(distance=60.0), Lattice(spacing="free", pitch=60.0), sheet=SHEET)
     grown = evaluated(Polygon(size=20.0), Offset(distance=swell), Lattice(spacing="free", pitch=60.0), sheet=SHEET)
     assert grown.last.stage.n == plain.last.stage.n
+
+
+READ = ["0.7 * col", "0.4 * row", "0.02 * x", "0.03 * r", "0.05 * k", "4 * u", "3 * sin(40 * col)", "0.3 * row + 0.2 * col"]
+
+
+@settings(max_examples=30)
+@given(st.sampled_from(READ), st.floats(12.0, 60.0), st.sampled_from(["squares", "hexagons on points", "triangles"]))
+def test_whole_copies_stay_where_a_formula_reads_how_many_there_are(text, size, form):
+    """No formula takes them all away, and none that is there passes the edge of the sheet."""
+    sides = {"squares": 4, "triangles": 3}.get(form, 6)
+    amount = Varied(rule="floor-lattice", channel="column", start=0.0, end=0.0, formula=text)
+    lattice = Lattice(form=form, extent="whole copies inside")
+    plain = evaluated(Polygon(sides=sides, size=size), lattice)
+    result = evaluated(Polygon(sides=sides, size=size), PushEdges(amount=amount), lattice)
+    assert not result.problems
+    assert 0 < result.last.stage.n <= plain.last.stage.n
+    box = np.abs(measure(result, Evaluator(), SHEET).bounds).reshape(2, 2)
+    assert (box <= np.array([SHEET.width, SHEET.height]) / 2 + 1e-6).all()

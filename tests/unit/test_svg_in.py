@@ -90,7 +90,10 @@ def test_what_has_no_outline_is_listed_with_the_reason():
 
 
 HOSTILE = {
+    "an endless page": b'<svg xmlns="http://www.w3.org/2000/svg" width="9e307" viewBox="0 0 1 9e307"><path d="M0 0H9V9Z"/></svg>',
     "not xml": b"\x89PNG\r\n",
+    "no encoding": b'<?xml version="1.0" encoding="UTF-x"?><svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0H9V9Z"/></svg>',
+    "an encoding that is none of text": b'<?xml version="1.0" encoding="hex"?><svg xmlns="http://www.w3.org/2000/svg"/>',
     "another root": b"<html/>",
     "entities": b'<!DOCTYPE svg [<!ENTITY a "aaaa">]><svg xmlns="http://www.w3.org/2000/svg"><path d="&a;"/></svg>',
     "outer entity": b'<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/passwd">]><svg/>',

@@ -103,3 +103,10 @@ def test_a_code_may_give_the_spacings_instead():
     assert np.allclose(straps[1:, 0] - straps[:-1, 1], [4, 12, 4, 12])
     assert weave.idle("spacing")
     assert Weave().idle("strap")
+
+
+@pytest.mark.parametrize("ways", ["two", "three"])
+@pytest.mark.parametrize("cut", [100.0, 250_000.0])
+def test_a_cut_that_leaves_nothing_is_refused(ways, cut):
+    assert f"cut of {cut:.12g} leaves nothing of the straps" in evaluated(Weave(ways=ways, cut=cut)).problems[0].sentence
+    assert not evaluated(Weave(ways=ways, cut=0.5)).problems

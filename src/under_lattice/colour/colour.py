@@ -85,7 +85,8 @@ def _css(text: str) -> tuple[float, ...] | None:
             lightness, one, other = (float(part or 0.0) for part in found.coordinates)
             angle = np.radians(other)
             a, b = (one, other) if found.space == "oklab" else (one * np.cos(angle), one * np.sin(angle))
-            linear = linear_of_oklab(np.array([lightness, a, b]))
+            with np.errstate(over="raise"):
+                linear = linear_of_oklab(np.array([lightness, a, b]))
             channels = np.sign(linear) * companded(np.abs(linear))
         else:
             channels = np.array([float(part or 0.0) for part in found.to("srgb").coordinates])

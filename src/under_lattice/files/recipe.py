@@ -115,6 +115,10 @@ def from_svg(data: bytes, source: str = "this drawing") -> Opened:
         parser.Parse(data, True)
     except expat.ExpatError as error:
         raise FileError(f"{source} is not a whole SVG: line {error.lineno}, column {error.offset + 1}") from None
+    except FileError:
+        raise
+    except (LookupError, ValueError) as error:
+        raise FileError(f"{source} is in an encoding that is not read: {error}; save it as UTF-8") from None
     if not found:
         raise NoLiveWork(f"{source} holds no live work; only drawings exported by Under Lattice with their recipe do")
     work = from_text("".join(found), source)

@@ -5,6 +5,7 @@ A body is given by its straight edges (E, 2, 2) or its corners (V, 2). All of it
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,7 @@ import shapely
 from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array, apply, linear
+from under_lattice.geometry.outline import flatten, on_outline
 
 STRAIGHT = 1e-8  # of the size of a ring, by which a corner may lie beside the line between its neighbours
 EDGES_MOST = 600
@@ -61,6 +63,34 @@ def hull(points: Array) -> Array:
     if shape.geom_type != "Polygon":
         return np.asarray(shapely.get_coordinates(shape))
     return np.asarray(shapely.get_coordinates(shapely.orient_polygons(shape))[:-1])
+
+
+def hull_of_outlines(outlines: Iterable[tuple[bytes, Array]], steps: int) -> Array:
+    """Corners (V, 2) of the convex hull of outlines, whose curves are `steps` straight pieces each.
+
+    Parameters
+    ----------
+    outlines : of (verbs, points (K, 2))
+        Those of the same verbs are gone through together.
+    steps : int
+
+    Notes
+    -----
+    A curve lies in the hull of its four points: an outline whose points all lie within what is known already adds nothing.
+    """
+    alike: dict[bytes, list[Array]] = {}
+    for verbs, points in outlines:
+        alike.setdefault(verbs, []).append(points)
+    stacks = [(verbs, np.stack(some)) for verbs, some in alike.items()]
+    known = hull(np.concatenate([points[:, on_outline(verbs)].reshape(-1, 2) for verbs, points in stacks]))
+    found = [known]
+    if len(known) > 2:
+        area = shapely.Polygon(known)
+        shapely.prepare(area)
+        stacks = [(v, points[~shapely.contains_xy(area, points[..., 0], points[..., 1]).all(1)]) for v, points in stacks]
+    for verbs, points in stacks:
+        found += [ring.reshape(-1, 2) for ring in flatten(verbs, points, steps)] if len(points) else []
+    return hull(np.concatenate(found))
 
 
 def needless(ring: Array) -> Array:

@@ -183,6 +183,15 @@ def _put_curves(joined: Array, onto: Array, points: Array, at: Array, steps: int
         joined[:, to, xy] = np.reshape(whole, (len(points), -1))
 
 
+def on_outline(verbs: bytes) -> Array:
+    """Tell which points (K,) of an outline lie on it; the others pull its curves towards them."""
+    kinds, first = _places(verbs)
+    curves = first[kinds == CURVE]
+    on = np.ones(int(_TAKEN[kinds].sum()), bool)
+    on[curves], on[curves + 1] = False, False
+    return on
+
+
 def farthest(verbs: bytes, heights: Array) -> Array:
     """Return how far outlines reach in directions (M, W), exactly: curves turn back where their derivative is zero.
 
@@ -196,9 +205,7 @@ def farthest(verbs: bytes, heights: Array) -> Array:
     curves = first[kinds == CURVE]
     if not len(curves):
         return np.asarray(heights.max(1))
-    on = np.ones(heights.shape[1], bool)
-    on[curves], on[curves + 1] = False, False
-    best = np.asarray(heights[:, on].max(1))
+    best = np.asarray(heights[:, on_outline(verbs)].max(1))
     able = np.maximum(heights[:, curves], heights[:, curves + 1]) > best[:, None]  # a curve reaches no farther than its points
     row, curve, way = np.nonzero(able)
     if len(row):

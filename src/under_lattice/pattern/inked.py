@@ -11,8 +11,8 @@ import numpy as np
 from under_lattice.colour.ramp import Ramp
 from under_lattice.colour.texture import Texture
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, linear
-from under_lattice.geometry.body import hull
-from under_lattice.geometry.outline import Outline, flatten, polygon
+from under_lattice.geometry.body import hull_of_outlines
+from under_lattice.geometry.outline import Outline, polygon
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.marks import Along, Closed, Coat, Marks, Picture, Plate, Several
 from under_lattice.pattern.pieces import OwnOutlines
@@ -49,8 +49,7 @@ class Inked:
 
     def body(self) -> Outline:
         """Return the convex hull of all parts."""
-        rings = [ring[0] for verbs, points in self.parts for ring in flatten(verbs, points[None], 12)]
-        return polygon(hull(np.concatenate(rings)))
+        return polygon(hull_of_outlines(self.parts, 12))
 
     def reach(self) -> float:
         """Nothing passes the hull, in units of the shape."""

@@ -240,11 +240,11 @@ def draw(stage: Stage, known: Known = NOTHING_KNOWN, progress: Progress = QUIET)
     GivenUp
         When `progress` says that they are not wanted any more.
     """
-    if not stage.n:
+    families = stage.shape.draw(Ask(stage, known, progress)) if stage.n else ()
+    faces = len(families)
+    if not faces:
         none = np.zeros(0, np.int32)
         return Marks((), none, none, np.zeros((0, 2, 3)), none)
-    families = stage.shape.draw(Ask(stage, known, progress))
-    faces = len(families)
     part = np.tile(np.arange(faces, dtype=np.int32), stage.n)
     if faces == 1:
         return Marks(families, part, families[0].variant, stage.xform, np.arange(stage.n, dtype=np.int32))

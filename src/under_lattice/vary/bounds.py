@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import ast
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
 
 from under_lattice.vary.formula import Formula
 
@@ -35,7 +37,29 @@ _FIXED: Mapping[str, Interval] = {
 }
 
 
-def bounds(formula: Formula, named: Mapping[str, float]) -> Interval:
+_KNOWN: ContextVar[tuple[str, Mapping[str, Interval]]] = ContextVar("known", default=("", {}))
+
+
+@contextmanager
+def known_readings(rule: str, readings: Mapping[str, Interval]) -> Iterator[None]:
+    """Within it, formulas that read the copies of a rule are bounded by what is known of these; lengths in the unit of the work.
+
+    A rule that lays copies by how far their shapes reach knows how many there can be before it lays them.
+    """
+    before = _KNOWN.set((rule, readings))
+    try:
+        yield
+    finally:
+        _KNOWN.reset(before)
+
+
+def readings_of(rule: str) -> Mapping[str, Interval]:
+    """Return what is known of the readings of a rule's copies where this is asked."""
+    known, readings = _KNOWN.get()
+    return readings if rule == known else {}
+
+
+def bounds(formula: Formula, named: Mapping[str, float], readings: Mapping[str, Interval] | None = None) -> Interval:
     """Return the least and the greatest value a formula can have; infinite where nothing bounds it, in the unit of the formula.
 
     Parameters
@@ -43,8 +67,10 @@ def bounds(formula: Formula, named: Mapping[str, float]) -> Interval:
     formula : Formula
     named : mapping
         Values of the named dials it reads.
+    readings : mapping, optional
+        What is known of what it reads.
     """
-    return _of(formula.root, {**READINGS, **{name: (value, value) for name, value in named.items()}})
+    return _of(formula.root, {**READINGS, **(readings or {}), **{name: (value, value) for name, value in named.items()}})
 
 
 def _of(node: ast.expr, known: Mapping[str, Interval]) -> Interval:

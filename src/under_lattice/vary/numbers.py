@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, Validatio
 from under_lattice.core.errors import InputError
 from under_lattice.geometry.affine import Array
 from under_lattice.pattern.ask import Ask
-from under_lattice.vary.bounds import bounds
+from under_lattice.vary.bounds import bounds, readings_of
 from under_lattice.vary.formula import LENGTH_MOST, read_formula
 from under_lattice.vary.walk import ONE_COPY, Walk
 
@@ -230,7 +230,10 @@ class Varied(BaseModel):
         """The greater size of the two ends; of a formula, of all it can give, at most `LARGEST`, in the unit of the number."""
         if self.formula:
             named = dict(self.named)
-            low, high = bounds(read_formula(self.formula, frozenset(named)), named)
+            known = {
+                n: (a / self.reads, b / self.reads) if n in LENGTHS else (a, b) for n, (a, b) in readings_of(self.rule).items()
+            }
+            low, high = bounds(read_formula(self.formula, frozenset(named)), named, known)
             return min(max(abs(low), abs(high)) * self.gives, LARGEST)
         return max(abs(value) for value in (self.start, self.end, *self.taken, *(self.midway or ())))
 

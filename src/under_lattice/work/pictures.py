@@ -6,6 +6,7 @@ import base64
 import binascii
 import hashlib
 import io
+import warnings
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -108,6 +109,7 @@ def _in_srgb(image: Image) -> Image:
 def _opened(data: bytes, name: str, longest: int = 0) -> Array:
     from PIL import Image, ImageOps, UnidentifiedImageError  # works without pictures start faster without it
 
+    warnings.filterwarnings("ignore", module=r"PIL\.")  # what is odd in a file's notes; what is broken is said below
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as image:
             if image.width * image.height > PIXELS_MOST:

@@ -34,13 +34,14 @@ class Streak(Effect):
     longest: float = math.inf
 
     def needs(self, box: Box) -> Box:
-        """Return the box with the way to the centre, or with the arcs of its corners; in the unit of the work."""
+        """Return the box with what of the way to the centre is taken, or with the arcs of its corners; in the unit of the work."""
         if not self.amount or not self.longest:
             return box
-        if not self.around and np.isfinite(self.longest):
-            return grown(box, self.longest)
-        if not self.around:
-            return min(box[0], self.across), min(box[1], self.down), max(box[2], self.across), max(box[3], self.down)
+        if not self.around:  # no further than to the centre, and no further than they are long
+            part, wide = min(self.amount, 1.0), grown(box, self.longest)
+            xs, ys = ([one + part * (to - one) for one in box[at::2]] for at, to in ((0, self.across), (1, self.down)))
+            near, far = (min(box[0], xs[0]), min(box[1], ys[0])), (max(box[2], xs[1]), max(box[3], ys[1]))
+            return max(near[0], wide[0]), max(near[1], wide[1]), min(far[0], wide[2]), min(far[1], wide[3])
         corners = np.array([(x, y) for x in (box[0], box[2]) for y in (box[1], box[3])]) - (self.across, self.down)
         angles = np.radians(np.linspace(-min(self.amount, 360.0) / 2, min(self.amount, 360.0) / 2, 73))
         c, s = np.cos(angles)[:, None], np.sin(angles)[:, None]

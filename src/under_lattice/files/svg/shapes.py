@@ -83,7 +83,7 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
         raise FileError(f"{name} declares entities, which are not read; save it as plain SVG")
     try:
         root = ElementTree.fromstring(data)
-    except (ElementTree.ParseError, RecursionError, ValueError) as error:
+    except (ElementTree.ParseError, RecursionError, ValueError, LookupError) as error:  # the last two: encodings
         raise FileError(f"{name} is not an SVG file: {error}") from None
     if local(root) != "svg":
         raise FileError(f"{name} is not an SVG file: it begins with “{local(root)[:30]}”")
@@ -109,7 +109,9 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
     rows = tuple(row.through(onto) for row in painted)
     unit = _unit(root)
     box = view_box(root) or (0.0, 0.0, *(Viewport(0.0, 0.0).length(root.get(side, "")) for side in ("width", "height")))
-    if not np.isfinite([unit, *box]).all():
+    with np.errstate(all="ignore"):
+        page = np.array(box) * unit
+    if not np.isfinite(page).all():
         raise FileError(f"{name} gives its page a size that is no number")
     away = (middle - np.array([box[0] + box[2] / 2, box[1] + box[3] / 2])) * unit
     back = np.array([[unit / scale, 0.0, away[0]], [0.0, unit / scale, away[1]]])

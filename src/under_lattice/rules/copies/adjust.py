@@ -35,23 +35,30 @@ class Adjust(CopyRule):
         str,
         RuleChoice("Acts on", "What is taken as one.", nearest="", others=OTHERS),
     ] = ALL
-    x: Annotated[Number, Length("Move across", "To the right.", vary=True, slides=(-60.0, 60.0))] = 0.0
-    y: Annotated[Number, Length("Move down", "Downwards.", vary=True, slides=(-60.0, 60.0))] = 0.0
-    turn: Annotated[Number, Angle("Turn", "Clockwise.", vary=True)] = 0.0
-    across: Annotated[Number, Ratio("Size across", "Of the width.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))] = (
-        100.0
-    )
+    x: Annotated[Number, Length("Move across", "How far it is moved to the right.", vary=True, slides=(-60.0, 60.0))] = 0.0
+    y: Annotated[Number, Length("Move down", "How far it is moved down.", vary=True, slides=(-60.0, 60.0))] = 0.0
+    turn: Annotated[Number, Angle("Turn", "How far it is turned, clockwise.", vary=True)] = 0.0
+    across: Annotated[
+        Number, Ratio("Size across", "Width, in parts of what it was.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))
+    ] = 100.0
     along: Annotated[
         Number,
         Ratio(
-            "Size along", "Of the height.", beside="across", both="Size", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0)
+            "Size along",
+            "Height, in parts of what it was.",
+            beside="across",
+            both="Size",
+            vary=True,
+            least=0.1,
+            most=10000.0,
+            slides=(10.0, 200.0),
         ),
     ] = 100.0
     skew: Annotated[
         Number,
         Angle(
             "Skew",
-            "Leans to the side.",
+            "How far it leans to the side.",
             vary=True,
             least=-85.0,
             most=85.0,

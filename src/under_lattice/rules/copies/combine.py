@@ -53,12 +53,14 @@ class Combine(CopyRule):
         Literal["all copies", "the parts of each copy", "another layer"],
         Choice(
             "Of",
-            "All copies; the parts of each; or all copies as one with all of another layer as the other.",
+            "All copies; the parts of each copy; or all copies as one area with all of another layer as the other.",
             unsought=("another layer",),
             options=("all copies", "the parts of each copy", "another layer"),
         ),
     ] = "all copies"
-    layer: Annotated[str, LayerChoice("Layer", "It is not changed by this.", when=(LAYERED,))] = ""
+    layer: Annotated[str, LayerChoice("Layer", "The layer that is the other area; it is not changed by this.", when=(LAYERED,))] = (
+        ""
+    )
 
     def layers(self) -> tuple[str, ...]:
         """Return the layer it is combined with."""

@@ -35,13 +35,13 @@ class Dash(CopyRule):
     family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["dash"] = "dash"
-    dash: Annotated[float, Length("Dash", "Of each.", least=0.001, slides=(0.2, 60))] = 6.0
-    gap: Annotated[float, Length("Gap", "Between two.", least=0.0, slides=(0.0, 60))] = 3.0
+    dash: Annotated[float, Length("Dash", "Length of each dash.", least=0.001, slides=(0.2, 60))] = 6.0
+    gap: Annotated[float, Length("Gap", "Length of each gap between two dashes.", least=0.0, slides=(0.0, 60))] = 3.0
     fit: Annotated[
         Fit,
         Choice(
             "Fitted",
-            "Sized a little so that a whole number fits each line, so that so many do, or not at all.",
+            "Dashes and gaps are sized a little so that a whole number fits each line, so that so many do, or not at all.",
             options=get_args(Fit),
         ),
     ] = "a whole number"
@@ -49,13 +49,22 @@ class Dash(CopyRule):
         int,
         Count(
             "Dashes",
-            "On each line; dash and gap keep their proportion.",
+            "How many dashes each line has; dash and gap keep their proportion.",
             most=EACH_MOST,
             slides=(1, 60),
             when=(When(field="fit", values=("by number",), reason="only by number"),),
         ),
     ] = 12
-    shift: Annotated[float, Ratio("Shift", "Along closed lines, of dash and gap.", least=-1e4, slides=(0, 100), main=False)] = 0.0
+    shift: Annotated[
+        float,
+        Ratio(
+            "Shift",
+            "How far dashes are moved on along closed lines, in parts of dash and gap.",
+            least=-1e4,
+            slides=(0, 100),
+            main=False,
+        ),
+    ] = 0.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the dashes: rows are lines, columns the dashes on each.

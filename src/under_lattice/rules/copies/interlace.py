@@ -35,14 +35,16 @@ class Interlace(CopyRule):
     family: ClassVar[RuleFamily] = "repeat"
 
     kind: Literal["interlace"] = "interlace"
-    width: Annotated[float, Length("Width", "Of the straps.", least=0.001, most=1e5, slides=(0.5, 30.0))] = 5.0
-    gap: Annotated[float, Length("Gap", "Left beside the strap that passes over.", least=0.0, most=1e4, slides=(0.0, 10.0))] = 1.0
+    width: Annotated[float, Length("Width", "Width of the straps.", least=0.001, most=1e5, slides=(0.5, 30.0))] = 5.0
+    gap: Annotated[
+        float, Length("Gap", "How much is left bare beside the strap that passes over.", least=0.0, most=1e4, slides=(0.0, 10.0))
+    ] = 1.0
     begins: Annotated[
         Literal["over", "under"], Choice("Begins", "How the first line passes its first crossing.", options=("over", "under"))
     ] = "over"
-    corners: Annotated[Literal["sharp", "round"], Choice("Corners", "Of the straps.", options=("sharp", "round"), main=False)] = (
-        "sharp"
-    )
+    corners: Annotated[
+        Literal["sharp", "round"], Choice("Corners", "How the straps turn at corners.", options=("sharp", "round"), main=False)
+    ] = "sharp"
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the straps: row by row the lines, in each row its pieces.

@@ -43,7 +43,7 @@ class JoinEnds(CopyRule):
     ] = "half way"
     closing: Annotated[
         Literal["where near", "always", "never"],
-        Choice("Closed", "The last end joined with the first.", options=("where near", "always", "never")),
+        Choice("Closed", "The last end is joined with the first.", options=("where near", "always", "never")),
     ] = "where near"
 
     def place(self, above: Stage, ground: Ground) -> Stage:

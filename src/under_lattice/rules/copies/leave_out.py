@@ -102,13 +102,13 @@ class LeaveOut(CopyRule):
     which: Annotated[
         Which, Choice("Remove", "Which copies go.", unsought=("by hand", "exact doubles"), options=get_args(Which))
     ] = "every k-th"
-    every: Annotated[float, Count("Every", "So many; the first of them goes.", least=2, slides=(2, 12), when=(EVERY,))] = 3
+    every: Annotated[float, Count("Every", "One of so many copies goes.", least=2, slides=(2, 12), when=(EVERY,))] = 3
     first: Annotated[float, Count("From", "The number of the first that goes.", least=1, slides=(1, 12), when=(EVERY,))] = 2
     counted: Annotated[
         Literal["by number", "by row and column"],
         Choice(
             "Counted",
-            "One after the other, or along rows and columns together.",
+            "Copies are counted one after the other, or along rows and columns together.",
             options=("by number", "by row and column"),
             when=(EVERY,),
         ),
@@ -122,16 +122,20 @@ class LeaveOut(CopyRule):
             when=(BY_HAND,),
         ),
     ] = ()
-    share: Annotated[float, Ratio("Share", "Of the copies that go.", slides=(0.0, 100.0), when=(LOTS,))] = 30.0
+    share: Annotated[float, Ratio("Share", "Which part of the copies goes.", slides=(0.0, 100.0), when=(LOTS,))] = 30.0
     seed: Annotated[int, Seed("Seed", "Another seed, other copies.", when=(LOTS,))] = 1
     radius: Annotated[float, Length("Radius", "Of the circle.", least=0.001, slides=(5.0, 200.0), when=(ROUND,))] = 100.0
     width: Annotated[float, Length("Width", "Of the box.", least=0.001, slides=(5.0, 400.0), when=(BOXED,))] = 200.0
     height: Annotated[float, Length("Height", "Of the box.", least=0.001, slides=(5.0, 400.0), when=(BOXED,))] = 200.0
     side: Annotated[
         Literal["outside", "inside"],
-        Choice("Goes what is", "Outside the region or inside.", options=("outside", "inside"), when=(REGION,)),
+        Choice(
+            "Goes what is", "What lies outside the region goes, or what lies inside.", options=("outside", "inside"), when=(REGION,)
+        ),
     ] = "outside"
-    pivot: Annotated[Anchor, Point("Middle", "Of the region.", when=(REGION,))] = Anchor(spot="sheet centre")
+    pivot: Annotated[Anchor, Point("Middle", "Where the middle of the region stands.", when=(REGION,))] = Anchor(
+        spot="sheet centre"
+    )
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies that stay, with their lasting names."""

@@ -46,7 +46,9 @@ class Loosen(CopyRule):
             when=(When(field="until", values=("so many passes",), reason="it goes on until settled"),),
         ),
     ] = 20
-    gap: Annotated[float, Length("Gap", "Kept between the circles round the copies.", least=-1e4, slides=(-10.0, 10.0))] = 0.0
+    gap: Annotated[
+        float, Length("Gap", "How much is kept free between the circles round the copies.", least=-1e4, slides=(-10.0, 10.0))
+    ] = 0.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies, moved; each is taken as the circle round its body, about its middle."""

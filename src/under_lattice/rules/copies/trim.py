@@ -37,13 +37,21 @@ class Trim(CopyRule):
     kind: Literal["trim"] = "trim"
     at: Annotated[
         Literal["the sheet", "another layer"],
-        Choice("At", "Whose edge.", unsought=("another layer",), options=("the sheet", "another layer")),
+        Choice(
+            "At", "Whose edge cuts: the sheet's or a layer's.", unsought=("another layer",), options=("the sheet", "another layer")
+        ),
     ] = "the sheet"
     inset: Annotated[
         float,
-        Length("Inset", "From the sheet's edge; outside it below zero.", least=-1e4, slides=(-10, 60), when=(OF_SHEET,)),
+        Length(
+            "Inset",
+            "How far inside the sheet's edge the cut lies; outside it below zero.",
+            least=-1e4,
+            slides=(-10, 60),
+            when=(OF_SHEET,),
+        ),
     ] = 10.0
-    layer: Annotated[str, LayerChoice("Layer", "All that its copies cover.", when=(OF_LAYER,))] = ""
+    layer: Annotated[str, LayerChoice("Layer", "The layer that cuts: all that its copies cover.", when=(OF_LAYER,))] = ""
     keeps: Annotated[
         Literal["inside", "outside"], Choice("Keeps", "What lies inside the edge, or outside.", options=("inside", "outside"))
     ] = "inside"

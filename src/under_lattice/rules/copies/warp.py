@@ -53,7 +53,7 @@ class Warp(CopyRule):
     search: ClassVar[str] = "distort deform vortex swirl fisheye lens ripple perspective polar arch bend op art"
 
     kind: Literal["warp"] = "warp"
-    form: Annotated[Form, Choice("Form", "What is done to the place.", options=get_args(Form))] = "twist"
+    form: Annotated[Form, Choice("Form", "How places are moved.", options=get_args(Form))] = "twist"
     angle: Annotated[
         Number,
         Angle(
@@ -67,16 +67,17 @@ class Warp(CopyRule):
     ] = 120.0
     amount: Annotated[
         Number,
-        Ratio("Amount", "Bulge: growth of the middle. Taper: of the width at the reach.", least=-99.0, most=1000.0, vary=True,
+        Ratio("Amount", "Bulge: how much its middle grows. Taper: the width at the reach.", least=-99.0, most=1000.0, vary=True,
               slides=(-95.0, 200.0), when=_when("bulge", "taper")),
     ] = 80.0  # fmt: skip
     height: Annotated[
-        Number, Length("Height", "Of a crest.", least=-1e4, most=1e4, vary=True, slides=(-40.0, 40.0), when=_when("wave"))
+        Number,
+        Length("Height", "How far a crest reaches.", least=-1e4, most=1e4, vary=True, slides=(-40.0, 40.0), when=_when("wave")),
     ] = 10.0
     wavelength: Annotated[
         float, Length("Wavelength", "From crest to crest.", least=0.01, slides=(5.0, 300.0), when=_when("wave"))
     ] = 110.0
-    direction: Annotated[float, Angle("Direction", "In which waves run.", when=_when("wave"))] = 0.0
+    direction: Annotated[float, Angle("Direction", "The direction in which waves run.", when=_when("wave"))] = 0.0
     phase: Annotated[Number, Angle("Phase", "Where in a wave the pivot stands.", vary=True, main=False, when=_when("wave"))] = 0.0
     line: Annotated[
         Literal["points", "another layer"],
@@ -86,7 +87,7 @@ class Warp(CopyRule):
     ] = "points"  # fmt: skip
     points: Annotated[
         str,
-        PointList("Points", "x, y of each, from the middle of the sheet, with semicolons between.",
+        PointList("Points", "Points of the line: x, y of each, from the middle of the sheet, with semicolons between.",
                   when=(*_when("along a line"), When(field="line", values=("points",), reason="only through points"))),
     ] = "-110, 40; -40, -40; 40, 40; 110, -40"  # fmt: skip
     layer: Annotated[
@@ -104,7 +105,7 @@ class Warp(CopyRule):
         Length("Reach", "Radius within which it acts; of a taper half the height; bent round, the length of one turn.", least=0.01,
                slides=(10.0, 400.0), when=_when("twist", "bulge", "taper", "round")),
     ] = 150.0  # fmt: skip
-    pivot: Annotated[Anchor, Point("Pivot", "The middle.", when=ABOUT)] = Anchor(spot="sheet centre")
+    pivot: Annotated[Anchor, Point("Pivot", "Where the middle of the warp stands.", when=ABOUT)] = Anchor(spot="sheet centre")
 
     def layers(self) -> tuple[str, ...]:
         """Return the layer whose outline is the line."""

@@ -41,7 +41,7 @@ class LayerEnd(EndRule):
 
     kind: Literal["layer"] = "layer"
     handle: str = "layer"
-    opacity: Annotated[Number, Ratio("Opacity", "Of the whole layer.", vary=True)] = 100.0
+    opacity: Annotated[Number, Ratio("Opacity", "How opaque the whole layer is.", vary=True)] = 100.0
     blend: Annotated[
         Blend,
         Choice(
@@ -65,13 +65,14 @@ class LayerEnd(EndRule):
         0.0
     )
     place_turn: Annotated[
-        Number, Angle("Turned", "The whole layer, about the middle of the sheet.", vary=True, main=False, group="Place", stays=True)
+        Number,
+        Angle("Turned", "Turns the whole layer about the middle of the sheet.", vary=True, main=False, group="Place", stays=True),
     ] = 0.0
     place_size: Annotated[
         Number,
         Ratio(
             "Sized",
-            "The whole layer, from the middle of the sheet; lines keep their width.",
+            "Sizes the whole layer from the middle of the sheet; lines keep their width.",
             least=0.1,
             most=10000.0,
             slides=(10.0, 300.0),
@@ -85,7 +86,7 @@ class LayerEnd(EndRule):
         Literal["stay on the sheet", "move with the layer"],
         Choice(
             "Clip and mask",
-            "Stay on the sheet, or are moved, turned and sized with the layer.",
+            "The clip and the mask stay on the sheet, or are moved, turned and sized with the layer.",
             main=False,
             group="Place",
             options=("stay on the sheet", "move with the layer"),
@@ -142,16 +143,22 @@ class LayerEnd(EndRule):
         ),
     ] = 90.0
     mask_across: Annotated[
-        float, RampPlace("Mask across", "Its middle, of the sheet from its left.", main=False, group="Mask", when=(BY_RAMP,))
+        float,
+        RampPlace(
+            "Mask across", "Where the ramp's middle stands, from the left of the sheet.", main=False, group="Mask", when=(BY_RAMP,)
+        ),
     ] = 50.0
     mask_down: Annotated[
-        float, RampPlace("Mask down", "Its middle, of the sheet from its top.", main=False, group="Mask", when=(BY_RAMP,))
+        float,
+        RampPlace(
+            "Mask down", "Where the ramp's middle stands, from the top of the sheet.", main=False, group="Mask", when=(BY_RAMP,)
+        ),
     ] = 50.0
     mask_reach: Annotated[
         float, RampReach("Mask reach", "How much of the sheet the ramp runs over.", main=False, group="Mask", when=(BY_RAMP,))
     ] = 100.0
     mask_strokes: Annotated[
-        str, PaintedMask("Strokes", "Painted on the sheet with the brush below.", main=False, group="Mask", when=(PAINTED,))
+        str, PaintedMask("Strokes", "Strokes painted on the sheet with the brush below.", main=False, group="Mask", when=(PAINTED,))
     ] = ""
     mask_picture: Annotated[
         str,
@@ -167,7 +174,7 @@ class LayerEnd(EndRule):
         float,
         Length(
             "Brush",
-            "From side to side, of the next strokes.",
+            "Width of the brush, for the next strokes.",
             least=0.001,
             most=1e5,
             main=False,
@@ -177,7 +184,8 @@ class LayerEnd(EndRule):
         ),
     ] = 30.0
     brush_soft: Annotated[
-        float, Ratio("Softness", "How much of the brush fades, of the next strokes.", main=False, group="Mask", when=(PAINTED,))
+        float,
+        Ratio("Softness", "How much of the brush's width fades, for the next strokes.", main=False, group="Mask", when=(PAINTED,)),
     ] = 60.0
     brush_strength: Annotated[
         float, Ratio("Strength", "How much the next strokes do.", main=False, group="Mask", when=(PAINTED,))

@@ -27,7 +27,15 @@ class Blur(FinishRule):
 
     kind: Literal["blur"] = "blur"
     size: Annotated[
-        float, Length("Size", "The standard deviation of the Gaussian.", least=0.0, most=10_000.0, step=0.1, slides=(0.0, 20.0))
+        float,
+        Length(
+            "Size",
+            "How far it spreads: the standard deviation of the Gaussian.",
+            least=0.0,
+            most=10_000.0,
+            step=0.1,
+            slides=(0.0, 20.0),
+        ),
     ] = 2.0
     way: Annotated[
         Literal["all round", "along one direction"],

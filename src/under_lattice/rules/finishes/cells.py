@@ -25,7 +25,7 @@ class Cells(Pitched):
     pitch: Annotated[
         float, Length("Pitch", "From middle to middle.", least=LEAST_PITCH, most=10_000.0, step=0.1, slides=(1.0, 40.0))
     ] = 10.0
-    angle: Annotated[float, Angle("Angle", "The lattice is turned by it.")] = 0.0
+    angle: Annotated[float, Angle("Angle", "How far the lattice is turned.")] = 0.0
 
     def effect(self) -> CellsEffect:
         """Return what it does to pixels."""

@@ -23,12 +23,12 @@ class Contour(FinishRule):
     search: ClassVar[str] = "outline round all border edge line stroke halo ring"
 
     kind: Literal["contour"] = "contour"
-    width: Annotated[float, Length("Width", "Of each line.", least=0.0, most=1000.0, step=0.1, slides=(0.0, 8.0))] = 1.0
+    width: Annotated[float, Length("Width", "Width of each line.", least=0.0, most=1000.0, step=0.1, slides=(0.0, 8.0))] = 1.0
     gap: Annotated[
         float,
         Length(
             "Gap",
-            "Between the edge and the first line, and between lines.",
+            "How much is left between the edge and the first line, and between lines.",
             least=0.0,
             most=1000.0,
             step=0.1,
@@ -36,9 +36,9 @@ class Contour(FinishRule):
             when=ONE_SIDE,
         ),
     ] = 0.0
-    count: Annotated[int, Count("Lines", "How many.", most=50, slides=(1, 8), when=ONE_SIDE)] = 1
+    count: Annotated[int, Count("Lines", "How many lines.", most=50, slides=(1, 8), when=ONE_SIDE)] = 1
     colour: Annotated[str, Colour("Colour", "Of the lines.")] = "#1C1C1C"
-    opacity: Annotated[float, Ratio("Opacity", "Of the lines.")] = 100.0
+    opacity: Annotated[float, Ratio("Opacity", "How opaque the lines are.")] = 100.0
     side: Annotated[
         Literal["outside", "inside", "both"],
         Choice("Lies", "Beyond the edge, within it, or over it.", options=("outside", "inside", "both")),

@@ -19,8 +19,10 @@ class Grain(FinishRule):
     search: ClassVar[str] = "noise film texture speckle dust"
 
     kind: Literal["grain"] = "grain"
-    amount: Annotated[float, Ratio("Amount", "The standard deviation of light in the middle tones.", slides=(0.0, 40.0))] = 12.0
-    size: Annotated[float, Length("Size", "Of a grain.", least=0.001, most=1000.0, step=0.05, slides=(0.1, 5.0))] = 0.5
+    amount: Annotated[
+        float, Ratio("Amount", "How strong it is: the standard deviation of light in the middle tones.", slides=(0.0, 40.0))
+    ] = 12.0
+    size: Annotated[float, Length("Size", "Size of each grain.", least=0.001, most=1000.0, step=0.05, slides=(0.1, 5.0))] = 0.5
     hues: Annotated[
         Literal["grey", "coloured"],
         Choice("Grains", "All channels alike, or each by itself.", main=False, options=("grey", "coloured")),

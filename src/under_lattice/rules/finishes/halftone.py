@@ -27,13 +27,13 @@ class Halftone(Pitched):
     pitch: Annotated[float, Length("Pitch", "From dot to dot.", least=LEAST_PITCH, most=10_000.0, step=0.1, slides=(0.5, 20.0))] = (
         4.0
     )
-    angle: Annotated[float, Angle("Angle", "The lattice is turned by it.")] = 15.0
+    angle: Annotated[float, Angle("Angle", "How far the lattice is turned.")] = 15.0
     stands_for: Annotated[
         Literal["dark", "light"],
         Choice("Stands for", "Dots are large where it is dark, or where it is light.", options=("dark", "light")),
     ] = "dark"
-    ink: Annotated[str, Colour("Ink", "Of the dots; with none each takes the colour of what it stands for.")] = "#1C1C1C"
-    ground: Annotated[str, Colour("Ground", "Between the dots; none leaves it clear.")] = ""
+    ink: Annotated[str, Colour("Ink", "Colour of the dots; with none each takes the colour of what it stands for.")] = "#1C1C1C"
+    ground: Annotated[str, Colour("Ground", "Colour between the dots; none leaves it clear.")] = ""
 
     def effect(self) -> HalftoneEffect:
         """Return what it does to pixels."""

@@ -57,7 +57,9 @@ class Relief(FinishRule):
     ] = 40.0
     profile: Annotated[
         Literal["straight", "round", "hollow", "soft"],
-        Choice("Profile", "Of the face: crisp, or curved.", options=("straight", "round", "hollow", "soft"), when=BY_EDGE),
+        Choice(
+            "Profile", "The face along the edge is crisp, or curved.", options=("straight", "round", "hollow", "soft"), when=BY_EDGE
+        ),
     ] = "straight"
     by: Annotated[
         Literal["edge", "lightness"],

@@ -24,15 +24,15 @@ class Ripple(Centred):
     search: ClassVar[str] = "wave water displace distort rings undulate"
 
     kind: Literal["ripple"] = "ripple"
-    form: Annotated[Literal["straight", "rings"], Choice("Waves", "Straight, or in rings.", options=("straight", "rings"))] = (
+    form: Annotated[Literal["straight", "rings"], Choice("Waves", "Straight waves, or rings.", options=("straight", "rings"))] = (
         "straight"
     )
     length: Annotated[float, Length("Length", "From crest to crest.", least=0.01, most=10_000.0, step=0.1, slides=(1.0, 100.0))] = (
         30.0
     )
-    height: Annotated[float, Length("Height", "How far it carries.", least=-1000.0, most=1000.0, step=0.1, slides=(0.0, 20.0))] = (
-        3.0
-    )
+    height: Annotated[
+        float, Length("Height", "How far a crest carries.", least=-1000.0, most=1000.0, step=0.1, slides=(0.0, 20.0))
+    ] = 3.0
     direction: Annotated[float, Angle("Direction", "In which waves run, clockwise from the right.", when=STRAIGHT)] = 0.0
     carries: Annotated[
         Literal["across", "along"],

@@ -30,7 +30,12 @@ class Streaks(Centred):
     )
     measured: Annotated[
         Literal["share of the way", "length"],
-        Choice("Long by", "A part of the way from the middle, or a length.", options=("share of the way", "length"), when=OUT),
+        Choice(
+            "Long by",
+            "Each streak is a part of its way from the middle, or a length.",
+            options=("share of the way", "length"),
+            when=OUT,
+        ),
     ] = "share of the way"
     share: Annotated[
         float, Ratio("Share", "How much of the way from the middle each streak is long.", slides=(0.0, 60.0), when=BY_SHARE)

@@ -30,9 +30,9 @@ class Twist(Centred):
     way: Annotated[
         Literal["twist", "bulge", "pinch"], Choice("Does", "Turns, swells or draws in.", options=("twist", "bulge", "pinch"))
     ] = "twist"
-    turn: Annotated[float, Angle("Turn", "At the middle.", winds=True, slides=(-360.0, 360.0), when=TURNING)] = 120.0
+    turn: Annotated[float, Angle("Turn", "How far the middle is turned.", winds=True, slides=(-360.0, 360.0), when=TURNING)] = 120.0
     amount: Annotated[float, Ratio("Amount", "How much it swells or draws in.", when=SIZING)] = 50.0
-    radius: Annotated[float, Length("Radius", "Of the circle.", least=0.0, most=100_000.0, slides=(0.0, 200.0))] = 120.0
+    radius: Annotated[float, Length("Radius", "Radius of the circle.", least=0.0, most=100_000.0, slides=(0.0, 200.0))] = 120.0
 
     def effect(self) -> TwistEffect:
         """Return what it does to pixels."""

@@ -25,9 +25,17 @@ class Arc(MeasuredMotif):
     spots: ClassVar[tuple[Spot, ...]] = (Spot("sweep", lambda n: at_polar(n["width"] / 2, -90 + n["sweep"] / 2)),)
 
     kind: Literal["arc"] = "arc"
-    width: Annotated[Number, extent("Width", "Of the whole ring.")] = 40.0
+    width: Annotated[Number, extent("Width", "Width of the whole ring it is a piece of.")] = 40.0
     inner: Annotated[
-        Number, Ratio("Hole", "In parts of the width; 0 makes a sector.", least=0.0, most=99.9, vary=True, slides=(0.0, 95.0))
+        Number,
+        Ratio(
+            "Hole",
+            "Width of the hole as a part of the width; 0 makes a sector.",
+            least=0.0,
+            most=99.9,
+            vary=True,
+            slides=(0.0, 95.0),
+        ),
     ] = 60.0
     sweep: Annotated[
         Number, Angle("Sweep", "How far it goes round.", least=0.1, most=359.9, winds=True, vary=True, slides=(10, 350))

@@ -25,17 +25,22 @@ class BarStrip(MeasuredMotif):
 
     kind: Literal["bar-strip"] = "bar-strip"
     code: Annotated[str, LengthCode("Code", "Proportions of the widths, such as 5 : 2 : 3.")] = "5 : 2 : 3 : 1"
-    rounds: Annotated[int, Count("Times", "How often the code is taken.", least=1, most=60, slides=(1, 8))] = 1
+    rounds: Annotated[int, Count("Times", "How often the code is gone through.", least=1, most=60, slides=(1, 8))] = 1
     taken: Annotated[
         Literal["again", "mirrored"],
-        Choice("And then", "Again from its start, or there and back.", options=("again", "mirrored"), main=False),
+        Choice(
+            "And then",
+            "After its end the code begins again, or is gone through backwards.",
+            options=("again", "mirrored"),
+            main=False,
+        ),
     ] = "again"
     shown: Annotated[
         Literal["all bars", "every second"],
         Choice("Shown", "All bars, or every second one, the others being gaps.", options=("all bars", "every second")),
     ] = "all bars"
-    width: Annotated[Number, extent("Width", "Of the whole strip.", 200)] = 40.0
-    height: Annotated[Number, extent("Height", "Of the bars.", 200)] = 40.0
+    width: Annotated[Number, extent("Width", "Width of the whole strip.", 200)] = 40.0
+    height: Annotated[Number, extent("Height", "Height of each bar.", 200)] = 40.0
     turn: Annotated[float, TURN] = 0.0
 
     def widths(self) -> list[float]:

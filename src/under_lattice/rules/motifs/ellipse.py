@@ -78,7 +78,8 @@ class Ellipse(MotifRule):
     kind: Literal["ellipse"] = "ellipse"
     width: Annotated[Number, Length("Width", "From side to side.", least=0.001, most=1e5, vary=True, slides=(1, 120))] = 24.0
     roundness: Annotated[
-        Number, Ratio("Height", "In parts of the width; 100 % is a disc.", least=0.1, most=10000.0, vary=True, slides=(5.0, 200.0))
+        Number,
+        Ratio("Height", "Height as a part of the width; 100 % is a disc.", least=0.1, most=10000.0, vary=True, slides=(5.0, 200.0)),
     ] = 100.0
     turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
 

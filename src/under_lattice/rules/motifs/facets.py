@@ -28,15 +28,23 @@ class Facets(MeasuredMotif):
     )
 
     kind: Literal["facets"] = "facets"
-    sides: Annotated[int, Count("Sides", "Of the rim.", least=3, most=60, slides=(3, 16))] = 8
-    rows: Annotated[int, Count("Rows", "Of facets between rim and table.", least=1, most=12, slides=(1, 6))] = 2
-    size: Annotated[Number, extent("Size", "From rim to rim, corners counted.")] = 48.0
+    sides: Annotated[int, Count("Sides", "How many sides the rim has.", least=3, most=60, slides=(3, 16))] = 8
+    rows: Annotated[int, Count("Rows", "How many rows of facets lie between rim and table.", least=1, most=12, slides=(1, 6))] = 2
+    size: Annotated[Number, extent("Size", "Width of the stone, from corner to corner of the rim.")] = 48.0
     table: Annotated[
         Number,
-        Ratio("Table", "Of the size; at nothing the facets meet in a point.", least=0.0, most=95.0, vary=True, slides=(0, 90)),
+        Ratio(
+            "Table",
+            "Width of the flat middle as a part of the size; at nothing the facets meet in a point.",
+            least=0.0,
+            most=95.0,
+            vary=True,
+            slides=(0, 90),
+        ),
     ] = 40.0
     twist: Annotated[
-        Number, Angle("Twist", "Of the table against the rim.", vary=True, slides=(-90.0, 90.0), winds=True, main=False)
+        Number,
+        Angle("Twist", "How far the table is turned against the rim.", vary=True, slides=(-90.0, 90.0), winds=True, main=False),
     ] = 0.0
     turn: Annotated[float, TURN] = 0.0
 

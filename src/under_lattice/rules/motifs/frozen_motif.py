@@ -30,7 +30,7 @@ class FrozenMotif(InkedMotif):
     search: ClassVar[str] = "expanded outlines separate baked loose objects"
 
     kind: Literal["frozen"] = "frozen"
-    shapes: Annotated[str, ShapeList("Shapes", "One on each line: fill, stroke, width, outline.")] = DROPS
+    shapes: Annotated[str, ShapeList("Shapes", "One shape on each line: fill, stroke, width, outline.")] = DROPS
     colours: Annotated[Colours, COLOURS] = "its own"
 
     @classmethod

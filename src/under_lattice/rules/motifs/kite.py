@@ -28,7 +28,12 @@ class Kite(MeasuredMotif):
     widest: Annotated[
         Number,
         Ratio(
-            "Widest at", "So far from the top; above 100 % it is a dart.", least=-400.0, most=500.0, vary=True, slides=(0.0, 100.0)
+            "Widest at",
+            "How far below the top it is widest; above 100 % it is a dart.",
+            least=-400.0,
+            most=500.0,
+            vary=True,
+            slides=(0.0, 100.0),
         ),
     ] = 50.0
     turn: Annotated[float, Angle("Turn", "About the middle of its height.", main=False, group="Place")] = 0.0

@@ -26,14 +26,18 @@ class LayerMotif(InkedMotif):
     sized: ClassVar[str] = "size"
 
     kind: Literal["layer-motif"] = "layer-motif"
-    layer: Annotated[str, LayerChoice("Layer", "Or group; it may be kept as a source only.", groups=True)] = ""
+    layer: Annotated[
+        str, LayerChoice("Layer", "The layer or group that is repeated; it may be kept as a source only.", groups=True)
+    ] = ""
     stands: Annotated[
         Literal["about its middle", "as it lies"],
         Choice(
             "Stands", "Its middle on the motif's place, or where it lies on its sheet.", options=("about its middle", "as it lies")
         ),
     ] = "about its middle"
-    size: Annotated[float, Ratio("Size", "Of its own.", least=0.1, most=10000.0, slides=(5.0, 200.0))] = 100.0
+    size: Annotated[
+        float, Ratio("Size", "In parts of the size it has on its own.", least=0.1, most=10000.0, slides=(5.0, 200.0))
+    ] = 100.0
     turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
     colours: Annotated[Colours, COLOURS] = "its own"
 

@@ -44,17 +44,20 @@ class Lettering(MeasuredMotif):
 
     kind: Literal["lettering"] = "lettering"
     text: Annotated[str, Text("Text", "One line, up to 200 letters.")] = "tern"
-    font: Annotated[str, Font("Font", "Shipped, or of this machine.")] = "Clear Sans Bold"
-    size: Annotated[Number, extent("Size", "Of the type; capitals are about 0.7 of it.")] = 40.0
+    font: Annotated[str, Font("Font", "A font that comes with the program, or one of this machine.")] = "Clear Sans Bold"
+    size: Annotated[Number, extent("Size", "Size of the type; capitals are about 0.7 of it.")] = 40.0
     spacing: Annotated[
-        float, Ratio("Spacing", "Added after each letter, in parts of the size.", least=-50.0, most=500.0, slides=(-20.0, 60.0))
+        float,
+        Ratio(
+            "Spacing", "How much is added after each letter, in parts of the size.", least=-50.0, most=500.0, slides=(-20.0, 60.0)
+        ),
     ] = 0.0
     turn: Annotated[float, replace(TURN, when=(STRAIGHT,))] = 0.0
     runs: Annotated[
         Literal["straight", "along a line"],
         Choice(
             "Runs",
-            "Straight, or along a line of another layer.",
+            "Straight on, or along a line of another layer.",
             options=("straight", "along a line"),
             search="path curve circle text",
         ),
@@ -65,18 +68,25 @@ class Lettering(MeasuredMotif):
     line_at: Annotated[
         float,
         Ratio(
-            "Middle at", "So far along the line its middle stands.", slides=(0.0, 100.0), least=-1000.0, most=1000.0, when=(ALONG,)
+            "Middle at",
+            "How far along the line the middle of the text stands.",
+            slides=(0.0, 100.0),
+            least=-1000.0,
+            most=1000.0,
+            when=(ALONG,),
         ),
     ] = 50.0
     line_above: Annotated[
         float,
-        Length("Above", "How far it stands off the line; below zero beneath it.", slides=(-20.0, 20.0), main=False, when=(ALONG,)),
+        Length(
+            "Above", "How far the text stands off the line; below zero beneath it.", slides=(-20.0, 20.0), main=False, when=(ALONG,)
+        ),
     ] = 0.0
     line_side: Annotated[
         Literal["as it runs", "other side"],
         Choice(
             "On",
-            "The side on the left of the line as it runs, or the other.",
+            "On the left of the line as it runs, or on the other side.",
             options=("as it runs", "other side"),
             main=False,
             when=(ALONG,),

@@ -35,7 +35,7 @@ class Line(MeasuredMotif):
     ] = 2.0
     ends: Annotated[
         Literal["straight", "round"],
-        Choice("Ends", "Cut off, or half a disc beyond the length.", options=("straight", "round"), main=False),
+        Choice("Ends", "Cut off square, or with half a disc beyond the length.", options=("straight", "round"), main=False),
     ] = "straight"
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:

@@ -28,9 +28,13 @@ class Lissajous(CurveMotif):
     )
 
     kind: Literal["lissajous"] = "lissajous"
-    across: Annotated[int, Count("Swings across", "In one round.", least=1, most=60, slides=(1, 12))] = 3
-    down: Annotated[int, Count("Swings down", "In one round.", least=1, most=60, slides=(1, 12))] = 2
-    phase: Annotated[Number, Angle("Phase", "By how much the first is ahead.", vary=True)] = 90.0
+    across: Annotated[
+        int, Count("Swings across", "How often it swings to the right and back in one round.", least=1, most=60, slides=(1, 12))
+    ] = 3
+    down: Annotated[
+        int, Count("Swings down", "How often it swings down and up again in one round.", least=1, most=60, slides=(1, 12))
+    ] = 2
+    phase: Annotated[Number, Angle("Phase", "How far the swing across is ahead of the swing down.", vary=True)] = 90.0
     width: Annotated[Number, extent("Width", "From side to side.", 200)] = 44.0
     roundness: Annotated[Number, ROUNDNESS] = 100.0
     turn: Annotated[float, TURN] = 0.0

@@ -40,13 +40,25 @@ class Outline(MeasuredMotif):
     )
     width: Annotated[Number, extent("Width", "From side to side.")] = 40.0
     stretch: Annotated[
-        Number, Ratio("Height", "Of its own height.", least=0.1, most=10000.0, vary=True, slides=(20.0, 200.0), main=False)
+        Number,
+        Ratio(
+            "Height",
+            "Height in parts of the height it came with.",
+            least=0.1,
+            most=10000.0,
+            vary=True,
+            slides=(20.0, 200.0),
+            main=False,
+        ),
     ] = 100.0
     turn: Annotated[float, TURN] = 0.0
     stands: Annotated[
         Literal["about its middle", "as drawn"],
         Choice(
-            "Stands", "Its middle on the motif's place, or as its points say.", options=("about its middle", "as drawn"), main=False
+            "Stands",
+            "Its middle on the motif's place, or where the file has it.",
+            options=("about its middle", "as drawn"),
+            main=False,
         ),
     ] = "about its middle"
 

@@ -23,9 +23,10 @@ class Petal(MeasuredMotif):
 
     kind: Literal["petal"] = "petal"
     length: Annotated[Number, extent("Length", "From point to point.")] = 40.0
-    width: Annotated[Number, Ratio("Width", "In parts of the length.", least=0.1, most=100.0, vary=True, slides=(5.0, 100.0))] = (
-        40.0
-    )
+    width: Annotated[
+        Number,
+        Ratio("Width", "Width in the middle as a part of the length.", least=0.1, most=100.0, vary=True, slides=(5.0, 100.0)),
+    ] = 40.0
     turn: Annotated[float, TURN] = 0.0
 
     def faces(self, numbers: Numbers) -> tuple[Face, ...]:

@@ -52,7 +52,15 @@ class PictureMotif(InkedMotif):
     )
     stretch: Annotated[
         float,
-        Ratio("Height", "Of its own height.", least=0.1, most=10000.0, slides=(20.0, 200.0), main=False, when=(BY_WIDTH,)),
+        Ratio(
+            "Height",
+            "Height in parts of the height it came with.",
+            least=0.1,
+            most=10000.0,
+            slides=(20.0, 200.0),
+            main=False,
+            when=(BY_WIDTH,),
+        ),
     ] = 100.0
     turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
     colours: Annotated[Colours, COLOURS] = "its own"

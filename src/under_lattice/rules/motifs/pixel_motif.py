@@ -33,7 +33,11 @@ class PixelMotif(InkedMotif):
 
     kind: Literal["pixels"] = "pixels"
     drawing: Annotated[str, Pixels("Drawing", "Press or drag over squares; the chosen colour is put, or taken away again.")] = SHELL
-    palette: Annotated[tuple[str, ...], Palette("Palette", "Colour 1 and so on.")] = ("#26374F", "#E9DCC3", "#C2694C")
+    palette: Annotated[tuple[str, ...], Palette("Palette", "What colour 1, colour 2 and so on look like.")] = (
+        "#26374F",
+        "#E9DCC3",
+        "#C2694C",
+    )
     side: Annotated[float, Length("Square", "Side of one square.", least=0.001, most=1e4, slides=(0.5, 20.0))] = 4.0
     turn: Annotated[float, Angle("Turn", "About its middle.", main=False, group="Place")] = 0.0
     colours: Annotated[Colours, COLOURS] = "its own"

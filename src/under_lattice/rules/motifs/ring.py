@@ -26,9 +26,20 @@ class Ring(MeasuredMotif):
 
     kind: Literal["ring"] = "ring"
     width: Annotated[Number, extent("Width", "From side to side.")] = 28.0
-    inner: Annotated[Number, Ratio("Hole", "In parts of the width.", least=0.1, most=99.9, vary=True, slides=(5.0, 95.0))] = 62.0
+    inner: Annotated[
+        Number, Ratio("Hole", "Width of the hole as a part of the width.", least=0.1, most=99.9, vary=True, slides=(5.0, 95.0))
+    ] = 62.0
     roundness: Annotated[
-        Number, Ratio("Height", "In parts of the width.", least=0.1, most=10000.0, vary=True, slides=(5.0, 200.0), main=False)
+        Number,
+        Ratio(
+            "Height",
+            "Height as a part of the width; 100 % is round.",
+            least=0.1,
+            most=10000.0,
+            vary=True,
+            slides=(5.0, 200.0),
+            main=False,
+        ),
     ] = 100.0
     turn: Annotated[float, TURN] = 0.0
 

@@ -23,11 +23,27 @@ class Rose(CurveMotif):
     grips: ClassVar[tuple[Grip, ...]] = (Grip("width", 0.0),)
 
     kind: Literal["rose"] = "rose"
-    p: Annotated[int, Count("Waves", "So many in as many turns as the next number says.", least=1, most=60, slides=(1, 12))] = 5
+    p: Annotated[
+        int,
+        Count(
+            "Waves",
+            "How many waves the line makes while it goes round as often as “In turns” says.",
+            least=1,
+            most=60,
+            slides=(1, 12),
+        ),
+    ] = 5
     q: Annotated[
-        int, Count("In turns", "1 for separate petals; more for petals that overlap.", least=1, most=60, slides=(1, 12))
+        int,
+        Count(
+            "In turns",
+            "How often the line goes round; 1 gives separate petals, more give petals that overlap.",
+            least=1,
+            most=60,
+            slides=(1, 12),
+        ),
     ] = 1
-    width: Annotated[Number, extent("Width", "Of the circle round it.", 200)] = 44.0
+    width: Annotated[Number, extent("Width", "Width of the circle that holds it.", 200)] = 44.0
     turn: Annotated[float, TURN] = 0.0
 
     @property

@@ -25,16 +25,35 @@ class Roulette(CurveMotif):
     spots: ClassVar[tuple[Spot, ...]] = (Spot("arm", lambda n: (0.0, -n["width"] / 2 * n["arm"] / (n["arm"] + 100.0))),)
 
     kind: Literal["roulette"] = "roulette"
-    rolls: Annotated[Literal["inside", "outside"], Choice("Rolls", "On which side of the ring.", options=("inside", "outside"))] = (
-        "inside"
-    )
-    ring: Annotated[int, Count("Ring", "Radius of the ring, in whole parts.", least=1, most=1000, slides=(10, 150))] = 105
-    wheel: Annotated[int, Count("Wheel", "Radius of the wheel, in the same parts.", least=1, most=1000, slides=(1, 150))] = 45
+    rolls: Annotated[
+        Literal["inside", "outside"],
+        Choice("Rolls", "Whether the wheel rolls inside the ring or outside.", options=("inside", "outside")),
+    ] = "inside"
+    ring: Annotated[
+        int, Count("Ring", "Radius of the ring; only its proportion to the wheel counts.", least=1, most=1000, slides=(10, 150))
+    ] = 105
+    wheel: Annotated[
+        int,
+        Count(
+            "Wheel",
+            "Radius of the wheel; the fewer divisors it shares with the ring, the more loops.",
+            least=1,
+            most=1000,
+            slides=(1, 150),
+        ),
+    ] = 45
     arm: Annotated[
         Number,
-        Ratio("Arm", "From its middle to the point, of its radius.", least=0.0, most=1000.0, vary=True, slides=(0, 150)),
+        Ratio(
+            "Arm",
+            "How far from the wheel's middle the drawing point sits, as a part of the wheel's radius.",
+            least=0.0,
+            most=1000.0,
+            vary=True,
+            slides=(0, 150),
+        ),
     ] = 66.6667
-    width: Annotated[Number, extent("Width", "Of the circle round it.", 200)] = 60.0
+    width: Annotated[Number, extent("Width", "Width of the circle that holds it.", 200)] = 60.0
     turn: Annotated[float, TURN] = 0.0
 
     @property

@@ -26,10 +26,13 @@ class SheetMotif(MotifRule):
 
     kind: Literal["sheet"] = "sheet"
     inset: Annotated[
-        float, Length("Inset", "From the edge of the sheet; beyond it below zero.", least=-1e4, most=1e5, slides=(-10, 60))
+        float,
+        Length(
+            "Inset", "How far inside the edge of the sheet it lies; below zero beyond it.", least=-1e4, most=1e5, slides=(-10, 60)
+        ),
     ] = 10.0
     rounded: Annotated[
-        float, Ratio("Rounded", "Corners; 100 % is half of the shorter side.", least=0.0, most=100.0, slides=(0, 100))
+        float, Ratio("Rounded", "Radius of the corners; 100 % is half of the shorter side.", least=0.0, most=100.0, slides=(0, 100))
     ] = 0.0
 
     @classmethod

@@ -30,12 +30,21 @@ class Spiral(CurveMotif):
     kind: Literal["spiral"] = "spiral"
     grows: Annotated[
         Literal["by even steps", "by a ratio"],
-        Choice("Grows", "Archimedes' spiral, or the logarithmic one.", options=("by even steps", "by a ratio")),
+        Choice(
+            "Grows",
+            "By even steps (Archimedes), or each turn by the same ratio (logarithmic).",
+            options=("by even steps", "by a ratio"),
+        ),
     ] = "by even steps"
-    turns: Annotated[Number, Ratio("Turns", "100 % is once round.", least=1.0, most=20000.0, vary=True, slides=(50, 1200))] = 400.0
-    width: Annotated[Number, extent("Width", "Of the circle round it.", 200)] = 44.0
+    turns: Annotated[
+        Number, Ratio("Turns", "How often it goes round; 100 % is once.", least=1.0, most=20000.0, vary=True, slides=(50, 1200))
+    ] = 400.0
+    width: Annotated[Number, extent("Width", "Width of the circle that holds it.", 200)] = 44.0
     inner: Annotated[
-        Number, Ratio("Begins at", "Its inner end, in parts of the width.", least=0.1, most=99.9, vary=True, slides=(0.5, 90.0))
+        Number,
+        Ratio(
+            "Begins at", "Where its inner end lies, as a part of the width.", least=0.1, most=99.9, vary=True, slides=(0.5, 90.0)
+        ),
     ] = 4.0
     turn: Annotated[float, TURN] = 0.0
 

@@ -23,8 +23,8 @@ class Star(MeasuredMotif):
     spots: ClassVar[tuple[Spot, ...]] = (Spot("inner", lambda n: at_polar(n["size"] * n["inner"] / 200, -90 + 180 / n["points"])),)
 
     kind: Literal["star"] = "star"
-    points: Annotated[int, Count("Points", "How many.", least=3, most=200, slides=(3, 24))] = 8
-    size: Annotated[Number, extent("Size", "From point to point.")] = 36.0
+    points: Annotated[int, Count("Points", "How many points it has.", least=3, most=200, slides=(3, 24))] = 8
+    size: Annotated[Number, extent("Size", "From point to opposite point.")] = 36.0
     corners: Annotated[
         Literal["by size", "by density"],
         Choice(
@@ -37,7 +37,7 @@ class Star(MeasuredMotif):
         Number,
         Ratio(
             "Inner size",
-            "Of the inner corners, in parts of the size.",
+            "How far out the inner corners stand, as a part of the size.",
             least=0.1,
             most=1000.0,
             vary=True,
@@ -49,7 +49,7 @@ class Star(MeasuredMotif):
         int,
         Count(
             "Density",
-            "Each point is joined to the so many next.",
+            "Each point is joined to the one this many further round.",
             least=2,
             most=99,
             slides=(2, 11),

@@ -43,7 +43,7 @@ class Superellipse(CurveMotif):
         Number,
         Ratio(
             "Fullness",
-            "The power n: 100 % a rhomb, 200 % an ellipse.",
+            "100 % is a rhomb, 200 % an ellipse; below it is pinched, above it comes near a rectangle.",
             least=40.0,
             most=2000.0,
             vary=True,

@@ -50,13 +50,13 @@ class Tiling(MeasuredMotif):
     kind: Literal["tiling"] = "tiling"
     meets: Annotated[
         Configuration,
-        Choice("Corners", "The numbers of sides of the polygons that meet at each.", options=CONFIGURATIONS),
+        Choice("Corners", "How many sides the polygons have that meet at each corner, in turn.", options=CONFIGURATIONS),
     ] = "4.8.8"
     shows: Annotated[
         Literal["the polygons", "the dual"],
         Choice("Tiles", "The polygons, or tiles from middle to middle of them.", options=("the polygons", "the dual")),
     ] = "the polygons"
-    size: Annotated[Number, extent("Side", "Of the polygons.")] = 16.0
+    size: Annotated[Number, extent("Side", "Length of each side of the polygons.")] = 16.0
     turn: Annotated[float, TURN] = 0.0
 
     @property

@@ -26,11 +26,18 @@ class Triangle(MeasuredMotif):
     )
 
     kind: Literal["triangle"] = "triangle"
-    width: Annotated[Number, extent("Base", "From corner to corner.")] = 30.0
-    height: Annotated[Number, extent("Height", "Of the tip above the base.")] = 30.0
+    width: Annotated[Number, extent("Base", "Width of the base, from corner to corner.")] = 30.0
+    height: Annotated[Number, extent("Height", "How far the tip stands above the base.")] = 30.0
     lean: Annotated[
         Number,
-        Ratio("Tip stands", "Along the base; 50 % is above its middle.", least=-500.0, most=600.0, vary=True, slides=(0, 100)),
+        Ratio(
+            "Tip stands",
+            "Where above the base the tip stands; at 50 % above its middle.",
+            least=-500.0,
+            most=600.0,
+            vary=True,
+            slides=(0, 100),
+        ),
     ] = 50.0
     turn: Annotated[float, Angle("Turn", "About its centroid.", main=False, group="Place")] = 0.0
 

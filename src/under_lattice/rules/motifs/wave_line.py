@@ -29,11 +29,12 @@ class WaveLine(CurveMotif):
     kind: Literal["wave-line"] = "wave-line"
     width: Annotated[Number, extent("Length", "From end to end.", 200)] = 48.0
     height: Annotated[Number, Length("Height", "From crest to trough.", least=0.0, most=1e5, vary=True, slides=(0, 60))] = 12.0
-    waves: Annotated[int, Count("Waves", "How many.", least=1, most=500, slides=(1, 24))] = 2
+    waves: Annotated[int, Count("Waves", "How many waves there are along the length.", least=1, most=500, slides=(1, 24))] = 2
     form: Annotated[
-        Literal["smooth", "pointed"], Choice("Form", "A sine, or straight to and fro.", options=("smooth", "pointed"))
+        Literal["smooth", "pointed"],
+        Choice("Form", "Round waves of a sine, or straight to and fro.", options=("smooth", "pointed")),
     ] = "smooth"
-    phase: Annotated[Number, Angle("Phase", "Where in a wave it begins.", vary=True, main=False)] = 0.0
+    phase: Annotated[Number, Angle("Phase", "Where in a wave the line begins.", vary=True, main=False)] = 0.0
     turn: Annotated[float, TURN] = 0.0
 
     @property

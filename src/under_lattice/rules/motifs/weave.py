@@ -123,37 +123,73 @@ class Weave(MotifRule):
         Literal["two", "three"],
         Choice("Directions", "Upright and level straps, or three sets a third of a turn apart.", options=("two", "three")),
     ] = "two"
-    columns: Annotated[int, Count("Upright straps", "How many; with three directions of each.", most=200, slides=(1, 40))] = 8
-    rows: Annotated[int, Count("Level straps", "How many.", most=200, slides=(1, 40), when=(TWO_WAYS,))] = 8
+    columns: Annotated[
+        int,
+        Count(
+            "Upright straps",
+            "How many straps stand upright; with three directions, how many run in each.",
+            most=200,
+            slides=(1, 40),
+        ),
+    ] = 8
+    rows: Annotated[int, Count("Level straps", "How many straps lie level.", most=200, slides=(1, 40), when=(TWO_WAYS,))] = 8
     gives: Annotated[
         Literal["widths", "spacings"],
         Choice(
-            "Code gives", "The widths of the straps, or what lies open between them.", options=("widths", "spacings"), main=False
+            "Code gives",
+            "Whether the code gives the widths of the straps, or of what lies open between them.",
+            options=("widths", "spacings"),
+            main=False,
         ),
     ] = "widths"
-    code: Annotated[str, LengthCode("Code", "Proportions, taken in turn, such as 5 : 2 : 3.")] = "5 : 2 : 3"
+    code: Annotated[str, LengthCode("Code", "Proportions taken in turn, such as 5 : 2 : 3.")] = "5 : 2 : 3"
     mirrored: Annotated[
         Literal["repeated", "mirrored"],
-        Choice("Code is", "Repeated, or mirrored back and forth.", options=("repeated", "mirrored"), main=False),
+        Choice(
+            "Code is",
+            "After its end the code begins again, or is gone through backwards.",
+            options=("repeated", "mirrored"),
+            main=False,
+        ),
     ] = "mirrored"
-    size: Annotated[float, Length("Unit", "Of one part of the code.", least=0.001, slides=(0.5, 20.0))] = 3.0
-    spacing: Annotated[float, Length("Between straps", "Left open.", least=0.0, slides=(0.0, 20.0), when=(WIDTHS,))] = 2.0
+    size: Annotated[float, Length("Unit", "Width of one part of the code.", least=0.001, slides=(0.5, 20.0))] = 3.0
+    spacing: Annotated[
+        float,
+        Length(
+            "Between straps", "How much is left open between one strap and the next.", least=0.0, slides=(0.0, 20.0), when=(WIDTHS,)
+        ),
+    ] = 2.0
     strap: Annotated[
-        float, Length("Strap width", "Of every strap.", least=0.001, slides=(0.5, 30.0), when=(SPACINGS,), main=False)
+        float, Length("Strap width", "Width of every strap.", least=0.001, slides=(0.5, 30.0), when=(SPACINGS,), main=False)
     ] = 6.0
-    cut: Annotated[float, Length("Cut", "Left beside the upper strap where one goes under.", least=0.0, slides=(0.0, 5.0))] = 0.6
+    cut: Annotated[
+        float, Length("Cut", "How much is left bare beside the upper strap, where one goes under.", least=0.0, slides=(0.0, 5.0))
+    ] = 0.6
     order: Annotated[Order, Choice("Order", "Which strap lies on top.", options=get_args(Order), when=(TWO_WAYS,))] = "plain"
-    over: Annotated[int, Count("Over", "Level straps that an upright one passes over.", most=20, slides=(1, 8), when=TWILL)] = 2
-    under: Annotated[int, Count("Under", "Level straps that it then passes under.", most=20, slides=(1, 8), when=TWILL)] = 2
+    over: Annotated[
+        int, Count("Over", "How many level straps an upright one passes over in a row.", most=20, slides=(1, 8), when=TWILL)
+    ] = 2
+    under: Annotated[
+        int, Count("Under", "How many level straps it passes under after that.", most=20, slides=(1, 8), when=TWILL)
+    ] = 2
     repeat: Annotated[
-        int, Count("Repeat", "Straps after which the satin begins again.", least=5, most=40, slides=(5, 16), when=SATIN)
+        int, Count("Repeat", "After how many straps the satin begins again.", least=5, most=40, slides=(5, 16), when=SATIN)
     ] = 5
     step: Annotated[
-        int, Count("Step", "From one row to the next, along the repeat.", least=2, most=38, slides=(2, 12), when=SATIN)
+        int,
+        Count(
+            "Step", "How many straps the crossing moves on from one row to the next.", least=2, most=38, slides=(2, 12), when=SATIN
+        ),
     ] = 2
 
     def shape(self) -> Shape:
-        """Return the pieces of all straps."""
+        """Return the pieces of all straps.
+
+        Raises
+        ------
+        InputError
+            When the cut leaves nothing of them.
+        """
         code = np.array(proportions(self.code))
         if self.ways == "three":
             return self._three_ways(code)
@@ -173,7 +209,7 @@ class Weave(MotifRule):
                 if corners:
                     points = np.array(corners).reshape(-1, 2) - np.array([width, height]) / 2
                     families.append((polygon_verbs(4) * len(corners), points))
-        return WeaveShape(tuple(families), float(width), float(height))
+        return self._woven(families, float(width), float(height))
 
     def _three_ways(self, code: Array) -> Shape:
         """Straps in three directions, each over the next and under the one before.
@@ -204,7 +240,12 @@ class Weave(MotifRule):
                 if rings:
                     families.append((b"".join(polygon_verbs(len(ring)) for ring in rings), np.concatenate(rings)))
         x, y = np.abs(shapely.get_coordinates(rim)).max(0)
-        return WeaveShape(tuple(families), 2 * float(x), 2 * float(y))
+        return self._woven(families, 2 * float(x), 2 * float(y))
+
+    def _woven(self, families: list[tuple[bytes, Array]], width: float, height: float) -> Shape:
+        if not families:
+            raise InputError(f"a cut of {short(self.cut)} leaves nothing of the straps", "Cut")
+        return WeaveShape(tuple(families), width, height)
 
     def straps(self, count: int, code: Array) -> Array:
         """Begin, end and place in the code of each strap (count, 3)."""

@@ -47,13 +47,13 @@ class Fill(Rule):
     ] = "part"
     palette: Annotated[
         tuple[str, ...],
-        Palette("Palette", "Taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
+        Palette("Palette", "The colours, taken in turn.", when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
     ] = ("#EFE4CF", "#C2694C", "#26374F")
     picture: Annotated[
         str,
         Picture(
             "Picture",
-            "Covers the sheet; its brightness is read where the copies stand.",
+            "It is laid over the sheet; its brightness is read where the copies stand.",
             when=(When(field="colours", values=("picture",), reason="only for the brightness of a picture"),),
         ),
     ] = ""
@@ -61,7 +61,7 @@ class Fill(Rule):
         Literal["in turn", "as a ramp", "the picture's own"],
         Choice(
             "Palette taken",
-            "In turn, or as a ramp run through from the first copy to the last; or a picture's own colours instead, one a copy.",
+            "In turn, as a ramp from the first copy to the last, or a picture's own colours instead, one a copy.",
             options=("in turn", "as a ramp", "the picture's own"),
             unsought=("the picture's own",),
             search="mosaic photo colours sample",
@@ -82,13 +82,13 @@ class Fill(Rule):
     ] = "flat"
     ramp: Annotated[
         str,
-        RampStops("Ramp", "Its stops, on a thread; until one is moved the palette is spread evenly."),
+        RampStops("Ramp", "The colours of the ramp and where they stand; until one is moved the palette is spread evenly."),
     ] = ""
     ramp_taken: Annotated[
         Literal["as it runs", "one colour a copy"],
         Choice(
             "Taken",
-            "As it runs through each shape, or one flat colour from where each copy stands in it.",
+            "It runs through each shape, or gives each one flat colour by where its copy stands.",
             main=False,
             group="Fill",
             options=("as it runs", "one colour a copy"),
@@ -132,7 +132,7 @@ class Fill(Rule):
         float,
         Ratio(
             "Focus",
-            "How far off its middle, by the angle, the first colour of a round ramp stands.",
+            "How far off its middle, along the angle, a round ramp begins.",
             least=0.0,
             most=100 * FOCUS_MOST,
             slides=(0.0, 95.0),
@@ -142,16 +142,22 @@ class Fill(Rule):
         ),
     ] = 0.0
     ramp_across: Annotated[
-        float, RampPlace("Centre across", "Of what it runs over, from its left.", main=False, group="Fill", when=(RAMPED,))
+        float,
+        RampPlace(
+            "Centre across", "Middle of the ramp, from the left of what it runs over.", main=False, group="Fill", when=(RAMPED,)
+        ),
     ] = 50.0
     ramp_down: Annotated[
-        float, RampPlace("Centre down", "Of what it runs over, from its top.", main=False, group="Fill", when=(RAMPED,))
+        float,
+        RampPlace(
+            "Centre down", "Middle of the ramp, from the top of what it runs over.", main=False, group="Fill", when=(RAMPED,)
+        ),
     ] = 50.0
     ramp_reach: Annotated[
         float,
         RampReach(
             "Reach",
-            "How much of what it runs over it takes to run through.",
+            "How much of what it runs over the whole ramp takes.",
             main=False,
             group="Fill",
             when=(When(field="inside", values=("straight ramp", "round ramp"), reason="it has no length"),),
@@ -159,7 +165,14 @@ class Fill(Rule):
     ] = 100.0
     mixing: Annotated[
         Literal["sRGB", "Oklab"],
-        Choice("Mixed in", "Oklab keeps the lightness even.", options=("sRGB", "Oklab"), main=False, group="Fill", when=(RAMPED,)),
+        Choice(
+            "Mixed in",
+            "The space in which colours between two stops are mixed; Oklab keeps the lightness even.",
+            options=("sRGB", "Oklab"),
+            main=False,
+            group="Fill",
+            when=(RAMPED,),
+        ),
     ] = "sRGB"
     pattern: Annotated[
         str,
@@ -184,7 +197,7 @@ class Fill(Rule):
         Number,
         Ratio(
             "Pattern size",
-            "Of its own.",
+            "Size of the pattern, in parts of its own.",
             least=0.1,
             most=10000.0,
             vary=True,
@@ -193,7 +206,7 @@ class Fill(Rule):
         ),
     ] = 100.0
     pattern_turn: Annotated[
-        Number, Angle("Pattern turn", "About its middle.", vary=True, main=False, group="Fill", when=(BY_LAYER,))
+        Number, Angle("Pattern turn", "Turns the pattern about its middle.", vary=True, main=False, group="Fill", when=(BY_LAYER,))
     ] = 0.0
     pattern_x: Annotated[
         Number, Length("Pattern across", "How far it is moved to the right.", vary=True, main=False, group="Fill", when=(BY_LAYER,))
@@ -203,9 +216,16 @@ class Fill(Rule):
     ] = 0.0
     fill_opacity: Annotated[
         Number,
-        Ratio("Fill opacity", "Of the fill.", vary=True, when=(When(field="colours", values=PAINTED, reason="there is no fill"),)),
+        Ratio(
+            "Fill opacity",
+            "Opacity of the fill.",
+            vary=True,
+            when=(When(field="colours", values=PAINTED, reason="there is no fill"),),
+        ),
     ] = 100.0
-    opacity: Annotated[Number, Ratio("Opacity", "Of fill and stroke alike.", vary=True, main=False, group="Blending")] = 100.0
+    opacity: Annotated[
+        Number, Ratio("Opacity", "Opacity of fill and stroke together.", vary=True, main=False, group="Blending")
+    ] = 100.0
     of: Annotated[
         str,
         RuleChoice(

@@ -55,7 +55,7 @@ class Ink(Fill):
         Literal["none", "one colour", "a palette", "a ramp", "another layer", "as before"],
         Choice(
             "Stroke",
-            "Round each face; open lines without one have the fill's.",
+            "A line round each face; open lines without one have the fill's colour.",
             unsought=("another layer", "as before"),
             options=("none", "one colour", "a palette", "a ramp", "another layer", "as before"),
             search="gradient along line",
@@ -78,7 +78,9 @@ class Ink(Fill):
             when=(When(field="stroke", values=("another layer",), reason="only for strokes of another layer"),),
         ),
     ] = ""
-    stroke_ramp: Annotated[str, RampStops("Stroke ramp", "Its stops, on a thread.", when=(RUNS,))] = "0 #1C1C1C; 100 #C2694C"
+    stroke_ramp: Annotated[str, RampStops("Stroke ramp", "The colours of the line's ramp and where they stand.", when=(RUNS,))] = (
+        "0 #1C1C1C; 100 #C2694C"
+    )
     stroke_runs: Annotated[
         Runs,
         Choice(
@@ -93,7 +95,7 @@ class Ink(Fill):
         Angle("Stroke angle", "The way the ramp runs, clockwise from the right.", main=False, group="Line", when=(RUNS, ACROSS)),
     ] = 90.0
     stroke_width: Annotated[
-        Number, Length("Stroke width", "On the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
+        Number, Length("Stroke width", "Width of the line on the sheet.", least=0.0, vary=True, slides=(0.0, 5.0), when=(STROKED,))
     ] = 0.5
     stroke_grows: Annotated[
         Literal["no", "with the size of its copy"],
@@ -107,7 +109,7 @@ class Ink(Fill):
         ),
     ] = "no"
     stroke_opacity: Annotated[
-        Number, Ratio("Stroke opacity", "Of the line.", vary=True, main=False, group="Line", when=(STROKED,))
+        Number, Ratio("Stroke opacity", "How opaque the line is.", vary=True, main=False, group="Line", when=(STROKED,))
     ] = 100.0
     stroke_blend: Annotated[
         Literal["as the fill", *BLENDS],  # type: ignore[valid-type]
@@ -142,17 +144,26 @@ class Ink(Fill):
         Choice("Line type", "Unbroken, or in dashes.", options=("unbroken", "dashes"), main=False, group="Line", when=(STROKED,)),
     ] = "unbroken"
     dash: Annotated[
-        float, Length("Dash", "Of each dash.", least=0.001, slides=(0.1, 20.0), main=False, group="Line", when=(STROKED, DASHED))
+        float,
+        Length("Dash", "Length of each dash.", least=0.001, slides=(0.1, 20.0), main=False, group="Line", when=(STROKED, DASHED)),
     ] = 2.0
     dash_gap: Annotated[
         float,
-        Length("Dash gap", "Between dashes.", least=0.001, slides=(0.1, 20.0), main=False, group="Line", when=(STROKED, DASHED)),
+        Length(
+            "Dash gap",
+            "Length of each gap between dashes.",
+            least=0.001,
+            slides=(0.1, 20.0),
+            main=False,
+            group="Line",
+            when=(STROKED, DASHED),
+        ),
     ] = 2.0
     dash_fit: Annotated[
         Literal["a whole number", "as they are"],
         Choice(
             "Dashes fit",
-            "Sized a little so that a whole number fits each line.",
+            "Dashes and gaps are sized a little so that a whole number fits each line.",
             options=("a whole number", "as they are"),
             main=False,
             group="Line",

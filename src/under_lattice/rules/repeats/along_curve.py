@@ -66,7 +66,10 @@ class AlongCurve(Repeat):
         Line, Choice("Along", "Which line the copies stand on.", unsought=("another layer",), options=get_args(Line))
     ] = "points"
     points: Annotated[
-        str, PointList("Points", "x, y of each, from the middle of the sheet, with semicolons between.", when=(DRAWN,))
+        str,
+        PointList(
+            "Points", "Points of the line: x, y of each, from the middle of the sheet, with semicolons between.", when=(DRAWN,)
+        ),
     ] = "-60, 20; -20, -25; 20, 25; 60, -20"
     bends: Annotated[
         Literal["smooth", "straight"],
@@ -77,14 +80,20 @@ class AlongCurve(Repeat):
         Choice("The line is", "Open, or closed from the last point to the first.", options=("open", "closed"), when=(DRAWN,)),
     ] = "open"
     inset: Annotated[
-        float, Length("Inset", "Of the line from the edge of the sheet.", least=0.0, slides=(0.0, 60.0), when=(EDGE,))
+        float, Length("Inset", "How far the line runs inside the edge of the sheet.", least=0.0, slides=(0.0, 60.0), when=(EDGE,))
     ] = 20.0
-    layer: Annotated[str, LayerChoice("Layer", "Its outlines, as its copies lie, are the lines.", when=(OTHER,))] = ""
+    layer: Annotated[
+        str, LayerChoice("Layer", "The outlines of this layer, where its copies lie, are the lines.", when=(OTHER,))
+    ] = ""
     spacing: Annotated[
         Literal["by number", "by pitch"],
-        Choice("Spacing", "So many on each line, or so far apart.", options=("by number", "by pitch"), shows="pitch"),
+        Choice(
+            "Spacing", "So many copies on each line, or one after each length.", options=("by number", "by pitch"), shows="pitch"
+        ),
     ] = "by number"
-    count: Annotated[float, Count("Copies", "On each line.", most=5000, slides=(1, 80), when=(BY_NUMBER,))] = 12
+    count: Annotated[
+        float, Count("Copies", "How many copies stand on each line.", most=5000, slides=(1, 80), when=(BY_NUMBER,))
+    ] = 12
     pitch: Annotated[
         float, Length("Pitch", "From copy to copy along the line.", least=0.001, slides=(1.0, 80.0), when=(BY_PITCH,))
     ] = 12.0
@@ -98,15 +107,23 @@ class AlongCurve(Repeat):
             main=False,
         ),
     ] = "to a whole number"
-    begin: Annotated[float, Ratio("Begins at", "So far along the line.", slides=(0.0, 100.0), main=False)] = 0.0
+    begin: Annotated[
+        float, Ratio("Begins at", "How far along the line the first copy stands.", slides=(0.0, 100.0), main=False)
+    ] = 0.0
     facing: Annotated[
         Literal["along the line", "upright"],
-        Choice("Orientation", "With the line, or not at all.", options=("along the line", "upright")),
+        Choice("Orientation", "Turned with the line, or not at all.", options=("along the line", "upright")),
     ] = "along the line"
-    turn: Annotated[Number, Angle("Further turn", "Of each copy, about its own middle.", vary=True)] = 0.0
+    turn: Annotated[Number, Angle("Further turn", "How much further each copy is turned, about its own middle.", vary=True)] = 0.0
     aside: Annotated[
         Number,
-        Length("Aside", "To the right of the line as it runs; below zero to its left.", least=-1e5, vary=True, slides=(-40, 40)),
+        Length(
+            "Aside",
+            "How far copies stand to the right of the line as it runs; below zero to its left.",
+            least=-1e5,
+            vary=True,
+            slides=(-40, 40),
+        ),
     ] = 0.0
     size: Annotated[
         Number, Ratio("Size", "Of each copy.", least=0.1, most=10000.0, vary=True, slides=(10.0, 200.0), main=False)

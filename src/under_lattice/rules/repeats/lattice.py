@@ -14,7 +14,7 @@ from under_lattice.declare.dials import Angle, Choice, Count, Length, Point, Rat
 from under_lattice.geometry.affine import IDENTITY, Array, apply, compose, inverse, moves, turns
 from under_lattice.geometry.body import hull, inside, meeting, within
 from under_lattice.pattern.ask import Ask, rest
-from under_lattice.pattern.stage import Stage, repeat
+from under_lattice.pattern.stage import Stage, limit_copies, repeat
 from under_lattice.rules.base import Rule, describe
 from under_lattice.rules.findings import NoEffect, Placed, Site, Warn
 from under_lattice.rules.ground import Ground
@@ -26,6 +26,7 @@ from under_lattice.rules.repeats.lattice_says import lattice_cell, lattice_warni
 from under_lattice.rules.shared.anchor import Anchor, resolve
 from under_lattice.rules.shared.runs import BY_LEVEL, LEVEL, STACKING, Repeat
 from under_lattice.rules.surroundings import Surroundings
+from under_lattice.vary.bounds import known_readings
 from under_lattice.vary.numbers import Number, Varied
 
 Extent = Literal["covers the sheet", "whole copies inside", "fits a box", "by number"]
@@ -46,7 +47,8 @@ LEAST_PITCH = 0.001
 PITCH = Length(
     "Pitch", "From one copy to the next.", least=0.001, vary=True, slides=(1.0, 120.0), when=(FREE, NOT_BOXED), tied=TOUCHING
 )
-BOX = Length("Box width", "To be filled.", least=0.01, main=False, group="Extent", when=(BOXED,), slides=(10, 400))
+Chosen = tuple[Array, Array, Array, Array | None]  # whole places, their group, and which of them from -> to runs over
+BOX = Length("Box width", "Width of the filled box.", least=0.01, main=False, group="Extent", when=(BOXED,), slides=(10, 400))
 
 
 class Lattice(Repeat):
@@ -63,8 +65,8 @@ class Lattice(Repeat):
         "hexagons on points"
     )
     extent: Annotated[Extent, Choice("Extent", "How far it goes.", options=EXTENTS)] = "covers the sheet"
-    columns: Annotated[Number, Count("Columns", "In all, the motif included.", vary=True, when=(COUNTED,))] = 8
-    rows: Annotated[Number, Count("Rows", "In all, the motif included.", vary=True, when=(COUNTED,))] = 8
+    columns: Annotated[Number, Count("Columns", "How many columns in all, the motif's included.", vary=True, when=(COUNTED,))] = 8
+    rows: Annotated[Number, Count("Rows", "How many rows in all, the motif's included.", vary=True, when=(COUNTED,))] = 8
     spacing: Annotated[
         Literal["touching", "free"],
         Choice(
@@ -80,7 +82,7 @@ class Lattice(Repeat):
         Number,
         Length(
             "Gap",
-            "Left between neighbours on every side; below zero they overlap.",
+            "How much is left between neighbours on every side; below zero they overlap.",
             least=-1e4,
             most=1e4,
             slides=(-10.0, 10.0),
@@ -101,7 +103,7 @@ class Lattice(Repeat):
         Literal["alternating", "progressive"],
         Choice(
             "Rows go",
-            "0, f, 0, f or 0, f, 2f.",
+            "Shifted to and fro (0, f, 0, f), or each further than the one before (0, f, 2f).",
             options=("alternating", "progressive"),
             main=False,
             group="Copies",
@@ -110,14 +112,14 @@ class Lattice(Repeat):
     ] = "alternating"
     angle: Annotated[float, Angle("First angle", "Direction of the first vector.", when=(VECTORS,))] = 0.0
     row_angle: Annotated[float, Angle("Second angle", "Direction of the second vector.", when=(VECTORS,))] = 70.0
-    turn: Annotated[float, Angle("Turn", "The whole lattice, about its pivot.")] = 0.0
-    pivot: Annotated[Anchor, Point("Pivot", "The lattice turns and is counted from here.")] = Anchor()
+    turn: Annotated[float, Angle("Turn", "Turns the whole lattice about its pivot.")] = 0.0
+    pivot: Annotated[Anchor, Point("Pivot", "The point the lattice turns about and is counted from.")] = Anchor()
     stacking: Annotated[
         Literal["last on top", "first on top", "middle on top", "middle below", "by level"],
         replace(STACKING, options=("last on top", "first on top", "middle on top", "middle below", BY_LEVEL)),
     ] = "last on top"
     level: Annotated[Number, LEVEL] = 0.0
-    turn_each: Annotated[float, Angle("Turn each", "Every copy about its own middle.", main=False, group="Copies")] = 0.0
+    turn_each: Annotated[float, Angle("Turn each", "Turns every copy about its own middle.", main=False, group="Copies")] = 0.0
     grow: Annotated[
         Corner,
         Choice(
@@ -133,7 +135,7 @@ class Lattice(Repeat):
         float,
         Length(
             "Margin",
-            "Round the sheet that is covered too; below zero it stays bare.",
+            "How far beyond the sheet is covered too; below zero a border of the sheet stays bare.",
             least=-1e4,
             main=False,
             group="Extent",
@@ -167,10 +169,11 @@ class Lattice(Repeat):
         elif self.extent == "by number" and self.grow == "middle":
             offset = self._centred(net, above, ground)
         i, j, group, counted = self._chosen(net, above, ground, sheet, corners)
+        limit_copies(float(len(i)) * (1 if ragged else above.n))
         order = self._order(net, i, j, group)
         i, j, group, counted = i[order], j[order], group[order], None if counted is None else counted[order]
         steps = self._steps(net, i, j, group, offset, home, whole)
-        refuses = self._refusal(net, bodies) if ragged or above.n == 1 else ""
+        refuses = nets.refusal(self.form, net, bodies) if ragged or above.n == 1 else ""
         pitch, row_pitch = self.shown_pitch(net)
         columns, rows = (int(np.ptp(one)) + 1 if len(one) else 0 for one in (i, j))
         found = nets.LatticeFound(
@@ -179,8 +182,7 @@ class Lattice(Repeat):
             net=net,
             step_at=lambda i, j: self._steps(net, np.array([i]), np.array([j]), np.zeros(1, int), offset, home, whole)[0],
         )
-        back = inverse(whole)
-        begin = home + offset
+        back, begin = inverse(whole), home + offset
 
         def fields(points: Array) -> dict[str, Array]:
             column, row = net.continuous((apply(back, points[None])[0] if self.turn else points) - begin)
@@ -297,17 +299,30 @@ class Lattice(Repeat):
         middle = (places.min(0) + places.max(0)) / 2 + (corners.min(0) + corners.max(0)) / 2
         return net, -middle
 
-    def _chosen(
-        self, net: nets.Net, above: Stage, ground: Ground, sheet: Array, corners: Array
-    ) -> tuple[Array, Array, Array, Array | None]:
-        """Whole places, their group, and which of them from -> to runs over."""
+    def _chosen(self, net: nets.Net, above: Stage, ground: Ground, sheet: Array, corners: Array) -> Chosen:
         if self.extent in ("fits a box", "by number"):
             ranges = nets.block(self.grow, *self._counts(above, ground))
             ranges = np.broadcast_to(ranges, (max(len(ranges), len(net.a)), 4))
             i, j, group = nets.grid(ranges)
             return i, j, group, None
         far = float(np.hypot(*np.ptp(sheet, 0)))  # what reaches further than across the sheet is not waited for
-        reach = min(above.shape.reach(), far) * float(np.abs(np.linalg.det(above.xform[:, :, :2])).max()) ** 0.5
+        reach = min(above.shape.reach(), far)
+        if self.extent == "whole copies inside" and reach > self._reach(above, 1, 1, 0.0):  # a formula reads how many there are
+            i, j, _, _ = self._meeting(net, above, ground, sheet, corners, 0.0)
+            columns, rows = (int(one.max(initial=0) - one.min(initial=0)) + 1 for one in (i, j))
+            reach = min(reach, self._reach(above, columns, rows, far))
+        size = float(np.abs(np.linalg.det(above.xform[:, :, :2])).max()) ** 0.5
+        return self._meeting(net, above, ground, sheet, corners, reach * size)
+
+    def _reach(self, above: Stage, columns: int, rows: int, far: float) -> float:
+        """How far shapes reach if there are at most so many columns and rows, none of it further away than `far`."""
+        many, wide = columns * rows * above.n, (-far, far)
+        known = {"col": (1, columns), "row": (1, rows), "k": (0, many), "n": (1, many), "x": wide, "y": wide, "r": (0.0, far)}
+        with known_readings(self.id, known):
+            return above.shape.reach()
+
+    def _meeting(self, net: nets.Net, above: Stage, ground: Ground, sheet: Array, corners: Array, reach: float) -> Chosen:
+        """Places at which bodies that reach so far are wanted by the extent, as `_chosen`."""
         turned = 2 * above.xform[above.origin, :, 2] - corners if net.odd is not None else corners
         region = hull((sheet[:, None] - np.concatenate([corners, turned])[None]).reshape(-1, 2))
         region = region + np.sign(region - region.mean(0)) * reach
@@ -340,19 +355,6 @@ class Lattice(Repeat):
         if self.turn_each:
             steps = compose(steps, turns(self.turn_each, home))
         return compose(whole[None], steps) if self.turn else steps
-
-    def _refusal(self, net: nets.Net, bodies: Array) -> str:
-        if bodies.shape[1] > 60 or self.form == nets.AS_TILES:
-            return ""
-        i, j = (v.ravel() for v in np.mgrid[-2:3, -2:3])
-        home = (i == 0) & (j == 0)
-        odd = (i + j) % 2 == 1 if net.odd is not None else np.zeros(len(i), bool)
-        middle = bodies[0].mean(0)
-        offsets = net.places(i, j)[~home]
-        if nets.split_sharing(bodies[0] - middle, offsets, odd[~home]):
-            cure = "a shift of 0" if self.form in ("staggered rows", "dropped columns") else "directions along the sides"
-            return f"on this lattice a side meets two neighbours, so no edge is one curve for both; choose {cure}"
-        return ""
 
     def shown_pitch(self, net: nets.Net) -> tuple[float, float]:
         """Return pitch and row pitch as they are said, in the unit of the work."""

@@ -245,3 +245,18 @@ def grid(ranges: Array) -> tuple[Array, Array, Array]:
     group = np.repeat(np.arange(len(ranges), dtype=np.int32), counts)
     at = np.arange(len(group)) - np.repeat(np.cumsum(counts) - counts, counts)
     return at % wide[group] + ranges[group, 0], at // wide[group] + ranges[group, 2], group
+
+
+def refusal(form: str, net: Net, bodies: Array) -> str:
+    """Say why no edge can be one curve for both its tiles on a lattice of bodies (g, V, 2), or nothing."""
+    if bodies.shape[1] > 60 or form == AS_TILES:
+        return ""
+    i, j = (v.ravel() for v in np.mgrid[-2:3, -2:3])
+    home = (i == 0) & (j == 0)
+    odd = (i + j) % 2 == 1 if net.odd is not None else np.zeros(len(i), bool)
+    middle = bodies[0].mean(0)
+    offsets = net.places(i, j)[~home]
+    if split_sharing(bodies[0] - middle, offsets, odd[~home]):
+        cure = "a shift of 0" if form in ("staggered rows", "dropped columns") else "directions along the sides"
+        return f"on this lattice a side meets two neighbours, so no edge is one curve for both; choose {cure}"
+    return ""

@@ -31,8 +31,12 @@ class Mirror(Repeat):
 
     kind: Literal["mirror"] = "mirror"
     keeps: Annotated[Keeps, Choice("Shown", "What is there afterwards.", options=get_args(Keeps))] = "both"
-    angle: Annotated[Number, Angle("Line", "Direction of the mirror, clockwise from the right; 90 is upright.", vary=True)] = 90.0
-    glide: Annotated[Number, Length("Glide", "Moved along the line as well.", vary=True, slides=(-60.0, 60.0))] = 0.0
+    angle: Annotated[Number, Angle("Line", "Direction of the mirror line, clockwise from the right; 90 is upright.", vary=True)] = (
+        90.0
+    )
+    glide: Annotated[Number, Length("Glide", "How far copies are also moved along the line.", vary=True, slides=(-60.0, 60.0))] = (
+        0.0
+    )
     pivot: Annotated[Anchor, Point("Pivot", "The line passes through it.")] = Anchor(spot="motif right")
     stacking: Annotated[PlainStacking, PLAIN_STACKING] = "last on top"
     level: Annotated[Number, LEVEL] = 0.0

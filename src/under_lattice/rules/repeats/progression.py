@@ -54,7 +54,7 @@ class Progression(Repeat):
         Number,
         Count(
             "Copies",
-            "In all, the motif included.",
+            "How many copies in all, the motif included.",
             most=STEPS_MOST,
             vary=True,
             slides=(1, 80),
@@ -69,7 +69,7 @@ class Progression(Repeat):
         float,
         Length(
             "Gap",
-            "Left between neighbours; below zero they overlap.",
+            "How much is left between neighbours; below zero they overlap.",
             least=-1e4,
             most=1e4,
             slides=(-10.0, 10.0),
@@ -80,23 +80,25 @@ class Progression(Repeat):
         Literal["across and down", "distance and direction"],
         Choice(
             "Moved by",
-            "How the step is given.",
+            "By so much across and down, or by a distance and a direction.",
             options=("across and down", "distance and direction"),
             main=False,
             group="Steps",
             when=(FREE,),
         ),
     ] = "distance and direction"
-    x: Annotated[Number, Length("Across", "To the right, in each step.", vary=True, slides=(-60.0, 60.0), when=(FREE, BY_XY))] = 0.0
-    y: Annotated[Number, Length("Down", "Downwards, in each step.", vary=True, slides=(-60.0, 60.0), when=(FREE, BY_XY))] = 0.0
+    x: Annotated[
+        Number, Length("Across", "How far each step goes to the right.", vary=True, slides=(-60.0, 60.0), when=(FREE, BY_XY))
+    ] = 0.0
+    y: Annotated[Number, Length("Down", "How far each step goes down.", vary=True, slides=(-60.0, 60.0), when=(FREE, BY_XY))] = 0.0
     distance: Annotated[
-        Number, Length("Distance", "Of each step.", least=-1e6, vary=True, slides=(0.0, 60.0), when=(FREE, BY_POLAR))
+        Number, Length("Distance", "How far each step goes.", least=-1e6, vary=True, slides=(0.0, 60.0), when=(FREE, BY_POLAR))
     ] = 20.0
     direction: Annotated[
         Number,
         Angle(
             "Direction",
-            "Of each step, clockwise from the right.",
+            "Where each step goes, clockwise from the right.",
             vary=True,
             when=(
                 When(field="spacing", values=("free", "touching"), reason="the ends of the line give the direction"),
@@ -104,15 +106,18 @@ class Progression(Repeat):
             ),
         ),
     ] = 0.0
-    turn: Annotated[Number, Angle("Turn", "In each step, clockwise.", vary=True, roams=24.0)] = 0.0
+    turn: Annotated[Number, Angle("Turn", "Of each copy against the one before, clockwise.", vary=True, roams=24.0)] = 0.0
     across: Annotated[
-        Number, Ratio("Size across", "Of the one before.", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0))
+        Number,
+        Ratio(
+            "Size across", "Width, in parts of the one before.", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0)
+        ),
     ] = 100.0
     along: Annotated[
         Number,
         Ratio(
             "Size along",
-            "Of the one before.",
+            "Height of each copy, in parts of the one before.",
             beside="across",
             both="Size",
             vary=True,
@@ -123,26 +128,41 @@ class Progression(Repeat):
         ),
     ] = 100.0
     pivot: Annotated[Anchor, Point("Pivot", "The spot that turning and sizing leave in place.")] = Anchor()
-    turn_about: Annotated[About, Choice("Turn about", "What turning leaves in place.", options=get_args(About))] = "own centre"
-    size_about: Annotated[About, Choice("Size about", "What sizing leaves in place.", options=get_args(About))] = "own centre"
+    turn_about: Annotated[About, Choice("Turn about", "What stays in place as copies turn.", options=get_args(About))] = (
+        "own centre"
+    )
+    size_about: Annotated[About, Choice("Size about", "What stays in place as copies grow or shrink.", options=get_args(About))] = (
+        "own centre"
+    )
     grows: Annotated[
         Literal["by ratio", "by equal step"],
         Choice(
             "Size change",
-            "By ratio: q, q², q³. By equal step: as much again each time.",
+            "By the same ratio in each step (q, q², q³), or by the same length.",
             options=("by ratio", "by equal step"),
             main=False,
             group="Steps",
         ),
     ] = "by ratio"
     skew: Annotated[
-        Number, Angle("Skew", "In each step.", vary=True, least=-85.0, most=85.0, roams=10.0, winds=True, main=False, group="Steps")
+        Number,
+        Angle(
+            "Skew",
+            "Of each copy against the one before.",
+            vary=True,
+            least=-85.0,
+            most=85.0,
+            roams=10.0,
+            winds=True,
+            main=False,
+            group="Steps",
+        ),
     ] = 0.0
     begins: Annotated[
         float,
         Ratio(
             "Begins",
-            "So far on from the motif; 100 % is a whole step. One that moves by whole steps over the loop zooms without end.",
+            "How far on from the motif it begins; 100 % is a whole step. Moved by whole steps over a loop it zooms without end.",
             least=-10000.0,
             most=10000.0,
             slides=(-200.0, 200.0),

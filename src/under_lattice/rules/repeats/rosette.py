@@ -62,7 +62,9 @@ class Rosette(Repeat):
     search: ClassVar[str] = "radial ring circle rotate around flower mandala dial fan polar kaleidoscope"
 
     kind: Literal["rosette"] = "rosette"
-    count: Annotated[Number, Count("Copies", "In all, the motif included.", most=MOST, vary=True, slides=(1, 60))] = 12
+    count: Annotated[
+        Number, Count("Copies", "How many copies in all, the motif included.", most=MOST, vary=True, slides=(1, 60))
+    ] = 12
     spread: Annotated[
         Spread,
         Choice(
@@ -74,12 +76,19 @@ class Rosette(Repeat):
     ] = "the arc"
     arc: Annotated[
         Number,
-        _spread_angle("Arc", "360 for a full turn; below zero the other way.", "the arc", "the angle between", 360.0, 120.0),
+        _spread_angle(
+            "Arc",
+            "Over which angle copies are spread: 360 for a full turn; below zero the other way.",
+            "the arc",
+            "the angle between",
+            360.0,
+            120.0,
+        ),
     ] = 360.0
     apart: Annotated[
         Number,
         _spread_angle(
-            "Between", "Angle from one copy to the next; below zero the other way.", "the angle between", "the arc", 90.0, 30.0
+            "Between", "The angle from one copy to the next; below zero the other way.", "the angle between", "the arc", 90.0, 30.0
         ),
     ] = 30.0
     radius_by: Annotated[
@@ -116,7 +125,7 @@ class Rosette(Repeat):
         float,
         Length(
             "Gap",
-            "Left between neighbours; below zero they overlap.",
+            "How much is left between neighbours; below zero they overlap.",
             least=-1e4,
             most=1e4,
             slides=(-10.0, 10.0),
@@ -132,21 +141,26 @@ class Rosette(Repeat):
             main=False,
         ),
     ] = "by the arc"
-    facing: Annotated[Facing, Choice("Orientation", "With the ring, not at all, or further.", options=get_args(Facing))] = (
-        "with the ring"
-    )
+    facing: Annotated[
+        Facing, Choice("Orientation", "Turned with the ring, not at all, or by a further turn.", options=get_args(Facing))
+    ] = "with the ring"
     own_turn: Annotated[
         Number,
         Angle(
             "Further turn",
-            "Of each copy, more than of the one before.",
+            "How much further each copy is turned than the one before.",
             vary=True,
             when=(When(field="facing", values=("further on their own",), reason="copies turn with the ring or not at all"),),
         ),
     ] = 15.0
     mirrored: Annotated[
         Literal["none", "every second"],
-        Choice("Mirrored", "About the line from the pivot through the copy.", options=("none", "every second"), main=False),
+        Choice(
+            "Mirrored",
+            "Copies are reflected in the line from the pivot through them.",
+            options=("none", "every second"),
+            main=False,
+        ),
     ] = "none"
     pivot: Annotated[Anchor, Point("Pivot", "The middle of the ring.")] = Anchor()
     stacking: Annotated[

@@ -48,7 +48,7 @@ class SeedHead(Repeat):
     extent: Annotated[
         Literal["by number", "covers the sheet"], Choice("Extent", "How far it goes.", options=("by number", "covers the sheet"))
     ] = "by number"
-    count: Annotated[float, Count("Copies", "In all.", most=MOST, slides=(10, 1200), when=(GIVEN,))] = 300
+    count: Annotated[float, Count("Copies", "How many copies in all.", most=MOST, slides=(10, 1200), when=(GIVEN,))] = 300
     divergence: Annotated[
         Divergence,
         Choice("Divergence", "The angle from each copy to the next.", options=get_args(Divergence), shows="angle"),
@@ -79,14 +79,19 @@ class SeedHead(Repeat):
         ),
     ] = 36000.0
     spacing: Annotated[
-        Number, Length("Spacing", "How far out the first stands; the rest by the law.", least=0.001, slides=(0.5, 20.0))
+        Number, Length("Spacing", "How far out the first copy stands; the rest by the law.", least=0.001, slides=(0.5, 20.0))
     ] = 6.0
-    law: Annotated[Law, Choice("Law", "Radius by the root of k, by k, or by a power of k.", options=get_args(Law))] = "even density"
+    law: Annotated[
+        Law,
+        Choice(
+            "Law", "How far out copy k stands: by the root of k (evenly dense), by k, or by a power of k.", options=get_args(Law)
+        ),
+    ] = "even density"
     power: Annotated[
         float,
         Ratio(
             "Power",
-            "Of k; 50 % is even density, 100 % is linear.",
+            "The power of k: 50 % is evenly dense, 100 % goes out by even steps.",
             least=5.0,
             most=400.0,
             slides=(20.0, 150.0),
@@ -94,20 +99,28 @@ class SeedHead(Repeat):
         ),
     ] = 60.0
     skip: Annotated[
-        float, Count("Leave out first", "So many innermost copies.", least=0, most=10_000, slides=(0, 40), main=False)
+        float,
+        Count(
+            "Leave out first", "How many of the innermost copies are left out.", least=0, most=10_000, slides=(0, 40), main=False
+        ),
     ] = 0
     size: Annotated[
         Number,
         Ratio(
-            "Size", "Of each copy; let it vary by step to grow outwards.", least=0.1, most=10000.0, vary=True, slides=(10.0, 200.0)
+            "Size",
+            "Size of each copy; let it vary by step to grow outwards.",
+            least=0.1,
+            most=10000.0,
+            vary=True,
+            slides=(10.0, 200.0),
         ),
     ] = 100.0
     facing: Annotated[
         Literal["outwards", "upright"],
         Choice("Orientation", "Turned to face outwards, or as they are.", options=("outwards", "upright")),
     ] = "outwards"
-    turn: Annotated[Number, Angle("Turn each", "About its own middle.", vary=True, main=False)] = 0.0
-    begin: Annotated[float, Angle("Begins at", "The first heading, clockwise from the right.", main=False)] = 0.0
+    turn: Annotated[Number, Angle("Turn each", "Turns each copy about its own middle.", vary=True, main=False)] = 0.0
+    begin: Annotated[float, Angle("Begins at", "Where the first copy stands, clockwise from the right.", main=False)] = 0.0
     pivot: Annotated[Anchor, Point("Pivot", "The middle of the head.")] = Anchor()
     stacking: Annotated[Stacking, STACKING] = "smaller on top"
     level: Annotated[Number, LEVEL] = 0.0

@@ -123,17 +123,20 @@ class Spots(Repeat):
 
     kind: Literal["spots"] = "spots"
     spots: Annotated[
-        str, SpotList("Spots", "x, y of each, from the middle of the sheet; or x, y, turn, size. Between them a semicolon.")
+        str, SpotList("Spots", "x, y of each spot, from the middle of the sheet; or x, y, turn, size. Between spots a semicolon.")
     ] = "-40, -20; 0, 20; 40, -20"
-    turn: Annotated[Number, Angle("Further turn", "Of each copy, besides what the list says.", vary=True)] = 0.0
+    turn: Annotated[Number, Angle("Further turn", "How much further each copy is turned than the list says.", vary=True)] = 0.0
     size: Annotated[
-        Number, Ratio("Size", "Of each copy, of what the list says.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0))
+        Number,
+        Ratio(
+            "Size", "Size of each copy, in parts of what the list says.", vary=True, least=0.1, most=10000.0, slides=(10.0, 200.0)
+        ),
     ] = 100.0
     near: Annotated[
         str,
         LayerChoice(
             "Snap to",
-            "Dragged spots snap to its copies, their corners and the middles of their edges.",
+            "Dragged spots snap to the copies of this layer, their corners and the middles of their edges.",
             main=False,
         ),
     ] = ""

@@ -46,29 +46,37 @@ class Symmetry(Repeat):
     goes_beyond: ClassVar[bool] = True
 
     kind: Literal["symmetry"] = "symmetry"
-    over: Annotated[Over, Choice("Over", "What is filled.", options=get_args(Over))] = "the plane"
+    over: Annotated[Over, Choice("Over", "What is filled: the sheet, a box, or so many cells.", options=get_args(Over))] = (
+        "the plane"
+    )
     group: Annotated[
         Plane, Choice("Group", "By its crystallographic name.", options=get_args(Plane), when=(IN_PLANE,), search="wallpaper")
     ] = "p4m"
     strip: Annotated[
-        Frieze, Choice("Group", "Of the strip.", options=get_args(Frieze), when=(IN_STRIP,), search="frieze border")
+        Frieze,
+        Choice("Group", "The seven ways a strip can repeat.", options=get_args(Frieze), when=(IN_STRIP,), search="frieze border"),
     ] = "p2mg"
     count: Annotated[float, Count("Turns", "How many times round.", most=360, slides=(1, 24), when=(ABOUT_POINT,))] = 6
     mirrored: Annotated[
         Literal["turned only", "mirrored too"],
-        Choice("Copies", "Turned, or turned and mirrored.", options=("turned only", "mirrored too"), when=(ABOUT_POINT,)),
+        Choice(
+            "Copies",
+            "Copies are turned only, or turned and mirrored.",
+            options=("turned only", "mirrored too"),
+            when=(ABOUT_POINT,),
+        ),
     ] = "mirrored too"
-    width: Annotated[float, Length("Cell width", "Of the cell that repeats.", least=0.01, slides=(10.0, 200.0), when=(CELLED,))] = (
-        80.0
-    )
+    width: Annotated[
+        float, Length("Cell width", "Width of the cell that repeats.", least=0.01, slides=(10.0, 200.0), when=(CELLED,))
+    ] = 80.0
     height: Annotated[
-        float, Length("Cell height", "Of the cell that repeats.", least=0.01, slides=(10.0, 200.0), when=(IN_PLANE, TALL))
+        float, Length("Cell height", "Height of the cell that repeats.", least=0.01, slides=(10.0, 200.0), when=(IN_PLANE, TALL))
     ] = 80.0
     lean: Annotated[
         float,
         Angle(
             "Cell angle",
-            "Between its sides.",
+            "The angle between the sides of the cell.",
             least=10.0,
             most=170.0,
             winds=True,
@@ -77,12 +85,15 @@ class Symmetry(Repeat):
             when=(IN_PLANE, LEANS),
         ),
     ] = 90.0
-    turn: Annotated[float, Angle("Turn", "The whole pattern, about its pivot.", main=False)] = 0.0
-    x: Annotated[float, Length("Motif across", "From the pivot, in its cell.", slides=(-60.0, 60.0))] = 14.0
-    y: Annotated[float, Length("Motif down", "From the pivot, in its cell.", slides=(-60.0, 60.0))] = 6.0
-    motif_turn: Annotated[float, Angle("Motif turn", "About its own middle.")] = 0.0
+    turn: Annotated[float, Angle("Turn", "Turns the whole pattern about its pivot.", main=False)] = 0.0
+    x: Annotated[
+        float, Length("Motif across", "How far to the right of the pivot the motif stands in its cell.", slides=(-60.0, 60.0))
+    ] = 14.0
+    y: Annotated[float, Length("Motif down", "How far below the pivot the motif stands in its cell.", slides=(-60.0, 60.0))] = 6.0
+    motif_turn: Annotated[float, Angle("Motif turn", "Turns the motif about its own middle.")] = 0.0
     motif_size: Annotated[
-        float, Ratio("Motif size", "About its own middle.", least=0.1, most=10000.0, slides=(10.0, 200.0), main=False)
+        float,
+        Ratio("Motif size", "Size of the motif, about its own middle.", least=0.1, most=10000.0, slides=(10.0, 200.0), main=False),
     ] = 100.0
     pivot: Annotated[Anchor, Point("Pivot", "A corner of the cell, where the axes meet.")] = Anchor()
     shows: Annotated[

@@ -28,7 +28,7 @@ class Bow(ShapeRule):
 
     kind: Literal["bow"] = "bow"
     amount: Annotated[
-        Number, Length("Amount", "Of each side's middle outwards; inwards below zero.", least=-1e4, vary=True, slides=(-12, 12))
+        Number, Length("Amount", "How far the middle of a side bulges out; below zero in.", least=-1e4, vary=True, slides=(-12, 12))
     ] = 3.0  # fmt: skip
     rounded: Annotated[
         Number, Ratio("Rounded", "How much of each side the corners take; 100 % leaves none.", least=0.0, most=100.0, vary=True)

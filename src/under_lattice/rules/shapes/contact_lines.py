@@ -50,7 +50,7 @@ class ContactLines(ShapeRule):
         Number,
         Angle(
             "Angle",
-            "At which rays leave the edges; it may vary over the sheet.",
+            "The angle at which rays leave the edges; it may vary over the sheet.",
             least=1.0,
             most=89.0,
             winds=True,

@@ -109,14 +109,14 @@ class Cut(ShapeRule):
     kind: Literal["cut"] = "cut"
     at: Annotated[
         Literal["even parts", "corners", "angles"],
-        Choice("At", "Even lengths of the outline, its corners, or where rays from the middle meet it.",
+        Choice("At", "At even lengths of the outline, at its corners, or where rays from the middle meet it.",
                options=("even parts", "corners", "angles")),
     ] = "even parts"  # fmt: skip
     parts: Annotated[
         int,
         Count(
             "Parts",
-            "How many.",
+            "Into how many parts the outline is cut.",
             most=PIECES_MOST,
             slides=(1, 24),
             when=(When(field="at", values=("even parts",), reason="only for even parts"),),
@@ -124,11 +124,11 @@ class Cut(ShapeRule):
     ] = 6
     shift: Annotated[
         float,
-        Ratio("Begins at", "So far along the outline.", slides=(0, 100), main=False, when=(EVEN,)),
+        Ratio("Begins at", "How far along the outline the first cut lies.", slides=(0, 100), main=False, when=(EVEN,)),
     ] = 0.0
     angles: Annotated[
         str,
-        NumberList("Angles", "Degrees, clockwise from straight up.", when=(ANGLED,)),
+        NumberList("Angles", "Directions of the rays in degrees, clockwise from straight up.", when=(ANGLED,)),
     ] = "45, 135, 225, 315"
     keep: Annotated[str, NumberList("Keep", "Numbers of pieces that stay, such as 1, 3; empty for all.", whole=True)] = "1, 3, 5"
 

@@ -63,10 +63,10 @@ class InnerLines(ShapeRule):
     ] = "smooth"
     px: Annotated[Number, _place("p, across", "In parts of the tile's reach, from its middle to the right.")] = -25.0
     py: Annotated[Number, _place("p, down", "In parts of the tile's reach, from its middle downwards.")] = 25.0
-    qx: Annotated[Number, _place("q, across", "In parts of the tile's reach.", False)] = 25.0
-    qy: Annotated[Number, _place("q, down", "In parts of the tile's reach.", False)] = -25.0
-    rx: Annotated[Number, _place("r, across", "In parts of the tile's reach.", False)] = 0.0
-    ry: Annotated[Number, _place("r, down", "In parts of the tile's reach.", False)] = 50.0
+    qx: Annotated[Number, _place("q, across", "In parts of the tile's reach, from its middle to the right.", False)] = 25.0
+    qy: Annotated[Number, _place("q, down", "In parts of the tile's reach, from its middle downwards.", False)] = -25.0
+    rx: Annotated[Number, _place("r, across", "In parts of the tile's reach, from its middle to the right.", False)] = 0.0
+    ry: Annotated[Number, _place("r, down", "In parts of the tile's reach, from its middle downwards.", False)] = 50.0
     gives: Annotated[
         Literal["the tile and lines", "lines"],
         Choice("Gives", "The tile with the lines over it, each a part, or these alone.", options=("the tile and lines", "lines")),

@@ -29,8 +29,12 @@ class InnerPolygon(ShapeRule):
     search: ClassVar[str] = "nested twist facet cube bevel inset spoke aperture iris"
 
     kind: Literal["inner-polygon"] = "inner-polygon"
-    size: Annotated[Number, Ratio("Size", "Of the shape.", least=0.0, most=99.9, vary=True, slides=(5.0, 95.0))] = 50.0
-    turn: Annotated[Number, Angle("Turn", "Clockwise, about the middle.", vary=True, slides=(-90.0, 90.0))] = 0.0
+    size: Annotated[
+        Number, Ratio("Size", "Size of the inner copy, in parts of the shape.", least=0.0, most=99.9, vary=True, slides=(5.0, 95.0))
+    ] = 50.0
+    turn: Annotated[
+        Number, Angle("Turn", "How far the inner copy is turned, clockwise about the middle.", vary=True, slides=(-90.0, 90.0))
+    ] = 0.0
     gives: Annotated[
         Gives, Choice("Gives", "Which parts there are, each with a colour; lines are all as one.", options=get_args(Gives))
     ] = "inner and sides"

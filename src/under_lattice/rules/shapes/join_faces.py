@@ -90,7 +90,12 @@ class JoinFaces(ShapeRule):
     search: ClassVar[str] = "merge unite cells parts mirror symmetry erase line between"
 
     kind: Literal["join-faces"] = "join-faces"
-    by: Annotated[By, Choice("Joined", "Picked on the sheet or by number, or by symmetry.", options=get_args(By))] = "picked"
+    by: Annotated[
+        By,
+        Choice(
+            "Joined", "Faces picked on the sheet or by number, or those that are turned images of each other.", options=get_args(By)
+        ),
+    ] = "picked"
     groups: Annotated[
         str,
         FaceGroups("Faces", "Numbers of faces: 1+2, 4+5. On the sheet, drag from one to another.",

@@ -99,16 +99,24 @@ class Morph(ShapeRule):
         ),
     ] = "a circle"
     amount: Annotated[
-        Number, Ratio("Amount", "None: as it was. 100 %: the second shape.", least=-100.0, most=200.0, vary=True, slides=(0, 100))
+        Number,
+        Ratio(
+            "Amount",
+            "How far it is on its way: 0 % as it was, 100 % the second shape.",
+            least=-100.0,
+            most=200.0,
+            vary=True,
+            slides=(0, 100),
+        ),
     ] = 50.0
     corners: Annotated[
         int,
-        Count("Corners", "Of the polygon, or points of the star.", least=3, most=60, slides=(3, 12),
+        Count("Corners", "How many corners the polygon has, or points the star.", least=3, most=60, slides=(3, 12),
               when=(When(field="towards", values=("a polygon", "a star"), reason="only for a polygon or a star"),)),
     ] = 4  # fmt: skip
     inner: Annotated[
         float,
-        Ratio("Inner radius", "Of the star.", least=1.0, most=99.0, slides=(10, 90),
+        Ratio("Inner radius", "Of the star's inner corners, as a part of its size.", least=1.0, most=99.0, slides=(10, 90),
               when=(When(field="towards", values=("a star",), reason="only for a star"),)),
     ] = 45.0  # fmt: skip
     layer: Annotated[

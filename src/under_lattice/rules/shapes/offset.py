@@ -109,9 +109,10 @@ class Offset(ShapeRule):
 
     kind: Literal["offset"] = "offset"
     distance: Annotated[
-        Number, Length("Distance", "From one to the next; inwards below zero.", least=-1e4, vary=True, slides=(-12, 12))
+        Number,
+        Length("Distance", "How far one line lies from the next; inwards below zero.", least=-1e4, vary=True, slides=(-12, 12)),
     ] = -2.5
-    rings: Annotated[int, Count("Parallels", "How many.", least=1, most=40, slides=(1, 12))] = 3
+    rings: Annotated[int, Count("Parallels", "How many parallel lines.", least=1, most=40, slides=(1, 12))] = 3
     joins: Annotated[
         Literal["mitred", "round", "cut"], Choice("Corners", "Pointed, round or cut off.", options=("mitred", "round", "cut"))
     ] = "mitred"

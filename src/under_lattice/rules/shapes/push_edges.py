@@ -86,7 +86,7 @@ class PushEdges(ShapeRule):
     ] = "S"
     teeth: Annotated[
         int,
-        Count("Teeth", "On each edge.", most=40, slides=(1, 12),
+        Count("Teeth", "How many teeth each edge has.", most=40, slides=(1, 12),
               when=(When(field="profile", values=("sawtooth",), reason="only for a sawtooth"),)),
     ] = 4  # fmt: skip
     drawn_profile: Annotated[
@@ -128,7 +128,7 @@ class PushEdges(ShapeRule):
         Number,
         Length(
             "Second class",
-            "Push of the second class of edges.",
+            "How far edges of the second class are pushed.",
             main=False,
             group="Classes of edges",
             vary=True,
@@ -140,7 +140,7 @@ class PushEdges(ShapeRule):
         Number,
         Length(
             "Third class",
-            "Push of the third class of edges.",
+            "How far edges of the third class are pushed.",
             main=False,
             group="Classes of edges",
             vary=True,

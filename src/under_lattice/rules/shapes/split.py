@@ -170,7 +170,7 @@ class Split(ShapeRule):
 
     kind: Literal["split"] = "split"
     into: Annotated[
-        Into, Choice("Into", "What it falls into; chords can be drawn on the sheet from point to point.", options=INTO)
+        Into, Choice("Into", "What the shape falls into; chords can be drawn on the sheet from point to point.", options=INTO)
     ] = "rhombs"
     chords: Annotated[
         str,
@@ -185,12 +185,20 @@ class Split(ShapeRule):
         Count("Corners on", "Chords go from each corner to the one so many further on.", least=2, most=60, slides=(2, 8),
               when=(When(field="into", values=("a star",), reason="only for a star"),)),
     ] = 2  # fmt: skip
-    columns: Annotated[int, Count("Columns", "Of cells.", most=60, slides=(1, 12), when=(COLUMNED,))] = 3
+    columns: Annotated[int, Count("Columns", "How many cells lie side by side.", most=60, slides=(1, 12), when=(COLUMNED,))] = 3
     rows: Annotated[
         int,
-        Count("Rows", "Of cells, or how many rings.", most=60, slides=(1, 12), when=(GUTTERED,)),
+        Count(
+            "Rows",
+            "How many cells lie one below the other, or how many rings there are.",
+            most=60,
+            slides=(1, 12),
+            when=(GUTTERED,),
+        ),
     ] = 3
-    gutter: Annotated[float, Length("Gutter", "Between cells or rings.", least=0.0, slides=(0.0, 10.0), when=(GUTTERED,))] = 0.0
+    gutter: Annotated[
+        float, Length("Gutter", "How much is left between cells or rings.", least=0.0, slides=(0.0, 10.0), when=(GUTTERED,))
+    ] = 0.0
 
     def faces_of(self, ring: Array) -> list[Face]:
         """Return the faces of corners `ring` (V, 2), clockwise from the top.

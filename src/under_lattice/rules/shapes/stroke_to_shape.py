@@ -85,13 +85,13 @@ class StrokeToShape(ShapeRule):
     search: ClassVar[str] = "expand outline stroke band thick line path convert"
 
     kind: Literal["stroke-to-shape"] = "stroke-to-shape"
-    width: Annotated[Number, Length("Width", "Of the bands.", least=0.001, most=1e5, vary=True, slides=(0.2, 20))] = 2.0
+    width: Annotated[Number, Length("Width", "Width of the bands.", least=0.001, most=1e5, vary=True, slides=(0.2, 20))] = 2.0
     joins: Annotated[
         Literal["mitred", "round", "cut"], Choice("Corners", "Pointed, round or cut off.", options=("mitred", "round", "cut"))
     ] = "round"
-    ends: Annotated[Literal["cut", "round", "square"], Choice("Ends", "Of open lines.", options=("cut", "round", "square"))] = (
-        "round"
-    )
+    ends: Annotated[
+        Literal["cut", "round", "square"], Choice("Ends", "How open lines end.", options=("cut", "round", "square"))
+    ] = "round"
 
     def reshape(self, shape: Shape, ground: Ground) -> Shape:
         """Return the bands."""

@@ -42,15 +42,18 @@ class WaveEdges(ShapeRule):
     height: Annotated[Number, Length("Height", "From the edge to a crest.", least=-1e4, most=1e4, vary=True, slides=(-8, 8))] = 2.0
     by: Annotated[
         Literal["waves", "wavelength"],
-        Choice("Fitted by", "So many on each edge, or a wavelength fitted to it.", options=("waves", "wavelength")),
+        Choice("Fitted by", "So many waves on each edge, or a wavelength fitted to it.", options=("waves", "wavelength")),
     ] = "waves"
-    waves: Annotated[int, Count("Waves", "On each edge.", least=1, most=60, slides=(1, 12), when=(COUNTED,))] = 1
+    waves: Annotated[int, Count("Waves", "How many waves each edge has.", least=1, most=60, slides=(1, 12), when=(COUNTED,))] = 1
     wavelength: Annotated[
         float,
-        Length("Wavelength", "Changed a little to fit each edge.", least=0.01, slides=(1, 60), when=(MEASURED,)),
+        Length(
+            "Wavelength", "From crest to crest; changed a little to fit each edge.", least=0.01, slides=(1, 60), when=(MEASURED,)
+        ),
     ] = 12.0
     form: Annotated[
-        Literal["smooth", "pointed"], Choice("Form", "A sine, or straight to and fro.", options=("smooth", "pointed"))
+        Literal["smooth", "pointed"],
+        Choice("Form", "Round waves of a sine, or straight to and fro.", options=("smooth", "pointed")),
     ] = "smooth"
     edges: Annotated[
         Literal["all", "long ones", "short ones", "some"],
@@ -63,7 +66,7 @@ class WaveEdges(ShapeRule):
     ] = "all"
     numbers: Annotated[
         str,
-        NumberList("Numbers", "Of the edges that wave, such as 1, 3, in their order.", whole=True, main=False, when=(SOME,)),
+        NumberList("Numbers", "Which edges wave, by number in their order, such as 1, 3.", whole=True, main=False, when=(SOME,)),
     ] = "1, 3"
     opposite: Annotated[
         Literal["parallel", "mirrored"],

@@ -28,7 +28,7 @@ Face = tuple[bytes, Array]  # verbs and points (M, K, 2)
 
 
 TURN = Angle("Turn", "About its middle.", main=False, group="Place")
-ROUNDNESS = Ratio("Height", "In parts of the width.", least=0.1, most=10000.0, vary=True, slides=(5.0, 200.0))
+ROUNDNESS = Ratio("Height", "Height as a part of the width.", least=0.1, most=10000.0, vary=True, slides=(5.0, 200.0))
 
 
 def extent(label: str, words: str, slides: float = 120.0) -> Length:

@@ -27,9 +27,9 @@ class Balance(FinishRule):
         0.0
     )
     dark: Annotated[str, Colour("Shadows", "What black goes towards.")] = "#1B2A6B"
-    dark_share: Annotated[float, Ratio("Shadows by", "How far.")] = 0.0
+    dark_share: Annotated[float, Ratio("Shadows by", "How far shadows go towards their colour.")] = 0.0
     light: Annotated[str, Colour("Lights", "What white goes towards.")] = "#FFE3B0"
-    light_share: Annotated[float, Ratio("Lights by", "How far.")] = 0.0
+    light_share: Annotated[float, Ratio("Lights by", "How far lights go towards theirs.")] = 0.0
 
     def effect(self) -> BalanceEffect:
         """Return what it does to pixels."""

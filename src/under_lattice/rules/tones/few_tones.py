@@ -25,7 +25,7 @@ class FewTones(FinishRule):
     way: Annotated[
         Literal["steps", "two colours"], Choice("Keeps", "Steps of each channel, or two colours.", options=("steps", "two colours"))
     ] = "steps"
-    count: Annotated[int, Count("Steps", "In each channel.", least=2, most=64, slides=(2, 12), when=STEPS)] = 4
+    count: Annotated[int, Count("Steps", "How many steps each channel keeps.", least=2, most=64, slides=(2, 12), when=STEPS)] = 4
     at: Annotated[float, Ratio("At", "The lightness from which on it is light.", when=TWO)] = 50.0
     dark: Annotated[str, Colour("Dark", "What is darker becomes this.", when=TWO)] = "#1C1C1C"
     light: Annotated[str, Colour("Light", "What is lighter becomes this.", when=TWO)] = "#FFFFFF"

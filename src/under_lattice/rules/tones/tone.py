@@ -27,12 +27,27 @@ class Tone(FinishRule):
     kind: Literal["tone"] = "tone"
     exposure: Annotated[
         float,
-        Ratio("Light", "Times as much light, in linear light; 100 % is as it was.", least=1.0, most=3200.0, slides=(25.0, 400.0)),
+        Ratio(
+            "Light",
+            "How many times as much light, in linear light; 100 % is as it was.",
+            least=1.0,
+            most=3200.0,
+            slides=(25.0, 400.0),
+        ),
     ] = 100.0
-    contrast: Annotated[float, Ratio("Contrast", "Times as far from a grey.", least=0.0, most=1000.0, slides=(0.0, 200.0))] = 120.0
-    about: Annotated[float, Ratio("About", "The grey contrast leaves as it is.", main=False)] = 50.0
+    contrast: Annotated[
+        float,
+        Ratio(
+            "Contrast",
+            "How many times as far each value stands from a grey; 100 % is as it was.",
+            least=0.0,
+            most=1000.0,
+            slides=(0.0, 200.0),
+        ),
+    ] = 120.0
+    about: Annotated[float, Ratio("About", "The grey that contrast leaves as it is.", main=False)] = 50.0
     saturation: Annotated[
-        float, Ratio("Saturation", "Times the saturation of HSL; 0 % is grey.", least=0.0, most=1000.0, slides=(0.0, 200.0))
+        float, Ratio("Saturation", "How many times as saturated, by HSL; 0 % is grey.", least=0.0, most=1000.0, slides=(0.0, 200.0))
     ] = 120.0
     favours: Annotated[
         Literal["all", "pale colours"],

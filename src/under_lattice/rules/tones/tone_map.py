@@ -22,12 +22,15 @@ class TonesToColours(FinishRule):
     search: ClassVar[str] = "gradient map tint duotone false colour ramp recolour posterise"
 
     kind: Literal["tones-to-colours"] = "tones-to-colours"
-    ramp: Annotated[str, RampStops("Ramp", "From dark to light.")] = "0 #102040; 40 #E08030; 100 #FFFFFF"
+    ramp: Annotated[str, RampStops("Ramp", "The colours, from dark to light.")] = "0 #102040; 40 #E08030; 100 #FFFFFF"
     cycles: Annotated[int, Count("Cycles", "How many times the ramp is gone through.", least=1, most=100, slides=(1, 8))] = 1
     goes: Annotated[
         Literal["again and again", "there and back"],
         Choice(
-            "Goes", "Each time from its beginning, or there and back.", main=False, options=("again and again", "there and back")
+            "Goes",
+            "Each time from the ramp's beginning, or there and back.",
+            main=False,
+            options=("again and again", "there and back"),
         ),
     ] = "again and again"
 
