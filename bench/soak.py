@@ -42,7 +42,8 @@ def main(edits: int, seed: int) -> None:
             traceback.print_exc(limit=-6)
         if (k + 1) % 200 == 0:
             over = ", ".join(f"over {ms} ms {soak.meter.over(ms)}" for ms in (50, 100, 200))
-            print(f"{k + 1} edits: {resident() / 1e6:.0f} MB, {over}", flush=True)
+            own = ", ".join(f"over {ms} ms {soak.meter.over_of_its_own(ms)}" for ms in (50, 100, 200))
+            print(f"{k + 1} edits: {resident() / 1e6:.0f} MB, held {over}; of its own work {own}", flush=True)
     document = window.document
     assert document is not None
     opened = to_text(Work(design=document.moments[0].design))
