@@ -10,9 +10,13 @@ from pathlib import Path
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()
 
+import numpy as np
+from PIL import Image
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QApplication
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit
+from scipy.spatial import cKDTree
 
 from tests.first_hour import FirstHour
 from under_lattice.ui.look.tokens import LOOK
@@ -46,6 +50,27 @@ class Waiting:
         self.waitUntil(window.isVisible)
 
 
+def in_few_colours(whole: Image.Image) -> Image.Image:
+    """Return a picture in 256 colours: those it has most of are as they were, which greys of a window must be."""
+    pixels = np.asarray(whole).reshape(-1, 3)
+    colours, count = np.unique(pixels, axis=0, return_counts=True)
+    others = np.array(whole.quantize(192, Image.Quantize.MAXCOVERAGE).getpalette()).reshape(-1, 3)
+    palette = np.concatenate([colours[np.argsort(-count)[:64]], others[:192]]).astype(np.uint8)
+    few = Image.fromarray(cKDTree(palette).query(pixels)[1].astype(np.uint8).reshape(whole.height, whole.width), "P")
+    few.putpalette(palette.tobytes())
+    return few
+
+
+class Photographed(FirstHour):
+    """Types without waiting for the focus: where no window manager is, a panel would close when it comes."""
+
+    def type_in(self, field: QLineEdit, text: str) -> None:
+        """Type over what a field has."""
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+
+
 def main() -> None:
     """Do the steps and take a picture wherever one is wanted."""
     LOOK.wish = "light"
@@ -61,11 +86,12 @@ def main() -> None:
     def see(name: str) -> None:
         waiting.wait(900)
         shot = window.screen().grabWindow(0).scaledToWidth(WIDTH, Qt.TransformationMode.SmoothTransformation)
-        few = shot.toImage().convertToFormat(QImage.Format.Format_Indexed8, Qt.ImageConversionFlag.AvoidDither)
-        few.save(str(FOLDER / f"{name}.png"))  # 256 colours will do
+        seen = shot.toImage().convertToFormat(QImage.Format.Format_RGB888)
+        whole = Image.frombytes("RGB", (seen.width(), seen.height()), bytes(seen.constBits()), "raw", "RGB", seen.bytesPerLine())
+        in_few_colours(whole).save(FOLDER / f"{name}.png", optimize=True)
         print(f"first-hour/{name}")
 
-    for step in FirstHour(waiting, window, Path(tempfile.mkdtemp()), see).steps:
+    for step in Photographed(waiting, window, Path(tempfile.mkdtemp()), see).steps:
         step()
     os._exit(0)  # nothing is kept, and nobody is asked
 

@@ -146,10 +146,11 @@ def exported(p: Photographer) -> None:
     p.wait(1.0)
     p.take("repeat-check")
     p.window.switch("repeat", False)
-    for name, rule, purpose, options, picture in (
-        ("plunge-pool", "", "print", {"bleed": 3.0, "marks": True, "spots": True}, "export-print"),
-        ("air-grille", "", "cutter", {"kerf": 0.2}, "export-cutter"),
+    for name, rule, purpose, options, picture, theme in (
+        ("plunge-pool", "", "print", {"bleed": 3.0, "marks": True, "spots": True}, "export-print", "dark"),
+        ("air-grille", "", "cutter", {"kerf": 0.2}, "export-cutter", "light"),
     ):
+        p.window.set_theme(theme)
         p.work(name, rule)
         p.window.files.export()
         dialog = p.window.findChildren(ExportDialog)[-1]
@@ -214,7 +215,6 @@ def main() -> None:
     for name, rule, picture in (
         ("indigo-towel", "wash-tone-curve", "veil"),
         ("carved-ceiling", "leaves-relief", "relief"),
-        ("locker-doors", "badges-motif", "linked"),
     ):
         p.work(name, rule)
         p.take(picture)
@@ -252,6 +252,9 @@ def main() -> None:
     p.window.set_theme("dark")
     p.work("tide-board", "word-ink")
     p.take("main-dark")
+    p.window.show_book()
+    p.wait(3.0)
+    p.take("start-dark")
     p.window.close()
 
 
