@@ -130,11 +130,33 @@ def test_captions_are_whole_and_a_rule_that_changes_nothing_says_so(hands):
     box = chooser(hands)
     for tile in box.tiles.values():
         assert tile.height() >= tile.box.height() + tile.caption_height()
-    QTest.keyClicks(box.line, "adjust")  # those that are seen are looked at first
+    QTest.keyClicks(box.line, "adjust")
     hands.bot.waitUntil(lambda: bool(box.tiles["rule:adjust"].problem), timeout=20_000)
     assert box.tiles["rule:adjust"].problem == "It would change nothing here"
     hands.type_in(box.line, "mirror")
     hands.bot.waitUntil(lambda: box.tiles["rule:mirror"].picture is not None, timeout=20_000)
+    box.reject()
+
+
+def test_what_is_seen_of_a_chooser_is_painted_first(hands):
+    hands.do("add_rule")
+    box = chooser(hands)
+    told = []
+    hands.type_in(box.line, "few tones")
+    hands.bot.wait(1)  # the tiles get their places
+    box.pictures.made.connect(lambda key, _: told.append(key))
+    box.pictures.refused.connect(lambda key, _: told.append(key))
+    hands.bot.waitUntil(lambda: "rule:few-tones" in told, timeout=20_000)
+    assert len(told) <= 2  # one was under way
+    QTest.keyClicks(box.line, "a", Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(box.line, Qt.Key.Key_Delete)
+    bar = box.area.verticalScrollBar()
+    hands.bot.waitUntil(lambda: bar.maximum() > 0, timeout=2000)
+    last = list(box.tiles.values())[-1]
+    told.clear()
+    bar.setValue(bar.maximum())
+    hands.bot.waitUntil(lambda: last.picture is not None or bool(last.problem), timeout=20_000)
+    assert len(told) <= len(box.tiles) // 2
     box.reject()
 
 

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtCore import QRect, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFont, QFontInfo, QFontMetrics, QImage, QKeyEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -156,6 +156,7 @@ class PictureChooser(Dialog):
         self.line.setClearButtonEnabled(True)
         self.line.setFixedWidth(px(200))
         self.line.textChanged.connect(self._lay_out)
+        self.line.textChanged.connect(lambda _: QTimer.singleShot(0, self, self._seen_first))  # when they have their places
         self.tiles: dict[str, PictureTile] = {}
         for offer in offers:
             tile = self.tiles[offer.key] = tiles(offer, size)
@@ -191,7 +192,14 @@ class PictureChooser(Dialog):
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.area.setWidgetResizable(True)
         self.area.setWidget(self.inside)
+        self.area.verticalScrollBar().valueChanged.connect(self._seen_first)
         column.addWidget(self.area)
+
+    def _seen_first(self) -> None:
+        """Ask for the pictures of what is seen before those of the others."""
+        seen = self.area.viewport().rect()
+        for_eye = [tile for tile in self.shown() if seen.intersects(QRect(tile.mapTo(self.area.viewport(), QPoint()), tile.size()))]
+        self.pictures.first(tile.offer.key for tile in for_eye)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

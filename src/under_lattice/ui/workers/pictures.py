@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
 
 from PySide6.QtCore import QBuffer, QIODevice, QObject, Signal
@@ -19,13 +19,21 @@ class Pictures(QObject):
 
     def want(self, key: str, make: Callable[[], QImage]) -> None:
         """Ask for a picture; `made` carries it with its key."""
-        job = Job(f"picture {key}", Urgency.REST, lambda _: make(), owner=self, fault="this could not be drawn ({})")
+        job = Job(_slot(key), Urgency.REST, lambda _: make(), owner=self, fault="this could not be drawn ({})")
         job.done, job.failed = partial(self.made.emit, key), partial(self.refused.emit, key)
         worker().ask(job)
+
+    def first(self, keys: Iterable[str]) -> None:
+        """Let some pictures be made before the others."""
+        worker().first({_slot(key) for key in keys})
 
     def drop(self) -> None:
         """Forget what is not yet made."""
         worker().drop(self)
+
+
+def _slot(key: str) -> str:
+    return f"picture {key}"
 
 
 def png_of(image: QImage) -> bytes:

@@ -11,7 +11,7 @@ import logging
 import threading
 import time
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
@@ -147,6 +147,11 @@ class Worker(QObject):
                 if job.owner is owner:
                     job.cancelled, job.done, job.failed = True, _nothing, _nothing
             self._waiting = [one for one in self._waiting if one.owner is not owner]
+
+    def first(self, slots: Collection[str]) -> None:
+        """Let the jobs of these slots be done before others that are as urgent."""
+        with self._wake:
+            self._waiting.sort(key=lambda one: one.slot not in slots)
 
     def newer(self, slot: str) -> bool:
         """Tell whether a job waits in a slot."""
