@@ -27,7 +27,7 @@ def speed() -> float:
 
 def main() -> None:
     QGuiApplication.instance() or QGuiApplication([])
-    sys.setswitchinterval(0.0003)  # as in the window
+    sys.setswitchinterval(0.00005)  # as in the window
     scene = stroked_discs().scene
     paint(scene, VIEW, threads=1)
     shares = []

@@ -1,6 +1,7 @@
 """Threads of the window: the newest request wins, faults are told, everything ends."""
 
 import ast
+import os
 import threading
 import time
 from pathlib import Path
@@ -191,6 +192,40 @@ def test_a_fault_of_any_job_is_told_once_and_the_worker_lives(qapp, qtbot, caplo
     assert told.count("this could not be done (ZeroDivisionError)") == len(Urgency)
     assert {one for one in told if not isinstance(one, str)} == set(Urgency)
     assert caplog.text.count("a job failed") == len(Urgency)
+
+
+@pytest.mark.parametrize("urgency", [one for one in Urgency if one > Urgency.SHEET])
+def test_what_is_not_for_the_sheet_begins_when_the_interface_has_done_what_waits(qapp, qtbot, urgency):
+    done = []
+    worker().ask(Job("late", urgency, lambda _: done.append("job")))
+    for k in range(5):
+        worker().hand(None, lambda k=k: (time.sleep(0.004), done.append(k)))
+    qtbot.waitUntil(lambda: "job" in done, timeout=5000)
+    assert done == [0, 1, 2, 3, 4, "job"]
+
+
+def test_an_interface_that_is_held_does_not_hold_the_others(qapp):
+    done = threading.Event()
+
+    def look(progress):
+        for _ in range(3):
+            time.sleep(0.005)
+            progress.check()
+        done.set()
+
+    worker().ask(Job("beside", Urgency.REST, look))
+    assert done.wait(5)  # no event is handled meanwhile
+
+
+def test_threads_give_way_to_the_interface_the_more_the_less_they_are_urgent(qapp, qtbot):
+    told = {}
+    for urgency in Urgency:
+        me = lambda _: os.getpriority(os.PRIO_PROCESS, threading.get_native_id())  # noqa: E731
+        worker().ask(Job(f"nice {urgency}", urgency, me, lambda nice, u=urgency: told.setdefault(u, nice)))
+        qtbot.waitUntil(lambda u=urgency: u in told, timeout=5000)
+    own = os.getpriority(os.PRIO_PROCESS, threading.get_native_id())
+    assert own < told[Urgency.SHEET] == min(told.values())
+    assert told[Urgency.REST] > told[Urgency.SHEET]
 
 
 def test_a_file_does_not_wait_for_pictures_of_the_book(qapp, qtbot):

@@ -39,7 +39,7 @@ def make_application(arguments: Sequence[str] = ()) -> QApplication:
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         app = QApplication(["under-lattice", *arguments])
-    sys.setswitchinterval(0.0003)  # the worker lets go of the interpreter soon enough for the hand not to notice
+    sys.setswitchinterval(0.00005)  # s: threads let go of the interpreter soon enough for the hand not to notice
     app.setApplicationName("under-lattice")
     app.setApplicationDisplayName("Under Lattice")
     app.setDesktopFileName("org.under_lattice.Studio")

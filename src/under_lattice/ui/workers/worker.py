@@ -1,17 +1,20 @@
 """The one worker of the window: jobs in threads of their own, the urgent first, the newest of a slot alone.
 
-Three threads serve it: one for the sheet alone, one for what is looked at, one for whatever waits; so a long export delays no
-picture. What a job brings is handed over on the interface thread. A fault of ours is logged, told to whoever asked, and the worker
-lives on.
+Four threads serve it: one for the sheet alone, one for what is looked at, one for files, one for whatever waits; so a long export
+delays no picture. The interface comes first: it has a core whenever it wants one, and what is not for the sheet goes on when there
+is nothing to do there. What a job brings is handed over on the interface thread. A fault of ours is logged, told to whoever asked,
+and the worker lives on.
 """
 
 from __future__ import annotations
 
 import logging
+import os
 import threading
 import time
 from collections import deque
 from collections.abc import Callable, Collection
+from contextlib import suppress
 from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
@@ -22,9 +25,13 @@ from shiboken6 import isValid
 from under_lattice.core.errors import GivenUp, LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.ui.workers.freed import give_back
+from under_lattice.ui.workers.idle import Idle
 
 TOLD_EVERY = 0.1  # s
 log = logging.getLogger(__name__)
+
+
+NICE = (3, 5, 7, 10)  # of the thread of each urgency: the window, at 0, gets a core whenever it wants one
 
 
 class Urgency(IntEnum):
@@ -85,6 +92,7 @@ class Worker(QObject):
         self._under_way: list[Job] = []
         self._threads: list[threading.Thread] = []
         self._ended = False
+        self._idle = Idle(self)
         self._calls: deque[tuple[object, Callable[..., None], tuple[Any, ...]]] = deque()
         for urgency in Urgency:
             thread = threading.Thread(target=self._serve, args=(urgency,), name=f"worker {urgency.name.lower()}", daemon=True)
@@ -170,6 +178,8 @@ class Worker(QObject):
         return min(free, key=lambda job: job.urgency, default=None)  # of equals the one that waits longest
 
     def _serve(self, urgency: Urgency) -> None:
+        with suppress(OSError):  # where that is not allowed, it is only less smooth; threads it starts inherit it
+            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), NICE[urgency])
         while True:
             with self._wake:
                 while (job := self._next(urgency)) is None:
@@ -178,6 +188,8 @@ class Worker(QObject):
                     self._wake.wait()
                 self._waiting.remove(job)
                 self._under_way.append(job)
+            if job.urgency > Urgency.SHEET and not job.cancelled:
+                self._idle.wait()
             sentence, answer = self._outcome(job)
             with self._wake:
                 self._under_way.remove(job)
@@ -195,7 +207,11 @@ class Worker(QObject):
         """A sentence if it failed, and the answer."""
 
         def stop() -> bool:
-            return job.cancelled or (self.newer(job.slot) and job.gives_way())
+            if job.cancelled or (self.newer(job.slot) and job.gives_way()):
+                return True
+            if job.urgency > Urgency.SHEET:
+                self._idle.wait()
+            return False
 
         last = [time.monotonic()]
 
