@@ -10,7 +10,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from rounds import ratio
 
 OURS = """
-import sys
+from under_lattice.command_line.begin import make_ready
+make_ready()
 from under_lattice.library import demo
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window

@@ -2,6 +2,6 @@
 
 import sys
 
-from under_lattice.command_line.main import main
+from under_lattice.command_line.begin import main
 
 sys.exit(main())

@@ -221,3 +221,37 @@ def test_a_choice_is_read_as_it_is_said_on_screen(capsys, tmp_path):
     ]
     assert main(order) == 0
     assert open_any(path).work.design.layer("floor").rules[-1].spacing == "free"
+
+
+LOADED = """
+import sys
+from under_lattice.command_line.begin import main, make_ready
+make_ready()
+from under_lattice.library import demo
+from under_lattice.ui.window.application import make_application
+from under_lattice.ui.window.window import Window
+app = make_application()
+window = Window()
+window.show_work(demo("entrance-floor"))
+window.show()
+window.engine.painted.connect(lambda answer: app.quit())
+app.exec()
+print([name for name in sys.modules if name.startswith(("under_lattice.output", "under_lattice.command_line.main", "av", "ezdxf"))])
+sys.stdout.flush()
+window.document = None
+window.close()
+"""
+
+
+def test_the_window_stands_without_what_writes_files():
+    there = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run([sys.executable, "-P", "-c", LOADED], env=there, capture_output=True, text=True, timeout=120)
+    assert done.stdout == "[]\n", done.stderr
+
+
+def test_an_order_loads_no_window(tmp_path):
+    order = "import sys; from under_lattice.command_line.begin import main; main(['facts', 'demo:entrance-floor'])"
+    code = f"{order}; sys.exit(any(name.startswith(('PySide6', 'under_lattice.ui')) for name in sys.modules))"
+    done = subprocess.run([sys.executable, "-P", "-c", code], capture_output=True, text=True, timeout=120)
+    assert done.returncode == 0
+    assert "in all" in done.stdout

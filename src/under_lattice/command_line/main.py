@@ -1,10 +1,9 @@
-"""``under-lattice``: no arguments open the window; all its orders, such as ``render`` and ``facts``, need no display."""
+"""The orders of ``under-lattice``, such as ``render`` and ``facts``; none needs a display."""
 
 from __future__ import annotations
 
 import argparse
 import json
-import sys
 from collections.abc import Sequence
 from dataclasses import asdict, replace
 from typing import Any
@@ -28,7 +27,6 @@ from under_lattice.rules.findings import Warn
 from under_lattice.work.model import Sheet
 
 DONE, REFUSED, MISUSED = 0, 1, 2
-ORDERS = ("render", "film", "plot", "facts", "rules", "siblings", "strip")
 
 
 def parser() -> argparse.ArgumentParser:
@@ -53,10 +51,7 @@ def parser() -> argparse.ArgumentParser:
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command and return its exit code: 0 done, 1 refused with a message, 2 called wrongly."""
-    args = list(sys.argv[1:] if arguments is None else arguments)
-    if not args or (args[0] not in ORDERS and args[0] not in ("-h", "--help", "--version")):
-        return _window(args)
-    options = parser().parse_args(args)
+    options = parser().parse_args(arguments)
     try:
         match options.order:
             case "render":
@@ -82,12 +77,6 @@ def main(arguments: Sequence[str] | None = None) -> int:
         warn("stopped")
         return REFUSED
     return DONE
-
-
-def _window(args: list[str]) -> int:
-    from importlib import import_module  # the window is a sibling part; loaded only when it is wanted
-
-    return int(import_module("under_lattice.ui.window.application").run(args))
 
 
 def _facts(options: Any) -> None:
@@ -188,7 +177,3 @@ def _rules(as_json: bool) -> None:
         say(f"{rule['kind']}: {rule['words']}")
         for dial in rule["dials"]:
             say(f"  {dial['name']:15} {dial['words']} ({dial['allowed']})")
-
-
-if __name__ == "__main__":
-    sys.exit(main())

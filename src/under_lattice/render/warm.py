@@ -45,7 +45,7 @@ def warm() -> None:
     """Compile every kernel, half of them in a second process, then note that it is done. Two at once do no harm."""
     other = None if is_warm() else _elsewhere("rest")
     try:
-        _paint()
+        paint_small()
         if other is None or other.wait():
             rest()
     finally:
@@ -55,8 +55,8 @@ def warm() -> None:
         (folder() / READY).touch()
 
 
-def _paint() -> None:
-    """Paint a small scene, and look for what lies on top."""
+def paint_small() -> None:
+    """Paint a small scene with every kernel that paints, and look for what lies on top."""
     from under_lattice.render.paint import paint
     from under_lattice.render.topmost import flat_for, mark_at
 

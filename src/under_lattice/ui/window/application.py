@@ -6,6 +6,7 @@ import argparse
 import os
 import sys
 from collections.abc import Sequence
+from importlib import import_module
 from importlib.resources import files
 from pathlib import Path
 
@@ -20,7 +21,7 @@ from under_lattice.ui.state import recent
 from under_lattice.ui.window.ending import WITHIN, Ending
 from under_lattice.ui.window.faults import Faults
 from under_lattice.ui.window.window import Window, dress_all
-from under_lattice.ui.workers.worker import worker
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 
 
 def parser() -> argparse.ArgumentParser:
@@ -89,6 +90,7 @@ def run(arguments: Sequence[str]) -> int:
             window.files.open_path(Path(options.file))
     window.show()
     window.offer_unsaved(silent=True)
+    worker().ask(Job("what writes files", Urgency.REST, lambda _: import_module("under_lattice.output")))  # before it is asked for
     ending = Ending(app, app.closeAllWindows, lambda: keep_all(windows))
     faults = Faults(lambda sentence: say_in_front(windows, sentence))
     answer = app.exec()

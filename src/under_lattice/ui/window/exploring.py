@@ -11,7 +11,6 @@ from under_lattice.declare.frozen import edited
 from under_lattice.explore.movable import Scope
 from under_lattice.files.storage import stem_of
 from under_lattice.many.versions import Version
-from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.panels.history import History
 from under_lattice.ui.sheet.compare import How
 from under_lattice.ui.state import recent
@@ -220,6 +219,8 @@ class Exploring(QObject):
 
     def export(self, shelf: Shelf) -> None:
         """Export kept versions, each into a file of its own."""
+        from under_lattice.ui.export.export_dialog import ExportDialog  # loads what writes files
+
         works = [Work(design=one.design) for one in shelf]
         versions = [Version(stem_of(one.name), partial(Work, design=one.design)) for one in shelf]
         dialog = ExportDialog(works[0], self.files.folder(), self.window, versions if len(versions) > 1 else (), self.files.exports)

@@ -1,4 +1,4 @@
-"""What a studio shows only now and then, each part made when it is first asked for: most works need none of it."""
+"""What a studio shows only now and then, each part loaded and made when it is first asked for: most works need none of it."""
 
 from __future__ import annotations
 
@@ -8,17 +8,15 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from under_lattice.ui.sheet.mix_bar import MixBar
-from under_lattice.ui.sheet.repeat_bar import RepeatBar
-from under_lattice.ui.strips.picked_panel import PickedPanel
-from under_lattice.ui.strips.strip_page import StripPage
-from under_lattice.ui.tray.tray import Tray
-
 if TYPE_CHECKING:
     from under_lattice.ui.loop.player import Player
     from under_lattice.ui.loop.string_panel import StringPanel
+    from under_lattice.ui.sheet.mix_bar import MixBar
+    from under_lattice.ui.sheet.repeat_bar import RepeatBar
     from under_lattice.ui.sheet.sheet_view import SheetView
     from under_lattice.ui.state.desk import Desk
+    from under_lattice.ui.strips.strip_page import StripPage
+    from under_lattice.ui.tray.tray import Tray
 
 
 class MadeLate(QWidget):
@@ -44,6 +42,8 @@ class MadeLate(QWidget):
     @cached_property
     def tray(self) -> Tray:
         """Siblings and kept versions."""
+        from under_lattice.ui.tray.tray import Tray
+
         tray = Tray(self.desk)
         self.tray_room.addWidget(tray)
         self._told("tray", tray)
@@ -52,6 +52,9 @@ class MadeLate(QWidget):
     @cached_property
     def strips(self) -> StripPage:
         """The test strip, in place of the sheet, and what is picked on it, in place of the siblings."""
+        from under_lattice.ui.strips.picked_panel import PickedPanel
+        from under_lattice.ui.strips.strip_page import StripPage  # loads what writes files
+
         strips = StripPage(self.desk)
         self.tray.put_above(PickedPanel(strips))
         self.beside.insertWidget(self.beside.indexOf(self.sheet), strips, 1)
@@ -66,6 +69,8 @@ class MadeLate(QWidget):
     @cached_property
     def mix_bar(self) -> MixBar:
         """The bead between the work and a kept version."""
+        from under_lattice.ui.sheet.mix_bar import MixBar
+
         bar = MixBar(self.desk)
         self.beside.insertWidget(0, bar)
         self._told("mix_bar", bar)
@@ -74,6 +79,8 @@ class MadeLate(QWidget):
     @cached_property
     def repeat_bar(self) -> RepeatBar:
         """What repeats and with which seams."""
+        from under_lattice.ui.sheet.repeat_bar import RepeatBar
+
         bar = RepeatBar(self.desk, self.sheet)
         self.beside.insertWidget(int(self.has("mix_bar")), bar)
         self._told("repeat_bar", bar)

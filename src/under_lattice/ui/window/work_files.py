@@ -5,24 +5,25 @@ from __future__ import annotations
 from collections.abc import Callable
 from itertools import zip_longest
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from under_lattice.files.brought import open_or_draw
 from under_lattice.files.recipe import Opened
 from under_lattice.files.saving import Seen
-from under_lattice.output.format import Purpose
-from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.export.exports_bar import Export, ExportsBar
-from under_lattice.ui.export.writing import Order, write_pieces
 from under_lattice.ui.look.words import Question
-from under_lattice.ui.plotting.plot_dialog import PlotDialog
 from under_lattice.ui.state import recent
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.saving import ENDING, Saving
 from under_lattice.ui.workers.background import background
 from under_lattice.work.model import Work
+
+if TYPE_CHECKING:  # what writes files is loaded when it is wanted
+    from under_lattice.output.format import Purpose
+    from under_lattice.ui.export.writing import Order
 
 Show = Callable[[Work, Path | None, bool, Seen | None], None]  # a work, its file, whether it differs from that, what it held
 ENDINGS = (".lattice", ".svg", ".png", ".pdf")
@@ -130,6 +131,8 @@ class WorkFiles:
 
     def export(self, purpose: Purpose | None = None) -> None:
         """Open the export dialog, for somebody or something."""
+        from under_lattice.ui.export.export_dialog import ExportDialog
+
         document, studio = self.window.document, self.window.studio
         if document is not None and studio is not None:
             dialog = ExportDialog(document.work, self.folder(), self.window, line=self.exports)
@@ -143,6 +146,8 @@ class WorkFiles:
 
     def plot(self) -> None:
         """Open what draws the work on a plotter."""
+        from under_lattice.ui.plotting.plot_dialog import PlotDialog
+
         document = self.window.document
         if document is not None:
             PlotDialog(document.work, self.window, document.moment()).open()
@@ -152,6 +157,8 @@ class WorkFiles:
 
     def export_again(self) -> None:
         """Write the last export of this work once more, as it is now, into the same files; else open the dialog."""
+        from under_lattice.ui.export.writing import write_pieces
+
         document, (last, order) = self.window.document, self._exported
         if document is None or last is not document or order is None:
             self.export()
