@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
 from tests.chains import work_of
-from tests.window.conftest import gone
+from tests.window.conftest import Hands, gone
 from under_lattice import __version__
 from under_lattice.declare.frozen import edited
 from under_lattice.files.recipe import open_any
@@ -89,6 +89,18 @@ def test_else_the_picture_is_copied(hands):
     sheet = hands.document.design.sheet
     assert max(image.width(), image.height()) == 2400
     assert image.width() / image.height() == pytest.approx(sheet.width / sheet.height, rel=0.01)
+
+
+def test_of_what_moves_the_moment_that_is_shown_is_copied(qtbot, window):
+    hands = Hands(qtbot, window).show(demo("moon-pool"))
+    copied = []
+    for moment in (0.0, 0.4):
+        hands.studio.looked.time = moment
+        QGuiApplication.clipboard().clear()
+        hands.do("copy_picture")
+        hands.bot.waitUntil(lambda: not QGuiApplication.clipboard().image().isNull(), timeout=20_000)
+        copied.append(QGuiApplication.clipboard().image())
+    assert copied[0] != copied[1]
 
 
 def test_what_was_broken_on_the_clipboard_is_refused_in_words(hands, monkeypatch):

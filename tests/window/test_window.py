@@ -69,10 +69,10 @@ def test_keys_move_and_remove_rules(hands):
 def test_the_chooser_shows_what_each_rule_would_do_and_adds_one(hands):
     QTest.mouseClick(hands.studio.chain.slot, Qt.MouseButton.LeftButton)
     chooser = dialog(hands.window, PictureChooser)
-    hands.bot.waitUntil(lambda: bool(chooser.tiles["rule:adjust"].problem), timeout=20_000)
+    hands.bot.waitUntil(lambda: bool(chooser.tiles["rule:adjust"].problem), timeout=60_000)
     assert "change nothing here" in chooser.tiles["rule:adjust"].problem
-    hands.bot.waitUntil(lambda: chooser.tiles["rule:rosette"].picture is not None, timeout=20_000)
-    hands.bot.waitUntil(lambda: "straight edges" in chooser.tiles["rule:split"].problem, timeout=20_000)
+    hands.bot.waitUntil(lambda: chooser.tiles["rule:rosette"].picture is not None, timeout=60_000)
+    hands.bot.waitUntil(lambda: "straight edges" in chooser.tiles["rule:split"].problem, timeout=60_000)
     QTest.mouseClick(chooser.tiles["rule:adjust"], Qt.MouseButton.LeftButton)
     assert [rule.kind for rule in hands.layer.rules][-1] == "adjust"
     assert hands.studio.chain.open_rule == hands.layer.rules[-1].id

@@ -318,6 +318,24 @@ def test_a_rule_that_acts_far_from_the_middle_is_offered_with_its_picture(qapp):
         rule_picture(idle, "floor", "floor-lattice", 100, 68, design)
 
 
+def test_what_is_done_for_what_is_gone_is_given_up(qapp, qtbot):
+    owner, begun, ended = QObject(), threading.Event(), threading.Event()
+
+    def long(progress):
+        begun.set()
+        try:
+            for _ in range(2000):
+                time.sleep(0.005)
+                progress.check()
+        finally:
+            ended.set()
+
+    worker().ask(Job("long", Urgency.SHEET, long, owner=owner))
+    assert begun.wait(5)
+    shiboken6.delete(owner)
+    assert ended.wait(2)
+
+
 @pytest.mark.parametrize("waits", [False, True])
 def test_the_end_gives_up_jobs_and_waits_for_threads(qapp, waits):
     own, begun, let_go = Worker(), threading.Event(), threading.Event()

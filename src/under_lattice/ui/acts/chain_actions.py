@@ -12,6 +12,7 @@ from under_lattice.declare.frozen import edited
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules.base import Rule
 from under_lattice.ui.dialogs.choosers import group_chooser, motif_chooser, rule_chooser, start_chooser
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.pictures import Pictures
@@ -206,7 +207,7 @@ class ChainActions:
 
     def _rule_menu(self, name: str, at: QPoint) -> None:
         rule = next(one for one in self._rules() if one.id == name)
-        menu = QMenu(self.window)
+        menu = PopupMenu(self.window)
         chain, owner, motif = self.chain, self.owner, rule.family == "motif"
         if rule.family == "end" or owner is None:
             menu.addAction("Rename…", lambda: self.rename_rule(name))

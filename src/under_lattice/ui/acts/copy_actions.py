@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from under_lattice.rules import KINDS
 from under_lattice.rules.base import Rule
 from under_lattice.rules.shared.touches import Place, Touch
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.work.edits import add_pick, by_hand
@@ -54,7 +55,7 @@ class CopyActions:
         found = self.studio.under_pointer()
         if found is None:
             return
-        menu = QMenu(self.window)
+        menu = PopupMenu(self.window)
         if self.studio.colour_under_pointer():
             self._offer_colour(menu, found[0], self.studio.colour_under_pointer())
         if found[1]:

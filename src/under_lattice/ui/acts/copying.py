@@ -13,8 +13,8 @@ from under_lattice.files.storage import from_text, to_text
 from under_lattice.ui.acts.bringing import Bringing
 from under_lattice.ui.window.host import Host
 from under_lattice.ui.window.studio import Studio
-from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.small_pictures import picture_of
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 from under_lattice.work.carrying import layer_alone, rule_alone, with_layer_of, with_rule_of
 from under_lattice.work.model import Design, Work
 
@@ -59,11 +59,11 @@ class Copying:
         studio.facts_line.tell(f"Copied the {noun} {name}")
 
     def copy_picture(self) -> None:
-        """Copy the whole sheet as a picture."""
+        """Copy the whole sheet as a picture, at the moment that is shown."""
         studio = self.window.studio
         if studio is None:
             return
-        design = studio.document.design
+        design, time = studio.document.design, studio.looked.moment
         scale = LONGEST / max(design.sheet.width, design.sheet.height)
         size = max(1, round(design.sheet.width * scale)), max(1, round(design.sheet.height * scale))
 
@@ -71,7 +71,8 @@ class Copying:
             QGuiApplication.clipboard().setImage(image)
             studio.facts_line.tell(f"Copied the picture, {size[0]} × {size[1]} px")  # noqa: RUF001
 
-        background(studio, lambda: picture_of(design, *size), done, studio.facts_line.tell)
+        paint = lambda progress: picture_of(design, *size, time=time, progress=progress)  # noqa: E731
+        worker().ask(Job("copy a picture", Urgency.ASKED_FOR, paint, done, studio.facts_line.tell, owner=studio))
 
     def paste(self) -> None:
         """Bring in what was copied: a layer, a rule, a drawing or a picture."""

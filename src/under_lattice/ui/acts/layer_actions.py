@@ -9,6 +9,7 @@ from PySide6.QtCore import QPoint, QPointF
 from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
+from under_lattice.colour.blend import BLENDS
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.evaluator import Evaluator
@@ -16,6 +17,7 @@ from under_lattice.library import EMPTY, SINGLE, STARTS, WORDS, start_layer, sta
 from under_lattice.pattern.known import Known
 from under_lattice.ui.acts.several_actions import SeveralActions
 from under_lattice.ui.dialogs.choosers import blend_chooser
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.words import on_button
 from under_lattice.ui.window.studio import Studio
 from under_lattice.ui.workers.background import background
@@ -129,13 +131,14 @@ class LayerActions:
 
     def choose_blend(self, name: str) -> None:
         """Open the chooser of blend modes, each with a picture of the work."""
-        chooser, design, end = blend_chooser(self.window, self.pictures), self.studio.document.design, self._layer(name).end.id
+        design, end = self.studio.document.design, self._layer(name).end.id
+        trials = {mode: edits.set_dial(design, name, end, "blend", mode) for mode in BLENDS}  # a locked layer refuses
+        chooser = blend_chooser(self.window, self.pictures)
         chooser.chosen.connect(
             lambda mode: self.studio.edit("Choose a blend", lambda now: edits.set_dial(now, name, end, "blend", mode))
         )
         for key, tile in chooser.tiles.items():
-            trial = edits.set_dial(design, name, end, "blend", tile.offer.payload)
-            self.pictures.want(key, partial(picture_of, trial, 2 * tile.box.width(), 2 * tile.box.height()))
+            self.pictures.want(key, partial(picture_of, trials[tile.offer.payload], 2 * tile.box.width(), 2 * tile.box.height()))
         chooser.open()
 
     def duplicate_layer(self, name: str) -> None:
@@ -209,7 +212,7 @@ class LayerActions:
     def _layer_menu(self, name: str, at: QPoint) -> None:
         layer, group = self._layer(name), self._group_of(name)
         shapes = not layer.veils
-        menu = QMenu(self.window)
+        menu = PopupMenu(self.window)
         for words, act, there in (
             ("Rename…", self.rename_layer, True),
             ("Duplicate", self.duplicate_layer, True),
@@ -262,7 +265,7 @@ class LayerActions:
 
     def ask_fill(self, name: str) -> None:
         """Offer the layers that a shape can be filled with."""
-        menu = QMenu(self.window)
+        menu = PopupMenu(self.window)
         self._list_fills(menu, name)
         if menu.isEmpty():
             self.studio.facts_line.tell("Add a second layer first; it can then fill this shape")
@@ -295,7 +298,7 @@ class LayerActions:
         background(self.studio, read, take, self.studio.facts_line.tell)
 
     def _layer_starts(self, at: QPoint | QPointF) -> None:
-        menu = QMenu(self.window)
+        menu = PopupMenu(self.window)
         menu.addAction("A single shape", partial(self.add_layer, SINGLE))
         menu.addAction("A line of lettering", partial(self.add_layer, WORDS))
         menu.addAction("A veil: blur, tone and other finishes of all beneath", lambda: self._with_layer(self.add_veil))

@@ -21,6 +21,7 @@ from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.move_actions import begin, ends_of, move_entries, moves_words
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
 from under_lattice.ui.look.numerals import as_written_here, capital
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.vary.numbers import Varied
@@ -170,7 +171,7 @@ class DialRow(QWidget):
 
     def menu(self) -> QMenu:
         """Return the context menu."""
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         for words, act, possible in self.actions_here():
             entry = QAction(words, menu)
             entry.setEnabled(possible)

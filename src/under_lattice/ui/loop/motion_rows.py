@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
@@ -31,6 +31,7 @@ from under_lattice.loop.hanging import (
 from under_lattice.loop.moment import motion_at, value_at
 from under_lattice.ui.dials.move_actions import AS_ONE
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.ui.loop.bead_line import BeadLine
@@ -283,7 +284,7 @@ class MotionRows(QWidget):
 
     def _menu(self, key: str, at: QPoint) -> None:
         motion = next(one for one in self.desk.document.design.motions if one.id == key)
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         rest = "Rest" if motion.on else "Move again"
         menu.addAction(rest, lambda: self._edit(rest, lambda d: _switched(d, key)))
         menu.addAction("Take off the chosen values", partial(self._drop, key))

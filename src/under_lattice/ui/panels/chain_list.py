@@ -65,7 +65,7 @@ class ChainList(QScrollArea):
         desk.looked.layer_changed.connect(self.show_chain)
         desk.found.changed.connect(self.refresh)
         desk.looked.strip_changed.connect(self._show_stepped)
-        desk.looked.picture_changed.connect(lambda: self.refresh() if self.document.design.motions else None)
+        desk.looked.picture_changed.connect(self._show_moment)
         self.show_chain()
 
     @property
@@ -119,6 +119,8 @@ class ChainList(QScrollArea):
     def _take_away(self, names: list[str]) -> None:
         """Let the cards of rules go."""
         for name in names:
+            if (form := self.cards[name].form) is not None:
+                form.make_no_more()
             for part in (self.lines.pop(name), self.between.pop(name, None)):
                 if part is not None:
                     part.hide()
@@ -248,6 +250,10 @@ class ChainList(QScrollArea):
             self.desk.looked.layer = name.removeprefix(LAYER)
         else:
             self.open(name)
+
+    def _show_moment(self) -> None:
+        if self.document.design.motions:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the work as it is now, with what is known of it."""

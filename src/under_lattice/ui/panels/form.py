@@ -206,6 +206,11 @@ class RuleForm(QWidget):
         if self._wanted:
             self._making.start()
 
+    def make_no_more(self) -> None:
+        """Leave what is not made; the rule is gone."""
+        self._making.stop()
+        self._wanted = []
+
     def _go_on_making(self) -> None:
         self._make_some()
         self.grown.emit()

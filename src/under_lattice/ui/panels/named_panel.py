@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.declare.dials import Angle, Count, Length, NumberDial, Ratio, Seed
@@ -14,6 +14,7 @@ from under_lattice.loop.moment import at_moment, motion_at
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.ui.state.desk import Desk
@@ -46,8 +47,12 @@ class NamedPanel(QWidget):
         self.column.setContentsMargins(12, 2, 8, 4)
         self.column.setSpacing(0)
         document.changed.connect(self.refresh)
-        desk.looked.picture_changed.connect(lambda: self.refresh() if document.design.motions else None)
+        desk.looked.picture_changed.connect(self._show_moment)
         self.refresh()
+
+    def _show_moment(self) -> None:
+        if self.document.design.motions:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the named dials of the work as it is now."""
@@ -142,7 +147,7 @@ class NamedRow(QWidget):
 
     def open_menu(self) -> None:
         """Open what can be done with it: another name, away with it."""
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         address = Address("", "", self.id)
         menu.addAction("Test strip of this", partial(self.ask, "strip", address))
         menu.addAction("Siblings of this", partial(self.ask, "siblings", address))

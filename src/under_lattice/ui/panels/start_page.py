@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
-    QMenu,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -24,6 +23,7 @@ from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.mark import Mark
 from under_lattice.ui.look.numerals import grouped
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.panels.book_files import BookFiles
@@ -356,13 +356,13 @@ class StartPage(QWidget):
             self.opened.emit(leaf.work, leaf.path)
 
     def _leaf_menu(self, leaf: Leaf, where: QPoint) -> None:
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         menu.addAction("Open", partial(self._open, leaf))
         if leaf.own is not None:
             self.files.leaf_menu(menu, leaf.own)
         menu.popup(where)
 
     def _book_menu(self) -> None:
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         self.files.book_menu(menu, tuple(one.own for one in self.leaves if one.own is not None))
         menu.popup(self.more.mapToGlobal(QPoint(0, self.more.height())))

@@ -6,7 +6,7 @@ import subprocess
 import sys
 import threading
 
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
@@ -19,6 +19,7 @@ from under_lattice.plotter.sender import PenOrder, PlotterError, Port, Sender, o
 from under_lattice.ui.export.option_rows import OptionRows
 from under_lattice.ui.look.edged import Dialog
 from under_lattice.ui.look.numerals import capital
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.plotting.plot_view import PlotLine, PlotView, seconds_of
@@ -200,7 +201,7 @@ class PlotDialog(Dialog):
         self._show_state()
 
     def _offer_faults(self) -> None:
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         for fault in FAULTS:
             menu.addAction(fault, lambda fault=fault: self._tell(f"fail {fault}"))
         menu.addSeparator()

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QPoint, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage, QKeyEvent
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.progress import Progress
@@ -21,6 +21,7 @@ from under_lattice.files.storage import stem_of
 from under_lattice.library.palettes import PALETTES
 from under_lattice.output.contact_sheet import ENDINGS, sheet_of
 from under_lattice.ui.dials.carrying import FORM, brought
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.strips.axis_row import AxisRow
@@ -319,7 +320,7 @@ class StripPage(QWidget):
             event.accept()
 
     def _menu(self, column: int, row: int, where: QPoint) -> None:
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         menu.addAction("Adopt", partial(self.adopt, column, row))
         menu.addAction("Keep", partial(self.keep, column, row))
         menu.addAction("Finer around this one", partial(self.finer, column, row))

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QInputDialog,
     QLineEdit,
-    QMenu,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from under_lattice.core.units import short
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.words import Words, tip
 from under_lattice.ui.state.desk import Desk
 from under_lattice.ui.state.looked_at import Instead
@@ -201,7 +201,7 @@ class KeptPanel(QWidget):
         """Offer what can be done with a version."""
         one, shelf = kept(self.desk.document.work.kept, name), self.desk.document.work.kept
         marked = tuple(tile.kept for tile in self.tiles.values() if tile.marked)
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         acts: tuple[tuple[str, Callable[[], object]], ...] = (
             ("Restore", partial(self.restore, name)),
             ("Wipe against now", partial(self.compare_wanted.emit, one, "wipe")),

@@ -56,9 +56,9 @@ class Roaming(QObject):
 
     changed = Signal()
 
-    def __init__(self, desk: Desk, sizes: Callable[[], tuple[QSize, QSize]]) -> None:
-        super().__init__()
-        self.desk, self.dealer = desk, Dealer()
+    def __init__(self, desk: Desk, sizes: Callable[[], tuple[QSize, QSize]], parent: QObject) -> None:
+        super().__init__(parent)
+        self.desk, self.dealer = desk, Dealer(self)
         self.sizes = sizes  # of the pictures of the work as it is and of a sibling, px of the screen
         self.terms = Terms()
         self.deals: list[Deal] = []

@@ -6,13 +6,14 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, QSize, Qt, QTimer
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from under_lattice.declare.dials import Ratio
 from under_lattice.explore.dealing import Sibling
 from under_lattice.explore.movable import WHOLE, Scope
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.look.layouts import emptied
+from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.ui.state.desk import Desk
@@ -32,7 +33,7 @@ class SiblingsPanel(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk, self.hanging = desk, Hanging()
-        self.roaming = Roaming(desk, self._sizes)
+        self.roaming = Roaming(desk, self._sizes, self)
         self.roaming.changed.connect(self.refresh)
         self.picked = -1
         self._looking = QTimer(self, singleShot=True, interval=LOOK_MS)
@@ -290,7 +291,7 @@ class SiblingsPanel(QWidget):
             event.accept()
 
     def _tile_menu(self, at: int, where: QPoint) -> None:
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         menu.addAction("Adopt", partial(self.adopt, at))
         menu.addAction("Keep", partial(self.keep, at))
         menu.popup(where)
@@ -298,7 +299,7 @@ class SiblingsPanel(QWidget):
     def _scope_menu(self) -> None:
         """Offer which part may move: all, the chosen layer, the open rule; and what holds still."""
         looked, design = self.desk.looked, self.desk.document.design
-        menu = QMenu(self)
+        menu = PopupMenu(self)
         menu.addAction("Whole work", partial(self.roam_in, WHOLE))
         if looked.chosen is not None:
             menu.addAction(on_button(f"{looked.chosen.name} alone"), partial(self.roam_in, Scope(layer=looked.layer)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import sys
 from collections.abc import Sequence
@@ -49,6 +50,7 @@ def make_application(arguments: Sequence[str] = ()) -> QApplication:
     style.load_face()
     style.dress(app)
     app.setWindowIcon(_icon())
+    gc.freeze()  # what is loaded by now is not looked through again, which would hold the interface for a tenth of a second
     return app
 
 

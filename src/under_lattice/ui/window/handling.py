@@ -37,7 +37,7 @@ class Handling(QObject):
         self.desk, self.sheet = desk, sheet
         self.document, self.looked, self.found = desk.document, desk.looked, desk.found
         self._drag: tuple[Rule, Stage, Stage, Ground, object, Design] | None = None
-        self.looked.rule_changed.connect(lambda _: self.show())
+        self.looked.rule_changed.connect(self.show)
         sheet.drag_begun.connect(self._drag_begun)
         sheet.dragged.connect(self._dragged)
         sheet.drag_ended.connect(self._drag_ended)

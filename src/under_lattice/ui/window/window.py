@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import gc
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -87,7 +86,6 @@ class Window(Host):
         column.addWidget(self.stack, 1)
         column.addWidget(self.files.exports)
         self.setCentralWidget(whole)
-        self.engine.painted.connect(self._first_picture, Qt.ConnectionType.SingleShotConnection)
         self._show_state()
 
     # -- commands --------------------------------------------------------------------------------
@@ -338,10 +336,6 @@ class Window(Host):
             self.start_page.refresh()
 
     # -- window ----------------------------------------------------------------------------------
-    def _first_picture(self) -> None:
-        """Take what is loaded by now out of the collector's rounds, which would hold the interface for a tenth of a second."""
-        gc.freeze()
-
     def _show_column(self) -> None:
         """Show the column of the chain, or put it away; the focus is never left in what cannot be seen."""
         if self.studio is not None:

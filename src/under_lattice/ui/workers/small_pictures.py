@@ -143,13 +143,15 @@ def to_image(pixels: Array) -> QImage:
     return QImage(data.data, wide, high, wide * 4, QImage.Format.Format_RGBA8888_Premultiplied).copy()
 
 
-def picture_of(design: Design, width: int, height: int, bones: str = "") -> QImage:
-    """Paint a whole work small, filling `width` x `height` px with the middle of its sheet.
+def picture_of(
+    design: Design, width: int, height: int, bones: str = "", time: float = 0.0, progress: Progress = QUIET
+) -> QImage:  # fmt: skip
+    """Paint a whole work small at a time of the loop, 0..1, filling `width` x `height` px with the middle of its sheet.
 
     With `bones`, a colour, only outlines are drawn, and no ground.
     """
-    evaluator, design = Evaluator(SHARED), at_moment(design, 0.0)
-    scene = make_scene(design, evaluator.design(design, only=needed(design)), evaluator)
+    evaluator, design = Evaluator(SHARED), at_moment(design, time)
+    scene = make_scene(design, evaluator.design(design, progress, time, needed(design)), evaluator)
     scale = max(width / scene.width, height / scene.height)
     if bones and stands_alone(scene):
         scale = min(width / scene.width, height / scene.height)
@@ -158,7 +160,7 @@ def picture_of(design: Design, width: int, height: int, bones: str = "") -> QIma
         outlined = [SceneLayer("", Picture(one.picture.marks, (line,))) for one in leaves(scene.layers)]  # from back to front
         layers = tuple(outlined[::-1])
         scene = replace(scene, layers=layers, background="")
-    return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale)))
+    return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale), progress))
 
 
 def changed_picture(design: Design, before: Design, width: int, height: int) -> QImage:

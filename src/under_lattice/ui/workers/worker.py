@@ -144,7 +144,7 @@ class Worker(QObject):
         if event.type() != QEvent.Type.User:
             return super().event(event)
         owner, act, what = self._calls.popleft()
-        if not isinstance(owner, QObject) or isValid(owner):
+        if not _is_gone(owner):
             act(*what)
         return True
 
@@ -188,8 +188,6 @@ class Worker(QObject):
                     self._wake.wait()
                 self._waiting.remove(job)
                 self._under_way.append(job)
-            if job.urgency > Urgency.SHEET and not job.cancelled:
-                self._idle.wait()
             sentence, answer = self._outcome(job)
             with self._wake:
                 self._under_way.remove(job)
@@ -207,7 +205,7 @@ class Worker(QObject):
         """A sentence if it failed, and the answer."""
 
         def stop() -> bool:
-            if job.cancelled or (self.newer(job.slot) and job.gives_way()):
+            if job.cancelled or _is_gone(job.owner) or (self.newer(job.slot) and job.gives_way()):
                 return True
             if job.urgency > Urgency.SHEET:
                 self._idle.wait()
@@ -222,7 +220,8 @@ class Worker(QObject):
                 self.hand(job.owner, job.told, name, share)
 
         try:
-            return None, job.work(Progress(stop, tell))
+            (progress := Progress(stop, tell)).check()
+            return None, job.work(progress)
         except GivenUp:
             return "", None
         except LatticeError as error:
@@ -240,6 +239,11 @@ class Worker(QObject):
             job.done(answer)
         else:
             job.failed(sentence)
+
+
+def _is_gone(owner: object) -> bool:
+    """Tell whether a widget or another object of Qt has been destroyed."""
+    return isinstance(owner, QObject) and not isValid(owner)
 
 
 _THE: list[Worker] = []
