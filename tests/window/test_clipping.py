@@ -23,9 +23,9 @@ from under_lattice.rules import FAMILIES
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.ui.dials.hand import Hand
-from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.look import style
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import CHAIN_WIDTH, LOOK
 from under_lattice.ui.panels.card import Card
 from under_lattice.ui.state.document import Document
@@ -223,3 +223,22 @@ def test_an_open_list_shows_its_last_row_and_its_longest_words_whole(large, qtbo
             seen.add(rows)
         combo.hidePopup()
     assert {1, 2, 6} <= seen
+
+
+def test_a_list_too_narrow_for_its_words_cuts_them_at_a_letter_where_it_was_asked_to(qapp, qtbot):
+    left, right = Qt.TextElideMode.ElideLeft, Qt.TextElideMode.ElideRight
+    pictures = []
+    for cut, layer, dial in (
+        (left, "Whirls", "Turn"),
+        (left, "Eddies", "Turn"),
+        (right, "Whirls", "Turn"),
+        (right, "Whirls", "Size"),
+    ):
+        combo = QuietCombo("A list", cut)
+        qtbot.addWidget(combo)
+        combo.addItem(f"{layer}: Progression: {dial}")
+        combo.setFixedSize(130, 28)
+        pictures.append(combo.grab().toImage())
+    assert pictures[0] == pictures[1]  # the end is seen
+    assert pictures[2] == pictures[3]  # the beginning is seen
+    assert pictures[0] != pictures[2]

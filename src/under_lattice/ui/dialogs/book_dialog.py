@@ -6,8 +6,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.files.book import KINDS
-from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.edged import Dialog
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.words import Words
 
 WORDS = {

@@ -19,8 +19,8 @@ from under_lattice.scene.tree import make_scene
 from under_lattice.ui.dials.colour_panel import ColourPanel, Swatch
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.parts import ThreadSlider
-from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.edged import Dialog
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.state.desk import Desk

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QFileDialog
 from under_lattice.files.bounded import read_bytes
 from under_lattice.library.sample_pictures import SAMPLES, file_name, sample_picture
 from under_lattice.ui.dials.hand import Hand
-from under_lattice.ui.dials.row import DialRow, QuietCombo
+from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.workers.background import background
 from under_lattice.work.pictures import StoredPicture, bring_in
 

@@ -22,39 +22,14 @@ from under_lattice.ui.dials.move_actions import begin, ends_of, move_entries, mo
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
 from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.popup_menu import PopupMenu
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 
 LABEL_WIDTH = 76
-ROWS_SEEN = 16  # of an open list, before it scrolls
 COMBO_FRAME = 34  # px of a list beside its words: margins and arrow
-
-
-class QuietCombo(QComboBox):
-    """A list that leaves the wheel to what is around it until it has the focus."""
-
-    def __init__(self, name: str) -> None:
-        super().__init__()
-        self.setAccessibleName(name)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setLineEdit(QLineEdit())  # for a moment: the list is made by the next line, without arrows where one can type
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.setEditable(False)
-        self.setMinimumContentsLength(6)
-        self.setMaxVisibleItems(ROWS_SEEN)
-
-    def showPopup(self) -> None:
-        """Open the list as wide as its words, which may be longer than the closed one."""
-        self.view().setMinimumWidth(self.view().sizeHintForColumn(0) + 2 * self.view().frameWidth())
-        super().showPopup()
-
-    def wheelEvent(self, event: Any) -> None:
-        if self.hasFocus():
-            super().wheelEvent(event)
-        else:
-            event.ignore()
 
 
 class DialRow(QWidget):

@@ -13,7 +13,8 @@ from under_lattice.declare.frozen import edited
 from under_lattice.rules.shared.touches import Touch, place_words
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
-from under_lattice.ui.dials.row import DialRow, QuietCombo
+from under_lattice.ui.dials.row import DialRow
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.words import Words
 
 

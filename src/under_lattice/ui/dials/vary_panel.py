@@ -19,8 +19,8 @@ from under_lattice.ui.dials.curve_editor import CurveEditor
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.picture_row import PicturePick
-from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.numerals import capital, decimal_sign
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.words import Words
 from under_lattice.vary.formula import FUNCTIONS, NAMES
 from under_lattice.vary.numbers import CHANNELS, CURVES, MIXES, SENTENCES, Second, Varied

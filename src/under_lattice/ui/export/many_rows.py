@@ -13,7 +13,7 @@ from under_lattice.core.errors import InputError, LatticeError
 from under_lattice.declare.option_dials import PixelCount
 from under_lattice.many.versions import Each, Row, Version, read_rows, versions_of
 from under_lattice.output import Format
-from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.work.model import Work

@@ -13,7 +13,7 @@ from under_lattice.declare.dials import Choice, Dial, LayerChoice, NumberDial
 from under_lattice.declare.option_dials import Colours, Switch
 from under_lattice.output import Format
 from under_lattice.ui.dials.field import NumberField
-from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.work.model import Design, Sheet

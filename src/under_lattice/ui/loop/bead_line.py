@@ -19,8 +19,8 @@ from under_lattice.rules.base import Rule
 from under_lattice.ui.dials.colour_panel import open_under
 from under_lattice.ui.dials.curve_editor import CurveEditor
 from under_lattice.ui.dials.field import NumberField
-from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.numerals import capital
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button
 from under_lattice.ui.state.desk import Desk

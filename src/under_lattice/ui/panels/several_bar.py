@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 from under_lattice.colour.blend import BLENDS, SPOKEN
 from under_lattice.declare.dials import Ratio
 from under_lattice.ui.dials.field import NumberField
-from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.work.layers import AnyLayer

@@ -19,11 +19,11 @@ from PySide6.QtWidgets import (
 from under_lattice.declare.frozen import edited
 from under_lattice.files.book import KINDS, BookLeaf, Shelved, leaves
 from under_lattice.library import DEMOS, STARTS, blank, demo
-from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.mark import Mark
 from under_lattice.ui.look.numerals import grouped
 from under_lattice.ui.look.popup_menu import PopupMenu
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import colour, px
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.panels.book_files import BookFiles

@@ -19,8 +19,8 @@ from under_lattice.loop.moment import at_moment
 from under_lattice.periods.cell import Cell, find_cell
 from under_lattice.periods.seams import painted_tile, pixels_of, report, sheet_as_cell
 from under_lattice.scene.tree import make_scene
-from under_lattice.ui.dials.row import QuietCombo
 from under_lattice.ui.look.numerals import capital
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.words import Words
 from under_lattice.ui.sheet.repeat_paint import LAID
 from under_lattice.ui.sheet.sheet_view import SheetView

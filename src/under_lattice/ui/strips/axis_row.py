@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
@@ -25,7 +25,7 @@ from under_lattice.explore.strips import (
 )
 from under_lattice.library.palettes import PALETTES
 from under_lattice.ui.dials.field import NumberField
-from under_lattice.ui.dials.row import QuietCombo
+from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words
 from under_lattice.work.address import Address
@@ -57,7 +57,7 @@ class AxisRow(QWidget):
         label.setObjectName("small")
         label.setFixedWidth(px(38))
         mark.setFixedWidth(px(14))
-        self.which = QuietCombo(f"What is stepped {words}")
+        self.which = QuietCombo(f"What is stepped {words}", Qt.TextElideMode.ElideLeft)  # the dial stands at the end
         self.which.setFixedWidth(px(166))
         self.which.activated.connect(self._choose)
         for part in (mark, label, self.which):
