@@ -7,12 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.chains import evaluated, last_stage, tiles
-from under_lattice.core.errors import RuleRefused
+from under_lattice.core.errors import GivenUp, RuleRefused
+from under_lattice.core.progress import Progress
 from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.geometry.outline import CURVE, areas, polygon
 from under_lattice.geometry.path import paths_of
 from under_lattice.measure.facts import measure
-from under_lattice.pattern.interlacing import alternating, crossings
+from under_lattice.pattern.interlacing import alternating, crossings, straps
 from under_lattice.pattern.known import NOTHING_KNOWN
 from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.copies.interlace import Interlace
@@ -31,6 +32,24 @@ PAIR = Spots(spots="0, 0; 20, 20")
 def circle(x, y, r):
     outline = Ellipse(width=2 * r).shape().body()
     return paths_of(outline.verbs, outline.points + np.array([x, y]), 0.02)[0]
+
+
+def test_straps_are_given_up_soon_after_nobody_wants_them():
+    paths = [path for k in range(14) for path in (circle(9.0 * k, 0.0, 40.0), circle(3.0, 9.0 * k + 5.0, 40.0))]
+    found = crossings(paths)
+    over, _ = alternating(found, len(paths))
+    asked = []
+
+    def stop():
+        asked.append(1)
+        return len(asked) > 2
+
+    with pytest.raises(GivenUp):
+        straps(paths, found, over, 1.0, 0.2, "round", Progress(stop))
+    assert len(asked) == 3
+    whole = straps(paths, found, over, 1.0, 0.2, "round", Progress(lambda: bool(asked.append(1))))
+    assert len(whole) == len(paths)
+    assert len(asked) > 5
 
 
 def test_two_squares_pass_over_and_under_and_nothing_of_their_straps_is_lost():

@@ -12,6 +12,7 @@ import shapely
 from shapely.ops import substring
 
 from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array
 from under_lattice.geometry.path import Path
@@ -176,19 +177,27 @@ def alternating(found: Crossings, lines: int) -> tuple[Array, Array]:
     return over[::2] == 1, broken
 
 
-def straps(lines: list[Path], found: Crossings, over: Array, width: float, gap: float, join: Join) -> list[list[shapely.Polygon]]:
-    """Return the straps of each line as closed outlines (K, 2): cut where it passes under, a gap away from what passes over."""
+def straps(
+    lines: list[Path], found: Crossings, over: Array, width: float, gap: float, join: Join, progress: Progress = QUIET
+) -> list[list[shapely.Polygon]]:  # fmt: skip
+    """Return the straps of each line as closed outlines (K, 2): cut where it passes under, a gap away from what passes over.
+
+    Raises
+    ------
+    GivenUp
+    """
     drawn = [shapely.LineString(path.points) for path in lines]
     under: list[list[float]] = [[] for _ in lines]
     cutters: list[list[Any]] = [[] for _ in lines]
-    for pair, along, sine, first_over in zip(found.line.tolist(), found.along.tolist(), found.sine.tolist(), over, strict=True):
+    passes = zip(found.line.tolist(), found.along.tolist(), found.sine.tolist(), over, strict=True)
+    for pair, along, sine, first_over in progress.each(passes):
         low = 1 if first_over else 0  # which of the two passes under
         below, above, at = pair[low], pair[1 - low], along[1 - low]
         reach = min((width + gap) / max(sine, 0.1) + width, lines[above].length / 3)
         knife = _walk(lines[above], drawn[above], at - reach, at + reach)
         under[below].append(along[low])
         cutters[below].append(knife.buffer(width / 2 + gap, cap_style="flat", join_style="mitre"))
-    return [_pieces(*one, width, join) for one in zip(lines, drawn, under, cutters, strict=True)]
+    return [_pieces(*one, width, join) for one in progress.each(zip(lines, drawn, under, cutters, strict=True))]
 
 
 def _walk(path: Path, drawn: Any, begin: float, end: float) -> Any:

@@ -46,7 +46,7 @@ def stage_of_pieces(
     n = len(pieces)
     size = float(np.sqrt(max(piece.area for piece in pieces))) or 1.0
     if smooth:
-        rings = [rings_of(piece, size) for piece in pieces]
+        rings = [rings_of(piece, size) for piece in progress.each(pieces)]
         outlines = of_contours([[smoothed(ring, _extent(own[0])) for ring in own] for own in rings], np.arange(n, dtype=np.int32))
     elif chords is None:
         outlines = of_rings([rings_of(_plain(piece), size) for piece in pieces], np.arange(n, dtype=np.int32))

@@ -12,7 +12,7 @@ from under_lattice.geometry.affine import Array
 from under_lattice.geometry.outline import CURVE
 from under_lattice.geometry.path import Path
 from under_lattice.pattern.findings import Findings
-from under_lattice.pattern.interlacing import PIECES_MOST, alternating, crossings, straps
+from under_lattice.pattern.interlacing import PIECES_MOST, Join, alternating, crossings, straps
 from under_lattice.pattern.marks import draw, paths_of_marks
 from under_lattice.pattern.pieces import stage_of_pieces
 from under_lattice.pattern.stage import Stage
@@ -59,12 +59,14 @@ class Interlace(CopyRule):
         found = crossings(lines)
         over, broken = alternating(found, len(lines))
         over = over if self.begins == "over" else ~over
-        made = straps(lines, found, over, self.width, self.gap, "mitre" if self.corners == "sharp" else "round")
+        join: Join = "mitre" if self.corners == "sharp" else "round"
+        made = straps(lines, found, over, self.width, self.gap, join, ground.progress)
         if not any(made):
             raise RuleRefused("nothing is left of the straps; make them narrower or the gap smaller")
         said = {"width": f"{len(lines):,} lines, {len(found.places):,} crossings"}
         warnings = self._attention(found.places[broken], found.places)
-        return stage_of_pieces(self.id, made, Findings(said=said, warnings=warnings), smooth=curved or self.corners == "round")
+        found_here = Findings(said=said, warnings=warnings)
+        return stage_of_pieces(self.id, made, found_here, None, curved or self.corners == "round", ground.progress)
 
     def _lines(self, above: Stage, ground: Ground) -> tuple[list[Path], bool]:
         """The outlines of all that stands above, in its place, and whether any is curved; as fine as their number allows."""
