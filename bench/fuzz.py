@@ -21,4 +21,6 @@ def main(times: int, kinds: tuple[str, ...], seed: int = 1) -> None:
 
 if __name__ == "__main__":
     given = sys.argv[1:]
+    if len(given) > 1 and given[1] not in KINDS:
+        sys.exit(f"there is no kind {given[1]!r}; one of {', '.join(KINDS)}")
     main(int(given[0]) if given else 1000, (given[1],) if len(given) > 1 else KINDS, int(given[2]) if len(given) > 2 else 1)

@@ -15,12 +15,14 @@ from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.state import recent
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
+from under_lattice.ui.workers import worker as working
 from under_lattice.ui.workers.worker import worker
 
 
 @pytest.fixture(scope="session")
 def qapp():
     LOOK.wish = "light"
+    working.NICE = (0, 0, 0, 0)  # other tests run beside this one, and none is to be left behind
     yield make_application()
     assert worker().finish(20.0)
 

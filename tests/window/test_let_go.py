@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, 
 from tests.chains import floor_alone
 from tests.window.conftest import Hands
 from under_lattice.library import demo
+from under_lattice.render.finish.kept import FINISHED
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.command_search import CommandSearch
 from under_lattice.ui.panels.chips import Chip
@@ -91,3 +92,10 @@ def test_all_that_was_made_for_a_work_is_let_go_when_it_is_left(qtbot, window, c
         return [part for part, kept in left.items() if kept() is not None]
 
     qtbot.waitUntil(lambda: not held(), timeout=40_000)
+
+
+def test_what_was_finished_for_a_work_is_let_go_with_it(qtbot, window):
+    Hands(qtbot, window).show(demo("sea-glass"))
+    qtbot.waitUntil(lambda: window.studio.settled and FINISHED.size > 0, timeout=30_000)
+    window.show_work(floor_alone())
+    assert FINISHED.size == 0

@@ -1,6 +1,7 @@
 """Threads of the window: the newest request wins, faults are told, everything ends."""
 
 import ast
+import itertools
 import os
 import threading
 import time
@@ -24,11 +25,12 @@ from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.shapes.split import Split
 from under_lattice.scene.tree import View
 from under_lattice.ui.workers import engine as engine_module
+from under_lattice.ui.workers import worker as working
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import NUMBERS, Engine, Request
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import Seen, picture_of, rule_picture, step_image
-from under_lattice.ui.workers.worker import Job, Urgency, Worker, worker
+from under_lattice.ui.workers.worker import NICE, Job, Urgency, Worker, worker
 from under_lattice.work.edits import add_rule, set_dial
 
 
@@ -217,15 +219,14 @@ def test_an_interface_that_is_held_does_not_hold_the_others(qapp):
     assert done.wait(5)  # no event is handled meanwhile
 
 
-def test_threads_give_way_to_the_interface_the_more_the_less_they_are_urgent(qapp, qtbot):
-    told = {}
-    for urgency in Urgency:
-        me = lambda _: os.getpriority(os.PRIO_PROCESS, threading.get_native_id())  # noqa: E731
-        worker().ask(Job(f"nice {urgency}", urgency, me, lambda nice, u=urgency: told.setdefault(u, nice)))
-        qtbot.waitUntil(lambda u=urgency: u in told, timeout=5000)
-    own = os.getpriority(os.PRIO_PROCESS, threading.get_native_id())
-    assert own < told[Urgency.SHEET] == min(told.values())
-    assert told[Urgency.REST] > told[Urgency.SHEET]
+def test_threads_give_way_to_the_interface_the_more_the_less_they_are_urgent(qapp, qtbot, monkeypatch):
+    assert all(one < other for one, other in itertools.pairwise((0, *NICE)))
+    monkeypatch.setattr(working, "NICE", NICE)
+    own, told, lent = os.getpriority(os.PRIO_PROCESS, threading.get_native_id()), [], Worker()
+    lent.ask(Job("nice", Urgency.SHEET, lambda _: os.getpriority(os.PRIO_PROCESS, threading.get_native_id()), told.append))
+    qtbot.waitUntil(lambda: bool(told), timeout=5000)
+    assert lent.finish(5.0)
+    assert told == [own + NICE[Urgency.SHEET]]
 
 
 def test_a_file_does_not_wait_for_pictures_of_the_book(qapp, qtbot):

@@ -50,6 +50,12 @@ class Kept:
                 self.size -= self._pictures.popitem(last=False)[1][0].nbytes
         return picture
 
+    def clear(self) -> None:
+        """Let all go."""
+        with self._lock:
+            self._pictures.clear()
+            self.size = 0
+
 
 def _mix(mixed: Any, thing: Any, holds: list[Any]) -> None:
     """Mix what a thing is made of into a hash; what is told by identity is held, so that no other takes its place."""

@@ -173,6 +173,10 @@ class Engine(QObject):
         self._facts_kept = None
         self._seen.clear()
         SHARED.clear()
+        if is_warm():
+            from under_lattice.render.finish.kept import FINISHED  # loads the compiled kernels
+
+            FINISHED.clear()
 
     def close(self) -> None:
         """Give everything up; nobody waits for it."""

@@ -31,7 +31,7 @@ TOLD_EVERY = 0.1  # s
 log = logging.getLogger(__name__)
 
 
-NICE = (3, 5, 7, 10)  # of the thread of each urgency: the window, at 0, gets a core whenever it wants one
+NICE = (3, 4, 5, 6)  # of the thread of each urgency: the window, at 0, gets a core whenever it wants one
 
 
 class Urgency(IntEnum):
