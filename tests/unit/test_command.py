@@ -225,8 +225,10 @@ def test_a_choice_is_read_as_it_is_said_on_screen(capsys, tmp_path):
 
 LOADED = """
 import sys
-from under_lattice.command_line.begin import main, make_ready
+from under_lattice.command_line.begin import make_ready
 make_ready()
+assert "under_lattice.library" in sys.modules
+assert "PySide6" not in sys.modules
 from under_lattice.library import demo
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window

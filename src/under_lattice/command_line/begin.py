@@ -29,6 +29,8 @@ def make_ready() -> None:
     """
     from under_lattice.render.warm import is_warm, paint_small
 
+    import_module("under_lattice.library")
+
     def load() -> None:
         with suppress(Exception):  # whoever paints meets it again, and says so
             paint_small()
