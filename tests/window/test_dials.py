@@ -531,3 +531,14 @@ def test_a_formula_is_pasted_and_a_dial_that_cannot_vary_says_so(showing):
     hands.type_in(pitch, "= 3 * u")
     hands.bot.waitUntil(lambda: bool(hands.row("lattice", "turn").error.text()), timeout=5000)
     assert hands.rule("lattice").turn == 0.0
+
+
+def test_a_step_after_a_refusal_takes_its_mark_away(showing):
+    hands = showing(Polygon(size=20.0), Lattice())
+    field = hands.row("lattice", "gap").fields[0]
+    hands.type_in(field, "= 2 + col / 3")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert field.property("wrong")
+    QTest.keyClick(field, Qt.Key.Key_Up)
+    assert not field.property("wrong")
+    assert hands.rule("lattice").gap > 0

@@ -300,6 +300,7 @@ class NumberField(Line):
     def nudge(self, direction: int, size: int) -> None:
         """Ask for one step up or down."""
         self.setModified(False)
+        self._clear_mark()  # of what was typed before
         self.nudged.emit(direction, size)
 
     def step_seen(self, direction: int, size: int) -> None:
