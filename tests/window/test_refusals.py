@@ -1,8 +1,12 @@
 """What is refused is not half accepted, and undo works from every field."""
 
+from itertools import combinations
+
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
 
 from tests.chains import work_of
 from tests.window.conftest import Hands
@@ -176,3 +180,26 @@ def test_undo_of_a_text_that_is_refused_brings_the_number_back_and_is_no_step(he
         assert choice.shown.text() == followed
         assert not hexagon.document.can_undo
     assert not hexagon.document.can_redo
+
+
+@pytest.mark.parametrize("text", ["20" + 60 * "x", 90 * "9", "12345.6789", "3 mm and some more words that go on", 12 * "𝔸"])
+@pytest.mark.parametrize("dial", ["gap", "turn", "pitch"])
+def test_whatever_is_put_into_a_number_no_part_of_its_row_covers_another(hands, dial, text):
+    row = hands.row("lattice", dial)
+    field = row.fields[0]
+    field.setFocus()
+    field.selectAll()
+    QGuiApplication.clipboard().setText(text)
+    field.paste()
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    hands.bot.waitUntil(lambda: not covering(row), timeout=5000)
+    error = row.error
+    assert error.isHidden() or error.height() >= error.heightForWidth(error.width()) > 0
+    assert error.isHidden() or error.minimumSizeHint().width() <= error.width()
+
+
+def covering(row):
+    """Parts of a row that cover another, or leave the row."""
+    parts = [part for part in row.findChildren(QWidget) if part.isVisible() and part.parent() is row]
+    over = [pair for pair in combinations(parts, 2) if pair[0].geometry().intersects(pair[1].geometry())]
+    return over + [part for part in parts if not row.rect().contains(part.geometry())]

@@ -9,10 +9,10 @@ from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.rules.made import motif_of_layer
 from under_lattice.work.edits import free_handle, refuse_locked, renamed, with_layer
-from under_lattice.work.layers import AnyLayer, Chain, Group, Layer
+from under_lattice.work.layers import AnyLayer, Chain, Group, Layer, read_end
 from under_lattice.work.model import Design, new_id, slug
 from under_lattice.work.moving_too import moving_along
-from under_lattice.work.reading import parent_of, read_by
+from under_lattice.work.reading import all_read, parent_of, read_by
 
 COUNTED = ("by number", "fits a box", "until a size is reached")  # extents that the sheet has no part in
 ASIDE = 0.04  # of the shorter side of the sheet, from a figure to its copy
@@ -133,7 +133,9 @@ def without_layer(layers: tuple[AnyLayer, ...], layer_id: str) -> tuple[AnyLayer
 
 
 def group_with_next(design: Design, layer_id: str) -> Design:
-    """Return the design with a layer and the one behind it in a group; one that is a group takes the layer in.
+    """Return the design with a layer and the one behind it in a group; a painted one that is a group takes the layer in.
+
+    A group that the layer is made of, in any way, stays whole and comes into a new one with it.
 
     Raises
     ------
@@ -147,7 +149,7 @@ def group_with_next(design: Design, layer_id: str) -> Design:
     front, behind = siblings[at], siblings[at + 1]
     for one in (front, behind):
         refuse_locked(design, one.id)
-    if behind.members:
+    if behind.members and not behind.source_only and not all_read(design, layer_id) & {one.id for one in behind.walk()}:
         made = behind.with_members((front, *behind.members))
     else:
         made = group_of(design, f"{front.name} and {behind.name}"[:60], (front, behind))
@@ -155,9 +157,14 @@ def group_with_next(design: Design, layer_id: str) -> Design:
 
 
 def group_of(design: Design, name: str, members: tuple[AnyLayer, ...], source_only: bool = False) -> Group:
-    """Return a new group of layers, its handle new in the design."""
+    """Return a new group of layers, its handle new in the design.
+
+    It leaves the picture as it is: what is blended inside still sees what is beneath. Where there is a veil in it,
+    it stands apart, since a veil is for what lies beneath it in its group.
+    """
     handle = free_handle(slug(name), (one.handle for one in design.all_layers()))
-    return Group(id=new_id(), handle=handle, name=name, layers=members, source_only=source_only)
+    end = read_end({"isolated": "yes" if any(one.veils for one in members) else "no"})
+    return Group(id=new_id(), handle=handle, name=name, end=end, layers=members, source_only=source_only)
 
 
 def ungroup(design: Design, group_id: str) -> Design:

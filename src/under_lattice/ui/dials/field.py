@@ -97,7 +97,7 @@ class NumberField(Line):
         self.update()
 
     def keep_whole(self, least: int) -> None:
-        """Be `least` px wide, or wider where the number needs it; of a very long one the unit gives way."""
+        """Be `least` px wide, or wider where the number needs it; of a very long one the unit gives way, what is typed scrolls."""
         self._least = least
         self._fit()
 
@@ -108,7 +108,8 @@ class NumberField(Line):
         if self.textMargins().right() != self._unit_room:  # or all would be laid out anew
             self.setTextMargins(0, 0, self._unit_room, 0)
         if self._least:
-            self.setFixedWidth(max(self._least, text + self._unit_room))
+            wanted = text + self._unit_room
+            self.setFixedWidth(max(self._least, min(wanted, px(WIDEST)) if self.isModified() else wanted))
 
     def show_value(self, value: float) -> None:
         """Show a number, unless the person is typing one that means the same."""

@@ -183,7 +183,8 @@ class NumberRow(DialRow):
         if kind == "constant":
             self.slider = ThreadSlider(*self.number.slides, self.title)
             beyond = self.label.width() - px(LABEL_WIDTH) if self.unfold is None else 0  # a long name takes of the thread
-            self.slider.setFixedWidth(max(px(30), px(50 if self._marks else 72) - beyond))
+            self.slider.setMinimumWidth(px(24))  # of a long number it gives way
+            self.slider.setMaximumWidth(max(px(30), px(50 if self._marks else 72) - beyond))
             self.slider.begun.connect(self._slide_begun)
             self.slider.moved.connect(self._slid)
             self.slider.ended.connect(self._end_visit)

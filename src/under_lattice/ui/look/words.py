@@ -3,20 +3,32 @@
 from __future__ import annotations
 
 import html
+import re
 
 from PySide6.QtGui import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QWidget
 
 from under_lattice.ui.look.edged import Message
 
+_LONG = re.compile(r"\S{25,}")  # a word that may be wider than the column it stands in
+_PART = re.compile(r"\S{12}(?=\S)")
+
 
 class Words(QLabel):
-    """A label that shows its text as it is."""
+    """A label that shows its text as it is; where it breaks lines, it breaks a very long word too."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+    def setText(self, text: str) -> None:
+        super().setText(_LONG.sub(_breakable, text) if self.wordWrap() else text)
+
+
+def _breakable(word: re.Match[str]) -> str:
+    """A word that may be broken after each dozen of letters."""
+    return _PART.sub("\\g<0>\u200b", word[0])
 
 
 class Question(Message):
