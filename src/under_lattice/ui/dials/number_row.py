@@ -17,6 +17,7 @@ from under_lattice.ui.dials.parts import UNFOLD_WIDTH, Lock, NudgeRow, ThreadSli
 from under_lattice.ui.dials.row import LABEL_WIDTH, DialRow
 from under_lattice.ui.dials.tie_actions import tie_entries, tie_words
 from under_lattice.ui.dials.vary_panel import VaryPanel
+from under_lattice.ui.look.layouts import once_released
 from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button
@@ -282,7 +283,7 @@ class NumberRow(DialRow):
             self.nudges.size_chosen.connect(self._choose_step)
             self._parts.append(self.nudges)
             self.below.insertWidget(0, self.nudges)
-            field.left.connect(self._unvisit)
+            field.left.connect(lambda: once_released(self, self._unvisit))
 
     def _unvisit(self) -> None:
         if any(field.hasFocus() for field in self.fields) or self.nudges is None:
@@ -328,8 +329,7 @@ class NumberRow(DialRow):
         self._visit = object()
 
     def _slid(self, value: float) -> None:
-        step = self.number.step
-        self._move_field(self.fields[0], round(round(value / step) * step, 9))
+        self._move_field(self.fields[0], round(round(value / self.number.step) * self.number.step, 9))
 
     def _scrub_begun(self) -> None:
         self._scrub_from = self.fields[0].value

@@ -20,6 +20,7 @@ from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.dials.line import Line
 from under_lattice.ui.dials.move_actions import begin, ends_of, move_entries, moves_words
 from under_lattice.ui.dials.parts import NoEffectLine, ScrubLabel, Segments
+from under_lattice.ui.look.layouts import once_released
 from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.quiet_combo import QuietCombo
@@ -59,7 +60,7 @@ class DialRow(QWidget):
         self.line.addWidget(self.label)
         self.idle: NoEffectLine | None = None
         self.moving: Words | None = None  # how it moves over the loop
-        self.error = Words("")
+        self.error, self._refusal = Words(""), ""
         self.error.setObjectName("error")
         self.error.setWordWrap(True)
         self.error.hide()
@@ -107,8 +108,12 @@ class DialRow(QWidget):
 
     def refuse(self, sentence: str) -> None:
         """Show why a value was not taken, or nothing."""
-        self.error.setText(capital(sentence))
-        self.error.setVisible(bool(sentence))
+        self._refusal = sentence
+        once_released(self, self._show_refused)
+
+    def _show_refused(self) -> None:
+        self.error.setText(capital(self._refusal))
+        self.error.setVisible(bool(self._refusal))
 
     def show_no_effect(self, found: NoEffect | None) -> None:
         """Say that the dial changes nothing now, with what would give it an effect; or nothing."""

@@ -1,8 +1,25 @@
-"""What Qt leaves to do by hand: emptying layouts, showing parts that have no window yet, drawing only what looks otherwise."""
+"""What Qt leaves to do by hand: emptying layouts, showing parts that have no window yet, drawing only what looks otherwise,
+and moving nothing away from under a press.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QLayout, QWidget
+
+LOOK_MS = 30  # from one look to the next whether the mouse is released
+
+
+def once_released(owner: QWidget, act: Callable[[], object]) -> None:
+    """Do what moves other parts as soon as no mouse button is down: what was pressed stays under the pointer until then."""
+    if QGuiApplication.mouseButtons() == Qt.MouseButton.NoButton:
+        act()
+    else:
+        QTimer.singleShot(LOOK_MS, owner, partial(once_released, owner, act))
 
 
 def emptied(layout: QLayout) -> None:
