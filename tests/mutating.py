@@ -10,6 +10,7 @@ import math
 import signal
 import time
 import traceback
+import warnings
 from collections import Counter
 from contextlib import suppress
 from random import Random  # noqa: TID251 (each has its own, by a seed)
@@ -247,7 +248,9 @@ def tried(trials: Trials, kind: str, times: int, seed: int = 0) -> tuple[Counter
         signal.setitimer(signal.ITIMER_PROF, WITHOUT_END)
         signal.setitimer(signal.ITIMER_REAL, WAITING)
         try:
-            read()
+            with warnings.catch_warnings():
+                warnings.simplefilter("error")  # what would be told on the terminal
+                read()
             met["read"] += 1
         except LatticeError:
             met["refused"] += 1

@@ -6,6 +6,7 @@ from tests.mutating import KINDS, Trials, tried
 from under_lattice.core.errors import FileError
 from under_lattice.files.storage import from_text, to_text
 from under_lattice.library import demo
+from under_lattice.rules import FrozenMotif
 
 
 @pytest.fixture(scope="module")
@@ -26,3 +27,9 @@ def test_a_whole_number_too_large_for_a_dial_is_refused():
     text = to_text(demo())
     with pytest.raises(FileError, match="no number that can be kept"):
         from_text(text.replace('"turn": 0.0', f'"turn": {"9" * 400}', 1))
+
+
+@pytest.mark.parametrize("far", ["1e308", "-1e10", "inf", "nan"])
+def test_a_ramp_that_lies_too_far_away_is_refused(far):
+    with pytest.raises(ValueError, match="its ramp lies nowhere"):
+        FrozenMotif(shapes=f"radial:Oklab:80:0,#FF0000,1,.5;1,#0000FF,1,.5:{far},0,4,0,9,3 none 0 M0 0 L9 0 L5 9 Z")

@@ -16,6 +16,7 @@ from under_lattice.core.units import short
 from under_lattice.geometry.affine import Array, apply, compose
 from under_lattice.geometry.path_text import Part, part_of_text, text_of_parts
 
+FARTHEST = 1e9  # that a ramp may lie from the middle, or be wide
 SHAPES_MOST = 20_000
 COLOUR = re.compile(r"#[0-9A-F]{8}\Z")
 RAMPED = re.compile(
@@ -102,7 +103,7 @@ def _laid(found: re.Match[str], k: int) -> Laid:
         ramp = _ramp(found["form"], found["mixing"], found["stops"], float(found["focus"] or 0.0))
     except (ValueError, IndexError):
         raise InputError(f"shape {k}: “{found[0][:40]}” is no ramp") from None
-    if not np.isfinite(numbers).all() or abs(np.linalg.det(numbers[:, :2])) < 1e-12:
+    if not (np.abs(numbers) < FARTHEST).all() or abs(np.linalg.det(numbers[:, :2])) < 1e-12:
         raise InputError(f"shape {k}: its ramp lies nowhere")
     return Laid(ramp, numbers)
 
