@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path, PurePath
 
 from under_lattice.core.errors import FileError
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.core.units import PX_PER_INCH, convert
 from under_lattice.declare.frozen import edited
 from under_lattice.declare.shape_list import SHAPES_MOST, Row, text_of_shapes
@@ -26,13 +27,14 @@ COLOURS_MOST = 12  # of a palette
 INKS = ("#26374F", "#C2694C", "#E4B45C", "#6E9C94")
 
 
-def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[str, ...]]:
+def with_brought(design: Design, data: bytes, name: str, progress: Progress = QUIET) -> tuple[Design, tuple[str, ...]]:
     """Return the design with the outlines of an SVG, or a picture, as a layer in front; and what was left out, with the reasons.
 
     Raises
     ------
     FileError
         Nothing is taken over then.
+    GivenUp
     """
     sheet = design.sheet
     if PurePath(name).suffix.lower() in PICTURE_ENDINGS:
@@ -43,7 +45,7 @@ def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[
         return _with_layer(with_picture(design, picture), motif, name), ()
     from under_lattice.files.svg.shapes import WIDE, read_svg  # loads the reader of path data
 
-    found = read_svg(data, name)
+    found = read_svg(data, name, progress)
     low, top, right, bottom = motif_of_outline(found.text).shape().body().box()
     width = _width(sheet, found.width_px, (bottom - top) / max(right - low, 1e-9))
     palette = _plain(found.rows)
@@ -54,16 +56,16 @@ def with_brought(design: Design, data: bytes, name: str) -> tuple[Design, tuple[
     return _with_layer(design, motif_of_shapes(shapes), name), found.left_out
 
 
-def as_drawn(data: bytes, name: str) -> tuple[Work, tuple[str, ...]]:
+def as_drawn(data: bytes, name: str, progress: Progress = QUIET) -> tuple[Work, tuple[str, ...]]:
     """Return a work that shows an SVG file as it is drawn, on a sheet as large, in mm; and what was left out, with the reasons.
 
     Raises
     ------
-    FileError
+    FileError, GivenUp
     """
     from under_lattice.files.svg.shapes import read_svg
 
-    found = read_svg(data, name)
+    found = read_svg(data, name, progress)
     mm = 25.4 / PX_PER_INCH
     if not min(found.page_px) > 0:
         raise FileError(f"{name} does not say how large its page is; it needs a width and a height, or a viewBox")
@@ -74,17 +76,17 @@ def as_drawn(data: bytes, name: str) -> tuple[Work, tuple[str, ...]]:
     return Work(design=_with_layer(Design(name=PurePath(name).stem[:80], sheet=sheet), motif, name)), found.left_out
 
 
-def open_or_draw(path: Path) -> Opened:
+def open_or_draw(path: Path, progress: Progress = QUIET) -> Opened:
     """Read a work, or the live work inside a drawing; an SVG without one is opened as the outlines it shows, which is said.
 
     Raises
     ------
-    FileError
+    FileError, GivenUp
     """
     try:
         return open_any(path)
     except NoLiveWork:
-        work, left_out = as_drawn(read_bytes(path), path.name)
+        work, left_out = as_drawn(read_bytes(path), path.name, progress)
         more = f"; left out: {', '.join(left_out)}" if left_out else ""
         return Opened(work, note=f"{path.name} holds no live work any more: it is opened as the outlines it shows{more}")
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass, field
+from itertools import islice
 from xml.etree import ElementTree
 
 import numpy as np
@@ -12,6 +13,7 @@ from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path.parser import parse_path
 
 from under_lattice.core.errors import FileError
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.shape_list import Row
 from under_lattice.files.svg.cut import Clips
 from under_lattice.files.svg.paint import Paints
@@ -69,13 +71,14 @@ def _declares(data: bytes) -> bool:
     return b"<!ENTITY" in large or bracket >= 0 or again >= 0
 
 
-def read_svg(data: bytes, name: str) -> BroughtIn:
+def read_svg(data: bytes, name: str, progress: Progress = QUIET) -> BroughtIn:
     """Return the outlines of an SVG file.
 
     Raises
     ------
     FileError
         Says what is wrong; nothing is taken over.
+    GivenUp
     """
     if len(data) > BYTES_MOST:
         raise FileError(f"{name} has {len(data) / 1e6:.0f} MB; an SVG may have {BYTES_MOST // 1_000_000} MB")
@@ -87,13 +90,10 @@ def read_svg(data: bytes, name: str) -> BroughtIn:
         raise FileError(f"{name} is not an SVG file: {error}") from None
     if local(root) != "svg":
         raise FileError(f"{name} is not an SVG file: it begins with “{local(root)[:30]}”")
-    parts, painted, missing = _parts(root, name)
+    parts, painted, missing = _parts(root, name, progress)
     if not parts:
         told = f"; left out: {', '.join(_told(missing))}" if missing else ""
         raise FileError(f"{name} has no outline to bring in{told}")
-    count = sum(len(points) for _, points in parts)
-    if count > POINTS_MOST:
-        raise FileError(f"{name} has {count:,} points; at most {POINTS_MOST:,} can be brought in")
     if len(parts) > PARTS_MOST:  # more shapes than parts can be told apart: they are one
         parts = [(b"".join(verbs for verbs, _ in parts), np.concatenate([points for _, points in parts]))]
     joined = np.concatenate([line[0] for verbs, points in parts for line in flatten(verbs, points[None], STEPS)])
@@ -122,14 +122,16 @@ def _told(missing: Counter[str]) -> tuple[str, ...]:
     return tuple(f"{count} × {tag} ({WHY.get(tag, 'not known here')})" for tag, count in sorted(missing.items()))  # noqa: RUF001
 
 
-def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], list[Row], Counter[str]]:
+def _parts(root: ElementTree.Element, name: str, progress: Progress) -> tuple[list[Part], list[Row], Counter[str]]:
     """The shapes in their order, the same with their paints, and how often what else was met."""
     tree, parts, painted = Tree(root, name), [], []
-    paints, clips = Paints(tree), Clips(tree, _shape)
+    paints, clips, count = Paints(tree), Clips(tree, _shape), 0
     for met in tree.shapes():
+        progress.step(tree.share)
         filled = met.style["fill"] != "none" and met.tag != "line"
         if not filled and met.style["stroke"] == "none":
             continue  # nothing of it is seen
+        _refuse_long(count + _points_at_least(met), name)
         try:
             part = _shape(met, filled)
             if part is not None and filled and met.style["fill-rule"] == "evenodd":
@@ -142,7 +144,23 @@ def _parts(root: ElementTree.Element, name: str) -> tuple[list[Part], list[Row],
             tree.missing[f"empty {met.tag}"] += 1
         parts += [row.part for row in rows]
         painted += rows
+        count += sum(len(row.part[1]) for row in rows)
+        _refuse_long(count, name)
     return parts, painted, tree.missing
+
+
+def _refuse_long(count: int, name: str) -> None:
+    if count > POINTS_MOST:
+        raise FileError(f"{name} has more than {POINTS_MOST:,} points, which is the most that can be brought in")
+
+
+def _points_at_least(met: Met) -> int:
+    """How many points a long outline has at least, before it is read: two numbers make one, of an arc seven."""
+    data = met.element.get("d", "") or met.element.get("points", "")
+    if len(data) < 2 * POINTS_MOST:
+        return 0
+    each = 7 if "a" in data.lower() else 2
+    return sum(1 for _ in islice(NUMBER.finditer(data), each * (POINTS_MOST + 1))) // each
 
 
 def _shape(met: Met, filled: bool) -> Part | None:

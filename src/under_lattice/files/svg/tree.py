@@ -87,10 +87,16 @@ class Tree:
         self.root, self.name = root, name
         self.styles = Styles(root)
         self.missing: Counter[str] = Counter(self.styles.missing)
-        if sum(1 for _ in root.iter()) > ELEMENTS_MOST:
+        self._count = sum(1 for _ in root.iter())
+        if self._count > ELEMENTS_MOST:
             raise FileError(f"{name} has more than {ELEMENTS_MOST:,} elements")
         self.named = {key: one for one in root.iter() if (key := one.get("id"))}
         self._seen = 0
+
+    @property
+    def share(self) -> float:
+        """How much of the file is read, from 0 to 1; what is used more than once counts each time."""
+        return min(self._seen / self._count, 1.0)
 
     def shapes(self) -> Iterator[Met]:
         """Yield the shapes that are drawn, in their order.

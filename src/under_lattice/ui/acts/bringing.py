@@ -11,6 +11,7 @@ from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QFileDialog
 
 from under_lattice.core.errors import FileError, LatticeError
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.files.bounded import read_bytes
 from under_lattice.files.brought import PICTURE_ENDINGS, kind_of, with_brought
@@ -40,14 +41,19 @@ class Answer:
     told: list[Brought]
 
 
-def with_all(design: Design, files: list[tuple[str, Read]]) -> Answer:
-    """Return a design with all files that can be read as layers, and what was left out; one that is refused stops no other."""
+def with_all(design: Design, files: list[tuple[str, Read]], progress: Progress = QUIET) -> Answer:
+    """Return a design with all files that can be read as layers, and what was left out; one that is refused stops no other.
+
+    Raises
+    ------
+    GivenUp
+    """
     told, count = [], 0
     for name, read in files[:MOST]:
         try:
             data = read()
             name = name or f"pasted{kind_of(data)}"
-            design, left_out = with_brought(design, data, name)
+            design, left_out = with_brought(design, data, name, progress)
         except LatticeError as error:
             told.append(Brought(name or "What was copied", refused=str(error)))
             continue
@@ -57,6 +63,12 @@ def with_all(design: Design, files: list[tuple[str, Read]]) -> Answer:
             told.append(Brought(name, left_out, drawn_elsewhere(data), picture_of(alone, 2 * SIDE, 2 * SIDE)))
     told += [Brought(name, refused=f"at most {MOST} files are brought in at once") for name, _ in files[MOST:]]
     return Answer(design, count, told)
+
+
+def _called(files: list[tuple[str, Read]], title: str) -> str:
+    """What is read, in words."""
+    first = files[0][0] or title
+    return first if len(files) == 1 else f"{first} and {len(files) - 1} more"
 
 
 class Bringing:
@@ -117,15 +129,16 @@ class Bringing:
     def _bring(self, files: list[tuple[str, Read]], title: str) -> None:
         document = self.window.document
         design = document.design if document is not None else edited(blank(EMPTY).design, name=title[:80])
-        background(self.window, lambda: with_all(design, files), lambda answer: self._take(design, answer), self._refuse)
+        read = lambda progress: with_all(design, files, progress)  # noqa: E731
+        self.files.reading.read(_called(files, title), read, lambda answer: self._take(design, answer, files, title), self._refuse)
 
-    def _take(self, before: Design, answer: Answer) -> None:
+    def _take(self, before: Design, answer: Answer, files: list[tuple[str, Read]], title: str) -> None:
         document = self.window.document
         if answer.count and document is None:
             self.window.show_new(Work(design=answer.design))
         elif answer.count and document is not None:
-            if document.design is not before:
-                self._refuse("The work has changed meanwhile; bring it in once more.")
+            if document.design is not before:  # edited while they were read: once more, for the work as it is now
+                self._bring(files, title)
                 return
             document.apply("Bring in", answer.design)
         if answer.count and self.window.studio is not None:
@@ -136,7 +149,8 @@ class Bringing:
             BroughtDialog(answer.told, answer.count, self.window).open()
 
     def _refuse(self, sentence: str) -> None:
-        self.window.complain(sentence)
+        if sentence:  # it was not stopped
+            self.window.complain(sentence)
 
 
 def copied(mime: QMimeData | None) -> Read:

@@ -71,11 +71,11 @@ class BroughtDialog(Dialog):
         close.setDefault(True)
         close.clicked.connect(self.accept)
         column.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
-        self.resize(620, min(180 + 190 * len(found), 620))
+        self.resize(620, min(140 + sum(60 if one.refused else 190 for one in found), 620))
 
     def _add(self, grid: QGridLayout, row: int, one: Brought) -> None:
         words = Words(
-            f"{one.name}: {one.refused}"
+            (one.refused if one.refused.startswith(one.name) else f"{one.name}: {one.refused}")
             if one.refused
             else f"{one.name}\nLeft out:\n" + "\n".join(f"• {why}" for why in one.left_out)
         )

@@ -84,6 +84,7 @@ class Window(Host):
         column.setSpacing(0)
         column.addWidget(self.strip)
         column.addWidget(self.stack, 1)
+        column.addWidget(self.files.reading)
         column.addWidget(self.files.exports)
         self.setCentralWidget(whole)
         self._show_state()

@@ -17,6 +17,7 @@ from under_lattice.ui.look.words import Question
 from under_lattice.ui.state import recent
 from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.host import Host
+from under_lattice.ui.window.reading_bar import ReadingBar
 from under_lattice.ui.window.saving import ENDING, Saving
 from under_lattice.ui.workers.background import background
 from under_lattice.work.model import Work
@@ -37,7 +38,7 @@ class WorkFiles:
         self.opening = False
         self._exported: tuple[Document | None, Order | None] = None, None  # the work that was exported last, and how
         self.saving = Saving(window, self.folder, lambda: window.actions_by_key["compare"].trigger())
-        self.exports = ExportsBar(window)
+        self.exports, self.reading = ExportsBar(window), ReadingBar(window)
         self.exports.finished.connect(lambda words: window.say(f"exported {words}"))
         self.exports.failed.connect(window.complain)
 
@@ -90,7 +91,8 @@ class WorkFiles:
         """
         self.opening = True
         left = self._state()
-        background(self.window, lambda: open_or_draw(path), lambda opened: self._opened(path, opened, left), self._not_opened)
+        read = lambda progress: open_or_draw(path, progress)  # noqa: E731
+        self.reading.read(path.name, read, lambda opened: self._opened(path, opened, left), self._not_opened)
 
     def _state(self) -> tuple[object, ...]:
         """What the open work is, to tell whether it was edited since."""
@@ -99,7 +101,8 @@ class WorkFiles:
 
     def _not_opened(self, sentence: str) -> None:
         self.opening = False
-        self.window.complain(sentence)
+        if sentence:  # it was not stopped
+            self.window.complain(sentence)
 
     def _opened(self, path: Path, opened: Opened, left: tuple[object, ...]) -> None:
         self.opening = False
