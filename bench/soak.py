@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QMessageBox
 
 from tests.soaking import Soak
 from under_lattice.files.storage import to_text
-from under_lattice.ui.window.application import make_application
+from under_lattice.ui.window.application import load_later, make_application
 from under_lattice.ui.window.window import Window
 from under_lattice.ui.workers.freed import resident
 from under_lattice.work.model import Work
@@ -27,6 +27,7 @@ def main(edits: int, seed: int) -> None:
         os.environ[name] = tempfile.mkdtemp()
     faulthandler.enable()
     make_application()
+    load_later()
     window = Window()
     soak = Soak(window, seed)
     QMessageBox.exec = lambda box: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]

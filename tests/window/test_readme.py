@@ -52,10 +52,12 @@ def test_the_first_pattern_is_made_step_by_step(window, qtbot, tmp_path):
     heads = {card.head.title: card for card in hands.studio.chain.cards.values()}
     assert set(bold) <= set(heads)
     QTest.mouseClick(heads[bold[0]].head, Qt.MouseButton.LeftButton)
+    hands.settle()
     assert heads[bold[0]].form is not None
 
     text, bold = told[3]  # the gap by key, the first copy by hand
     QTest.mouseClick(heads[bold[0]].head, Qt.MouseButton.LeftButton)
+    hands.settle()
     row = next(one for one in heads[bold[0]].form.rows.values() if one.label.text() == bold[1])
     QTest.mouseClick(row.fields[0], Qt.MouseButton.LeftButton)
     QTest.keyClick(row.fields[0], Qt.Key.Key_Up)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from PySide6.QtCore import QPoint, QRect, QRectF, QSize, Qt, QTimer, Signal
@@ -27,7 +28,7 @@ from under_lattice.ui.workers.pictures import Pictures
 
 SMALL = 0.86  # of the size of type, for why a rule cannot act
 SCROLL_WIDE = 16
-ROUND = 120  # px round the tiles: margins, words, the line to type in
+ROUND = 160  # px round the tiles: margins, words, the line to type in, and the window that is seen round all
 ARROWS = (Qt.Key.Key_Right, Qt.Key.Key_Left, Qt.Key.Key_Down, Qt.Key.Key_Up)
 EDGE = 8  # px round the picture of a tile
 _NUMBER = re.compile(r"(.*?)\s*\b(\d+(?:[.,]\d+)?)\s*\Z")
@@ -44,10 +45,13 @@ class Offer:
     heading: str = ""
     search: str = ""
 
+    @cached_property
+    def _found_by(self) -> list[str]:
+        return f"{self.title} {self.words} {self.search} {self.heading}".lower().split()
+
     def fits(self, typed: str) -> bool:
         """Tell whether every word that is typed begins a word of it."""
-        own = f"{self.title} {self.words} {self.search} {self.heading}".lower().split()
-        return all(any(one.startswith(word) for one in own) for word in typed.lower().split())
+        return all(any(one.startswith(word) for one in self._found_by) for word in typed.lower().split())
 
 
 class PictureTile(QAbstractButton):
@@ -197,9 +201,9 @@ class PictureChooser(Dialog):
 
     def _seen_first(self) -> None:
         """Ask for the pictures of what is seen before those of the others."""
-        seen = self.area.viewport().rect()
-        for_eye = [tile for tile in self.shown() if seen.intersects(QRect(tile.mapTo(self.area.viewport(), QPoint()), tile.size()))]
-        self.pictures.first(tile.offer.key for tile in for_eye)
+        page = self.area.viewport()
+        seen = [tile for tile in self._fitting if page.rect().intersects(QRect(tile.mapTo(page, QPoint()), tile.size()))]
+        self.pictures.first(tile.offer.key for tile in seen)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -224,7 +228,8 @@ class PictureChooser(Dialog):
         for label in self.headings:
             label.deleteLater()
         self.headings = []
-        shown, row, column, heading = self.shown(), -1, self.across, ""
+        self._fitting = shown = self.shown()
+        row, column, heading = -1, self.across, ""
         for tile in self.tiles.values():
             self.grid.removeWidget(tile)
             tile.setVisible(tile in shown)

@@ -108,8 +108,9 @@ class DialRow(QWidget):
 
     def refuse(self, sentence: str) -> None:
         """Show why a value was not taken, or nothing."""
-        self._refusal = sentence
-        once_released(self, self._show_refused)
+        if sentence != self._refusal:
+            self._refusal = sentence
+            once_released(self, self._show_refused)
 
     def _show_refused(self) -> None:
         self.error.setText(capital(self._refusal))

@@ -241,6 +241,11 @@ class ChainList(QScrollArea):
         self._place_slot()
         self.refresh()
 
+    def open_first_repeat(self) -> None:
+        """Open the card of the first repeat, if there is one."""
+        chosen = self.desk.looked.chosen
+        self.open(next((rule.id for rule in chosen.own_rules if rule.family == "repeat"), "") if chosen is not None else "")
+
     def _wanted(self, name: str) -> None:
         if name == DRAWING:
             self.drawing_wanted.emit()

@@ -19,6 +19,7 @@ from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
 from under_lattice.ui.look.words import Words, on_button
+from under_lattice.ui.workers.worker import worker
 from under_lattice.vary.numbers import Varied
 
 ROW = 14  # px, half of a row: parts so near in height stand in one
@@ -155,6 +156,8 @@ class RuleForm(QWidget):
 
     def take_focus(self) -> None:
         """Put the focus on the first dial that is shown."""
+        if not self.rows:
+            self._make_some(0.0)
         row = next((self.rows[name] for name in self._order if name in self.rows and not self.rows[name].isHidden()), None)
         if row is not None:
             row.take_focus()
@@ -181,7 +184,7 @@ class RuleForm(QWidget):
                         row.show_moving()
             elif shown and (dial.main or self.more.isChecked()):
                 self._wanted.append(name)
-        self._make_some()
+        self._make_some() if self.rows else self._making.start()  # a card that opens has its rows in the next passes
         if self.whole.isVisibleTo(self) or "" in effects:
             self.whole.show_found(effects.get(""))
         for name in ({*effects, *self._without} - {""}) & self.rows.keys():
@@ -195,11 +198,11 @@ class RuleForm(QWidget):
         """Whether all rows it shows are there."""
         return not self._making.isActive()
 
-    def _make_some(self) -> None:
+    def _make_some(self, seconds: float = AT_ONCE) -> None:
         """Make a few of the rows that are wanted, from the top; the others follow, so that a long card holds nobody up."""
         wanted = sorted((name for name in self._wanted if name not in self.rows), key=self._order.__getitem__)
         begun, made = time.perf_counter(), 0
-        while made < len(wanted) and (not made or time.perf_counter() < begun + AT_ONCE):
+        while made < len(wanted) and (not made or time.perf_counter() < begun + seconds):
             self.rows[wanted[made]].setVisible(True)
             made += 1
         self._wanted = wanted[made:]
@@ -207,9 +210,11 @@ class RuleForm(QWidget):
             self._making.start()
 
     def make_no_more(self) -> None:
-        """Leave what is not made; the rule is gone."""
+        """Leave what is not made, and what its rows wait for; the rule is gone."""
         self._making.stop()
         self._wanted = []
+        for row in self.rows.values():
+            worker().drop(row)
 
     def _go_on_making(self) -> None:
         self._make_some()

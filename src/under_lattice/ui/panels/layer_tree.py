@@ -127,6 +127,12 @@ class LayerTree(QWidget):
         self.items: dict[str, QTreeWidgetItem] = {}
         self._folded: set[str] = set()
         self._shown: dict[str, tuple[object, ...]] = {}  # of each layer, what its row shows
+        for changed in (desk.document.changed, desk.looked.layer_changed, desk.found.changed, desk.looked.picture_changed):
+            changed.connect(self.refresh)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        """Make the parts; most works have fewer layers and need none."""
         whole = QVBoxLayout(self)
         whole.setContentsMargins(8, 6, 8, 0)
         whole.setSpacing(4)
@@ -144,9 +150,6 @@ class LayerTree(QWidget):
         whole.addWidget(self.rows)
         whole.addWidget(self.bar)
         self._connect()
-        for changed in (desk.document.changed, desk.looked.layer_changed, desk.found.changed, desk.looked.picture_changed):
-            changed.connect(self.refresh)
-        self.refresh()
 
     def _connect(self) -> None:
         self.rows.itemSelectionChanged.connect(self._chosen)
@@ -171,9 +174,12 @@ class LayerTree(QWidget):
         design = self.desk.document.design
         layers = design.all_layers()
         if not stands(self, len(layers) > WITH_NAMES):
-            self.rows.clear()
-            self.items = {}
+            if self.items:
+                self.rows.clear()
+                self.items = {}
             return
+        if self.layout() is None:
+            self._lay_out()
         self._filling = True
         parents = design.tree.parents
         shape = [(one.id, parents[one.id].id if one.id in parents else "") for one in layers]

@@ -15,6 +15,7 @@ from PySide6.QtCore import QPoint
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
+from under_lattice.core.progress import QUIET, Progress
 from under_lattice.library import DEMOS, demo
 from under_lattice.ui.look import accessible, style
 from under_lattice.ui.look.tokens import LOOK
@@ -23,6 +24,11 @@ from under_lattice.ui.window.ending import WITHIN, Ending
 from under_lattice.ui.window.faults import Faults
 from under_lattice.ui.window.window import Window, dress_all
 from under_lattice.ui.workers.worker import Job, Urgency, worker
+
+LATER = (  # what the window first needs when somebody asks for it
+    "output", "files.svg.shapes", "ui.tray.tray", "ui.strips.picked_panel", "ui.strips.strip_page", "ui.loop.string_panel",
+    "ui.export.export_dialog", "ui.sheet.mix_bar", "ui.sheet.repeat_bar", "ui.plotting.plot_dialog",
+)  # fmt: skip
 
 
 def parser() -> argparse.ArgumentParser:
@@ -92,7 +98,7 @@ def run(arguments: Sequence[str]) -> int:
             window.files.open_path(Path(options.file))
     window.show()
     window.offer_unsaved(silent=True)
-    worker().ask(Job("what writes files", Urgency.REST, lambda _: import_module("under_lattice.output")))  # before it is asked for
+    worker().ask(Job("what comes later", Urgency.REST, load_later))
     ending = Ending(app, app.closeAllWindows, lambda: keep_all(windows))
     faults = Faults(lambda sentence: say_in_front(windows, sentence))
     answer = app.exec()
@@ -101,6 +107,13 @@ def run(arguments: Sequence[str]) -> int:
     if not worker().finish(WITHIN):  # what a thread still paints would be taken from under it
         os._exit(answer)
     return answer
+
+
+def load_later(progress: Progress = QUIET) -> None:
+    """Load what comes later, before it is asked for."""
+    for name in LATER:
+        progress.check()
+        import_module(f"under_lattice.{name}")
 
 
 def say_in_front(windows: list[Window], sentence: str) -> None:

@@ -31,6 +31,7 @@ from under_lattice.ui.state.document import Document
 from under_lattice.ui.window.handling import Handling
 from under_lattice.ui.window.made_late import MadeLate
 from under_lattice.ui.workers.engine import NUMBERS, Answer, Engine, Request, Thumbs
+from under_lattice.ui.workers.in_turn import InTurn
 from under_lattice.work.edits import add_rule
 from under_lattice.work.layers import AnyLayer
 from under_lattice.work.model import Design, Kept
@@ -69,6 +70,7 @@ class Studio(MadeLate):
         self._picked: Picked | None = None
         self._level = -1
         self._shown_alone: tuple[Design, str, Design] | None = None
+        self.later = InTurn(self)
         self.sheet, self.facts_line = SheetView(), FactsLine()
         self.handling = Handling(self.desk, self.sheet)
         self.panels = [panel(self.desk) for panel in PANELS]
@@ -83,7 +85,7 @@ class Studio(MadeLate):
         self._measuring = QTimer(self, singleShot=True, interval=MEASURING_AFTER_MS)
         self._measuring.timeout.connect(self.facts_line.show_measuring)
         self._connect()
-        self._look_for_motions()
+        self.later.add(self._look_for_motions)
         self._changed()
 
     def _panel(self, kind: type[Panel]) -> Panel:
@@ -255,12 +257,12 @@ class Studio(MadeLate):
     def showEvent(self, event: Any) -> None:
         super().showEvent(event)
         self._view_changed()
-        QTimer.singleShot(0, self, lambda: self.tray)  # the sheet comes first
+        self.later.add(lambda: self.tray)  # the sheet comes first
 
     @property
     def settled(self) -> bool:
-        """Whether the picture shows the present design, and the open card all its rows."""
-        return self.shown >= self.asked and self.chain.made
+        """Whether the picture shows the present design, the open card all its rows, and all that comes later is there."""
+        return self.shown >= self.asked and self.chain.made and self.later.ended
 
     def _show_answer(self, answer: Answer) -> None:
         if answer.request.number < max(self.shown, self._first):

@@ -161,26 +161,33 @@ class Window(Host):
     def show_book(self) -> None:
         """Show the first page; unsaved work is asked about."""
         if self.files.may_leave():
-            self._close_work()
+            left = self._close_work()
             self.stack.setCurrentWidget(self.start_page)
+            self._let_go(left)
             self.start_page.refresh()
             self.start_page.take_focus()
             self._show_state()
 
-    def _close_work(self) -> None:
-        if self.studio is not None:
-            self.stack.removeWidget(self.studio)
-            self.studio.deleteLater()
+    def _close_work(self) -> Studio | None:
+        """Leave the open work; returns its page, which is seen until another is shown."""
+        left = self.studio
+        if left is not None:
             self.engine.forget()
         self.studio = self.document = None
         self.autosave.watch(None)
         self.file_watch.watch(None)
+        return left
+
+    def _let_go(self, left: Studio | None) -> None:
+        if left is not None:
+            self.stack.removeWidget(left)
+            left.deleteLater()
 
     def show_work(
         self, work: Work, path: Path | None = None, altered: bool = False, seen: Seen | None = None, copy: Place | None = None
     ) -> None:
         """Show a work in the studio; `copy` is the place of the copy it was found in after a bad end."""
-        self._close_work()
+        left = self._close_work()
         self.pictures.drop()  # those of the book, which is left
         self.document = Document(work, path, seen)
         if altered:
@@ -204,14 +211,12 @@ class Window(Host):
         self.document.status_changed.connect(self._show_state)
         self.stack.addWidget(self.studio)
         self.stack.setCurrentWidget(self.studio)
-        chosen = self.studio.chosen
-        repeats = [rule.id for rule in chosen.own_rules if rule.family == "repeat"] if chosen is not None else []
-        if repeats:
-            self.studio.chain.open(repeats[0])
+        self._let_go(left)
+        self.studio.chain.open_first_repeat()
         self._show_overlays()
         self._show_state()
         self.studio.sheet.setFocus()
-        self.exploring.open_strip_of(work)
+        self.studio.later.add(partial(self.exploring.open_strip_of, work))
 
     def _opened_from_book(self, work: Work | None, path: Path | None) -> None:
         if path is not None:

@@ -155,6 +155,9 @@ class Worker(QObject):
                 if job.owner is owner:
                     job.cancelled, job.done, job.failed = True, _nothing, _nothing
             self._waiting = [one for one in self._waiting if one.owner is not owner]
+            for k in range(len(self._calls)):  # what is done and on its way
+                if self._calls[k][0] is owner:
+                    self._calls[k] = (owner, _nothing, ())
 
     def first(self, slots: Collection[str]) -> None:
         """Let the jobs of these slots be done before others that are as urgent."""

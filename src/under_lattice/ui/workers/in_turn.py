@@ -1,0 +1,34 @@
+"""What need not be there at once, made piece by piece while the window goes on hearing keys and the mouse."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, QTimer
+
+
+class InTurn(QObject):
+    """Does one thing in each pass of the event loop, so that none waits for all."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._acts: deque[Callable[[], object]] = deque()
+        self._next = QTimer(self, singleShot=True, interval=0)
+        self._next.timeout.connect(self._go_on)
+
+    @property
+    def ended(self) -> bool:
+        """Whether all is done."""
+        return not self._acts
+
+    def add(self, act: Callable[[], object]) -> None:
+        """Do something after what was given before."""
+        self._acts.append(act)
+        self._next.start()
+
+    def _go_on(self) -> None:
+        self._acts[0]()
+        self._acts.popleft()
+        if self._acts:
+            self._next.start()
