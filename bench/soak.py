@@ -18,6 +18,7 @@ from under_lattice.files.storage import to_text
 from under_lattice.ui.window.application import load_later, make_application
 from under_lattice.ui.window.window import Window
 from under_lattice.ui.workers.freed import resident
+from under_lattice.ui.workers.worker import worker
 from under_lattice.work.model import Work
 
 
@@ -56,6 +57,7 @@ def main(edits: int, seed: int) -> None:
     print("faults:", *(one.read_text()[:8000] for one in written), sep="\n  ")
     window.document = None
     window.close()
+    worker().finish(20.0)  # nothing is taken from under what is still painted
 
 
 if __name__ == "__main__":

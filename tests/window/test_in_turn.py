@@ -1,16 +1,20 @@
 """A work opens piece by piece; what is on its way to a card that goes is left aside."""
 
 import threading
+import time
+from dataclasses import replace
 from itertools import pairwise
 
+import pytest
 from PySide6.QtCore import QEvent, QObject
 from PySide6.QtWidgets import QApplication
 
 from tests.chains import work_of
 from tests.window.conftest import Hands
+from under_lattice.core.errors import GivenUp, InputError
 from under_lattice.library import demo
 from under_lattice.rules import Ink, Lattice, Lettering
-from under_lattice.ui.dials import font_row
+from under_lattice.ui.dials import font_row, hand
 from under_lattice.ui.workers.in_turn import InTurn
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 
@@ -101,3 +105,42 @@ def test_an_answer_on_its_way_is_dropped_with_its_owner(qtbot):
     assert came == []
     worker().ask(Job("another", Urgency.SHEET, lambda _: 7, came.append, owner=owner))
     qtbot.waitUntil(lambda: came == [7], timeout=5000)
+
+
+def test_a_choice_waits_no_longer_than_a_moment_for_a_rule_that_never_asks(hands, monkeypatch):
+    row = hands.row("lattice", "spacing")
+    hands.settle()
+    hands.bot.waitUntil(lambda: hands.studio.facts.of is hands.layer, timeout=20_000)
+    pitch = hands.studio.facts.values[hands.rule("lattice").id]["pitch"]
+    go_on, begun = threading.Event(), threading.Event()
+
+    def slowly(*_):
+        begun.set()
+        assert go_on.wait(20)
+        return {}
+
+    monkeypatch.setattr(hand, "derived_values", slowly)
+    row.hand.facts = replace(row.hand.facts, of=None)  # the work has changed since it was measured
+    times = time.monotonic()
+    row.turn("free")
+    assert time.monotonic() - times < 5.0  # it would be twenty
+    assert begun.is_set()
+    assert hands.rule("lattice").spacing == "free"
+    assert hands.rule("lattice").pitch == pytest.approx(pitch, abs=0.01)  # as it was last measured
+    go_on.set()
+
+
+def test_what_is_done_at_once_gives_its_answer_or_its_refusal_or_is_given_up(qtbot):
+    def refuse(_):
+        raise InputError("not so")
+
+    def on_and_on(progress):
+        while True:
+            progress.check()
+
+    assert worker().at_once(lambda _: 7, 5.0) == 7
+    with pytest.raises(InputError, match="not so"):
+        worker().at_once(refuse, 5.0)
+    with pytest.raises(GivenUp):
+        worker().at_once(on_and_on, 0.05)
+    qtbot.waitUntil(lambda: not [one for one in threading.enumerate() if one.name == "at once"], timeout=5000)

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable, Mapping
 from typing import Any
 
 from under_lattice.core.errors import GivenUp, InputError
-from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.evaluate.cache import SHARED
 from under_lattice.evaluate.derived import derived_values
@@ -18,6 +16,7 @@ from under_lattice.measure.facts import Facts
 from under_lattice.rules.base import EVERY, Rule
 from under_lattice.rules.findings import NoEffect
 from under_lattice.ui.state.document import Document
+from under_lattice.ui.workers.worker import worker
 from under_lattice.vary.motion import Motion, Place
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
@@ -186,11 +185,11 @@ class Hand:
 
         Mostly that is done for the picture already; where it would take long, those last measured.
         """
-        measured, until = self.facts.values.get(rule, {}), time.monotonic() + SOON
+        measured = self.facts.values.get(rule, {})
         if self.facts.of is self.owner:
             return measured
         try:
-            return derived_values(design, layer, rule, Evaluator(SHARED), Progress(lambda: time.monotonic() > until))
+            return worker().at_once(lambda progress: derived_values(design, layer, rule, Evaluator(SHARED), progress), SOON)
         except GivenUp:
             return measured
 

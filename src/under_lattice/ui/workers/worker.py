@@ -14,10 +14,11 @@ import threading
 import time
 from collections import deque
 from collections.abc import Callable, Collection
+from concurrent.futures import Future
 from contextlib import suppress
 from dataclasses import dataclass, field
 from enum import IntEnum
-from typing import Any
+from typing import Any, TypeVar
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject
 from shiboken6 import isValid
@@ -27,6 +28,7 @@ from under_lattice.core.progress import Progress
 from under_lattice.ui.workers.freed import give_back
 from under_lattice.ui.workers.idle import Idle
 
+Answer = TypeVar("Answer")
 TOLD_EVERY = 0.1  # s
 log = logging.getLogger(__name__)
 
@@ -122,6 +124,33 @@ class Worker(QObject):
             self._waiting.append(job)
             self._wake.notify_all()
         return job
+
+    def at_once(self, work: Callable[[Progress], Answer], seconds: float) -> Answer:
+        """Return what `work` gives, for which the interface may wait so long; it is done in a thread of its own and may ask seldom.
+
+        Raises
+        ------
+        GivenUp
+            When it takes longer; it is given up.
+        LatticeError
+            What `work` refuses with.
+        """
+        over, came = threading.Event(), Future[Answer]()
+
+        def do() -> None:
+            try:
+                came.set_result(work(Progress(lambda: over.is_set() or self._ended)))
+            except BaseException as error:
+                came.set_exception(error)
+
+        self._threads = [one for one in self._threads if one.is_alive()]
+        self._threads.append(threading.Thread(target=do, name="at once", daemon=True))
+        self._threads[-1].start()
+        try:
+            return came.result(seconds)
+        except TimeoutError:
+            over.set()
+            raise GivenUp from None
 
     def cancel(self, job: Job) -> None:
         """Give a job up, begun or not."""
