@@ -70,6 +70,7 @@ class Photographer:
         self.window.show_work(demo(name))
         studio = self.window.studio
         assert studio is not None
+        self.until(lambda: studio.later.ended)
         studio.choose_layer(
             next(one.id for one in studio.document.design.all_layers() if rule in [r.id for r in one.own_rules] or not rule)
         )
@@ -130,7 +131,7 @@ def explored(p: Photographer) -> None:
     p.until(lambda: studio.tray.picked.tile.picture is not None)
     p.take("strip")
 
-    p.work("dyed-towels", "")
+    p.work("dyed-towels", "sails-lattice")
     p.window.book_actions.choose()
     p.until(lambda: any(one.isVisible() for one in p.window.findChildren(PictureChooser)))
     p.chooser("recipes")

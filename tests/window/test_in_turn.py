@@ -64,6 +64,8 @@ def test_from_one_work_to_the_next_nothing_else_is_shown_and_each_has_all_its_pa
         card = studio.chain.cards[studio.chain.open_rule]
         assert card.hand.rule.family == "repeat"
         assert [one for one in card.form.rows.values() if one.isVisible()]
+        qtbot.wait(200)  # longer than nothing is said of work under way
+        assert not studio.facts_line.stop.isVisible()
     assert book.count == 0
     window.show_book()
     assert window.start_page.isVisible()

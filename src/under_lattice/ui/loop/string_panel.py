@@ -166,7 +166,8 @@ class StringPanel(QWidget):
         self.closed.setChecked(design.loop.closed)
         self.seconds.show_value(design.loop.seconds)
         self.rate.show_value(design.loop.rate)
-        self.rows.refresh()  # before it is seen, so that it takes no more room than it needs
+        if looked.string:
+            self.rows.refresh()  # before it is seen, so that it takes no more room than it needs
         self.body.setVisible(looked.string)
         stands(self, shown)
         self._show_time()

@@ -111,9 +111,9 @@ class RuleForm(QWidget):
         before = [
             one for one, made in self.rows.items() if self._column(made.dial) == column and self._order[one] < self._order[name]
         ]
-        self._columns[column].insertWidget(len(before), row)
         self.rows[name] = row
-        row.setVisible(name not in self._idle)
+        if name in self._pairs and isinstance(row, NumberRow):
+            row.show_joined(name not in self._apart)
         row.refresh()
         row.relate()
         row.show_stepped()
@@ -128,6 +128,8 @@ class RuleForm(QWidget):
             fold.clicked.connect(lambda: self._join(other))
             row.below.addWidget(fold)
         row.wanted.connect(self.wanted)
+        self._columns[column].insertWidget(len(before), row)  # whole: what is added to it later is seen later
+        row.setVisible(name not in self._idle)
         return row
 
     @staticmethod
@@ -231,9 +233,9 @@ class RuleForm(QWidget):
                 {**self.hand.joined, one: other} if joined else {k: v for k, v in self.hand.joined.items() if k != one}
             )
             folded |= {other} if joined else set()
-            row = self.rows[one]
-            assert isinstance(row, NumberRow)
-            row.show_joined(joined)
+            row = self.rows.get(one)
+            if isinstance(row, NumberRow):
+                row.show_joined(joined)
         return folded
 
     def _part(self, one: str) -> None:

@@ -20,7 +20,7 @@ from under_lattice.ui.window.work_files import WorkFiles
 from under_lattice.ui.workers.background import background
 from under_lattice.work.address import Address
 from under_lattice.work.locks import lock_all_but, lock_rule, unlock_all
-from under_lattice.work.model import Kept, Shelf, Work
+from under_lattice.work.model import Kept, Shelf, StripOrder, Work
 
 TRAY = "tray"
 
@@ -137,10 +137,14 @@ class Exploring(QObject):
         self.studio.strips.take_focus()
 
     def open_strip_of(self, work: Work) -> None:
-        """Open the strip that lies over a work, if one does."""
+        """Open the strip that lies over a work, if one does, once its page is made."""
         if work.strip is not None:
-            self.studio.strips.open_order(work.strip)
-            self._strip_opened()
+            self.studio.later.add(lambda: self.studio.strips)
+            self.studio.later.add(partial(self._open_order, work.strip))
+
+    def _open_order(self, order: StripOrder) -> None:
+        self.studio.strips.open_order(order)
+        self._strip_opened()
 
     def _strip_opened(self) -> None:
         shown = self.studio.strip_shown

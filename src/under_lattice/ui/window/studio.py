@@ -260,9 +260,14 @@ class Studio(MadeLate):
         self.later.add(lambda: self.tray)  # the sheet comes first
 
     @property
+    def drawn(self) -> bool:
+        """Whether the picture shows the present design."""
+        return self.shown >= self.asked
+
+    @property
     def settled(self) -> bool:
         """Whether the picture shows the present design, the open card all its rows, and all that comes later is there."""
-        return self.shown >= self.asked and self.chain.made and self.later.ended
+        return self.drawn and self.chain.made and self.later.ended
 
     def _show_answer(self, answer: Answer) -> None:
         if answer.request.number < max(self.shown, self._first):
@@ -278,7 +283,7 @@ class Studio(MadeLate):
             self.found.results = answer.results
             if not self._is_measured(answer.request):
                 self._measuring.start()
-        if self.settled:
+        if self.drawn:
             self._busy.stop()
             ready = f"{max(1, round(answer.seconds * 1000))} ms"
             self.facts_line.show_time(WARMING.format(0) if answer.plain else ready)
@@ -297,7 +302,7 @@ class Studio(MadeLate):
             self.facts_line.show_time(WARMING.format(share))
 
     def _show_working(self, name: str, share: float) -> None:
-        if not self.settled:
+        if not self.drawn:
             self._busy.stop()
             self.facts_line.show_working(f"{name} {share:.0%}")
 

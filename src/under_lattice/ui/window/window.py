@@ -216,7 +216,7 @@ class Window(Host):
         self._show_overlays()
         self._show_state()
         self.studio.sheet.setFocus()
-        self.studio.later.add(partial(self.exploring.open_strip_of, work))
+        self.exploring.open_strip_of(work)
 
     def _opened_from_book(self, work: Work | None, path: Path | None) -> None:
         if path is not None:

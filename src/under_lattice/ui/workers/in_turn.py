@@ -7,14 +7,16 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QObject, QTimer
 
+BETWEEN_MS = 20  # for what is heard, laid out and drawn meanwhile
+
 
 class InTurn(QObject):
-    """Does one thing in each pass of the event loop, so that none waits for all."""
+    """Does one thing after the other, so that none waits for all."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._acts: deque[Callable[[], object]] = deque()
-        self._next = QTimer(self, singleShot=True, interval=0)
+        self._next = QTimer(self, singleShot=True, interval=BETWEEN_MS)
         self._next.timeout.connect(self._go_on)
 
     @property
@@ -25,7 +27,8 @@ class InTurn(QObject):
     def add(self, act: Callable[[], object]) -> None:
         """Do something after what was given before."""
         self._acts.append(act)
-        self._next.start()
+        if not self._next.isActive():
+            self._next.start()
 
     def _go_on(self) -> None:
         self._acts[0]()
