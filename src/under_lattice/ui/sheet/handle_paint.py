@@ -12,7 +12,6 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPainterPath, 
 
 from under_lattice.colour.colour import luminance
 from under_lattice.geometry.affine import Array
-from under_lattice.picking.picker import Level
 from under_lattice.rules.handles import Arrow, Handle, HandleSet
 from under_lattice.ui.look.tokens import DARK, LIGHT, colour, px
 
@@ -236,31 +235,3 @@ class HandlePainter:
         box.moveLeft(min(max(box.left(), self.room.left() + 4), self.room.right() - wide - 4))
         box.moveTop(min(max(box.top(), self.room.top() + 4), self.room.bottom() - high - 4))
         return box
-
-
-def paint_level(
-    painter: QPainter, level: Level, to_pixels: Callable[[Array], Array], pointer: QPointF, room: QRectF, ground: str
-) -> None:
-    """Draw the outlines of what is under the pointer, and its words beside the pointer."""
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    path = QPainterPath()
-    for ring in level.rings:
-        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in to_pixels(ring).tolist()]))
-        path.closeSubpath()
-    light = not ground or luminance(ground) > 0.3
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    for ink, width in ((QColor("#FFFFFF" if light else "#0B1220"), 4.0), (QColor("#1C1C1C" if light else "#EDEDED"), 1.6)):
-        painter.setPen(QPen(ink, width))
-        painter.drawPath(path)
-    font = QFont(painter.font())
-    font.setPixelSize(px(12))
-    painter.setFont(font)
-    wide = QFontMetricsF(font).horizontalAdvance(level.words) + 13
-    box = QRectF(pointer.x() + 14, pointer.y() + 18, wide, 18)
-    box.moveLeft(min(box.left(), room.right() - wide - 4))
-    box.moveTop(min(box.top(), room.bottom() - 22))
-    painter.setPen(QPen(colour("strong"), 1))
-    painter.setBrush(colour("tag"))
-    painter.drawRoundedRect(box, 2, 2)
-    painter.setPen(colour("text"))
-    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, level.words)

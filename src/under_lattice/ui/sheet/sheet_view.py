@@ -27,7 +27,8 @@ from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.sheet.brush import Brush
 from under_lattice.ui.sheet.canvas import Canvas
 from under_lattice.ui.sheet.compare import paint_word
-from under_lattice.ui.sheet.handle_paint import HandlePainter, paint_level, spread
+from under_lattice.ui.sheet.handle_paint import HandlePainter, spread
+from under_lattice.ui.sheet.level_paint import LevelPaint
 
 REST_MS = 1500  # without a key after which a moved handle has come to rest: one step of undo
 NEAR_PX = 9.0
@@ -64,6 +65,7 @@ class SheetView(Canvas):
         self._grab: tuple[str, Array] | None = None  # handle, what lies between the pointer and it
         self._pan: QPointF | None = None
         self.under: Level | None = None  # what is shown under the pointer
+        self._level_paint = LevelPaint()
         self._pointer = QPointF()
         self._space = self._tapped = False  # held, and nothing done with it yet
         self.brush = Brush()
@@ -89,7 +91,7 @@ class SheetView(Canvas):
             painter.end()
             return
         if self.under is not None and not self.compare.on and not self.repeated.on and not self.instead:
-            paint_level(painter, self.under, self.pixels_at, self._pointer, QRectF(self.rect()), self.sheet.background)
+            self._level_paint.paint(painter, self.under, self.pixels_at, self._pointer, QRectF(self.rect()), self.sheet.background)
         if self.instead:
             paint_word(painter, self.instead, self.page().intersected(QRectF(self.rect())).topLeft() + QPointF(10, 10))
         elif self.show_handles and self.handles is not None and not self.compare.on and not self.repeated.on:
