@@ -17,6 +17,7 @@ from tests.soaking import Soak
 from under_lattice.files.storage import to_text
 from under_lattice.ui.window.application import load_later, make_application
 from under_lattice.ui.window.window import Window
+from under_lattice.ui.workers.collector import Collector
 from under_lattice.ui.workers.freed import resident
 from under_lattice.ui.workers.worker import worker
 from under_lattice.work.model import Work
@@ -29,7 +30,7 @@ def main(edits: int, seed: int) -> None:
     faulthandler.enable()
     make_application()
     load_later()
-    window = Window()
+    collector, window = Collector(), Window()
     soak = Soak(window, seed)
     QMessageBox.exec = lambda box: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
     soak.open_work()
@@ -58,6 +59,7 @@ def main(edits: int, seed: int) -> None:
     window.document = None
     window.close()
     worker().finish(20.0)  # nothing is taken from under what is still painted
+    collector.stop()
 
 
 if __name__ == "__main__":

@@ -16,6 +16,7 @@ from under_lattice.ui.state import recent
 from under_lattice.ui.window.application import make_application
 from under_lattice.ui.window.window import Window
 from under_lattice.ui.workers import worker as working
+from under_lattice.ui.workers.collector import Collector
 from under_lattice.ui.workers.worker import worker
 
 
@@ -126,7 +127,7 @@ class Hands:
 def window(qtbot, qapp, monkeypatch):
     if (left := qapp.activePopupWidget()) is not None:  # of a test before; it would keep the focus
         left.hide()
-    made = Window()
+    collector, made = Collector(), Window()
     made.resize(1080, 800)  # less to paint than at its own size
     yield made
     monkeypatch.setattr(QMessageBox, "exec", lambda box: QMessageBox.StandardButton.Discard)
@@ -134,6 +135,7 @@ def window(qtbot, qapp, monkeypatch):
     made.deleteLater()
     for owner in (made.engine, made.pictures, made):
         qtbot.waitUntil(lambda owner=owner: not worker().busy(owner), timeout=20_000)
+    collector.stop()
 
 
 @pytest.fixture

@@ -23,6 +23,7 @@ from under_lattice.ui.state import recent
 from under_lattice.ui.window.ending import WITHIN, Ending
 from under_lattice.ui.window.faults import Faults
 from under_lattice.ui.window.window import Window, dress_all
+from under_lattice.ui.workers.collector import Collector
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 
 LATER = (  # what the window first needs when somebody asks for it
@@ -99,6 +100,7 @@ def run(arguments: Sequence[str]) -> int:
     window.show()
     window.offer_unsaved(silent=True)
     worker().ask(Job("what comes later", Urgency.REST, load_later))
+    collector = Collector(app)
     ending = Ending(app, app.closeAllWindows, lambda: keep_all(windows))
     faults = Faults(lambda sentence: say_in_front(windows, sentence))
     answer = app.exec()
@@ -106,6 +108,7 @@ def run(arguments: Sequence[str]) -> int:
     faults.stop()
     if not worker().finish(WITHIN):  # what a thread still paints would be taken from under it
         os._exit(answer)
+    collector.stop()
     return answer
 
 
