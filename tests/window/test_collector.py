@@ -43,6 +43,8 @@ def test_what_has_become_old_is_collected_in_time(qtbot):
     gone = weakref.ref(ring)
     gc.collect()  # old now
     del ring
+    usual = gc.get_threshold()
+    gc.set_threshold(700, 10, 10)
     try:
         for _ in range(500):
             kept += [[] for _ in range(1000)]
@@ -52,3 +54,4 @@ def test_what_has_become_old_is_collected_in_time(qtbot):
         assert gone() is None, len(kept)
     finally:
         collector.stop()
+        gc.set_threshold(*usual)
