@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from under_lattice.core.progress import Progress
-from under_lattice.ui.look.tokens import px
-from under_lattice.ui.look.words import Words
+from under_lattice.ui.look.foot_line import FootLine
 from under_lattice.ui.workers.worker import Job, Urgency, worker
 
 FAULT = "this could not be written ({}); nothing was changed on the disk"
@@ -42,33 +41,19 @@ class Export:
     job: Job | None = None
 
 
-class ExportsBar(QWidget):
+class ExportsBar(FootLine):
     """Writes exports one after the other, and shows those whose page is closed."""
 
     finished, failed = Signal(str), Signal(str)  # of those whose page is closed
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setObjectName("facts")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName("Exports under way")
+        stops = "Stop what is being written; nothing of it is left"
+        super().__init__("Exports under way", "How much of the export is written", stops, parent)
         self.exports: list[Export] = []
-        row = QHBoxLayout(self)
-        row.setContentsMargins(24, 4, 24, 4)
-        row.setSpacing(12)
-        self.words, self.bar = Words(""), QProgressBar()
-        self.bar.setRange(0, 1000)
-        self.bar.setMaximumWidth(px(240))
-        self.bar.setAccessibleName("How much of the export is written")
-        self.stop_button = QPushButton("Stop")
-        self.stop_button.setToolTip("Stop what is being written; nothing of it is left")
         self.stop_button.clicked.connect(lambda: self.stop(self.exports[0]))
         self.all_button = QPushButton("Stop all")
         self.all_button.clicked.connect(self.stop_all)
-        for part, stretch in ((self.words, 0), (self.bar, 1), (self.stop_button, 0), (self.all_button, 0)):
-            row.addWidget(part, stretch)
-        row.addStretch(1)
-        self.hide()
+        self.line.insertWidget(self.line.indexOf(self.stop_button) + 1, self.all_button)
 
     def add(self, export: Export) -> Export:
         """Take an export; it is written once those before it are."""
@@ -133,5 +118,5 @@ class ExportsBar(QWidget):
             self.words.setText(
                 f"Exporting {self.exports[0].title}" + (f", {more} more {'waits' if more == 1 else 'wait'}" if more else "")
             )
-            self.bar.setValue(round(self.exports[0].share * 1000))
+            self.show_share(self.exports[0].share)
             self.all_button.setVisible(more > 0)

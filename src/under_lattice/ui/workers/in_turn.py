@@ -31,7 +31,9 @@ class InTurn(QObject):
             self._next.start()
 
     def _go_on(self) -> None:
-        self._acts[0]()
-        self._acts.popleft()
-        if self._acts:
-            self._next.start()
+        try:
+            self._acts[0]()
+        finally:  # a fault of one keeps no other from its turn
+            self._acts.popleft()
+            if self._acts:
+                self._next.start()
