@@ -35,6 +35,17 @@ def test_one_thing_is_done_in_each_pass_in_order_and_more_may_be_added_meanwhile
     assert all(after - before <= 1 for before, after in pairwise(counts))
 
 
+def test_a_fault_of_one_keeps_no_other_from_its_turn(qtbot):
+    owner, done = QObject(), []
+    turns = InTurn(owner)
+    with qtbot.captureExceptions() as met:
+        turns.add(lambda: done.append(1 / 0))
+        turns.add(lambda: done.append("next"))
+        qtbot.waitUntil(lambda: turns.ended, timeout=5000)
+    assert done == ["next"]
+    assert [kind for kind, *_ in met] == [ZeroDivisionError]
+
+
 class Shown(QObject):
     """How often a page was shown."""
 
