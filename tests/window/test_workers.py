@@ -1,8 +1,6 @@
 """Threads of the window: the newest request wins, faults are told, everything ends."""
 
 import ast
-import itertools
-import os
 import threading
 import time
 from pathlib import Path
@@ -25,12 +23,11 @@ from under_lattice.rules.copies.leave_out import LeaveOut
 from under_lattice.rules.shapes.split import Split
 from under_lattice.scene.tree import View
 from under_lattice.ui.workers import engine as engine_module
-from under_lattice.ui.workers import worker as working
 from under_lattice.ui.workers.background import background
 from under_lattice.ui.workers.engine import NUMBERS, Engine, Request
 from under_lattice.ui.workers.pictures import Pictures
 from under_lattice.ui.workers.small_pictures import Seen, picture_of, rule_picture, step_image
-from under_lattice.ui.workers.worker import NICE, Job, Urgency, Worker, worker
+from under_lattice.ui.workers.worker import Job, Urgency, Worker, worker
 from under_lattice.work.edits import add_rule, set_dial
 
 
@@ -194,39 +191,6 @@ def test_a_fault_of_any_job_is_told_once_and_the_worker_lives(qapp, qtbot, caplo
     assert told.count("this could not be done (ZeroDivisionError)") == len(Urgency)
     assert {one for one in told if not isinstance(one, str)} == set(Urgency)
     assert caplog.text.count("a job failed") == len(Urgency)
-
-
-@pytest.mark.parametrize("urgency", [one for one in Urgency if one > Urgency.SHEET])
-def test_what_is_not_for_the_sheet_begins_when_the_interface_has_done_what_waits(qapp, qtbot, urgency):
-    done = []
-    worker().ask(Job("late", urgency, lambda _: done.append("job")))
-    for k in range(5):
-        worker().hand(None, lambda k=k: (time.sleep(0.004), done.append(k)))
-    qtbot.waitUntil(lambda: "job" in done, timeout=5000)
-    assert done == [0, 1, 2, 3, 4, "job"]
-
-
-def test_an_interface_that_is_held_does_not_hold_the_others(qapp):
-    done = threading.Event()
-
-    def look(progress):
-        for _ in range(3):
-            time.sleep(0.005)
-            progress.check()
-        done.set()
-
-    worker().ask(Job("beside", Urgency.REST, look))
-    assert done.wait(5)  # no event is handled meanwhile
-
-
-def test_threads_give_way_to_the_interface_the_more_the_less_they_are_urgent(qapp, qtbot, monkeypatch):
-    assert all(one < other for one, other in itertools.pairwise((0, *NICE)))
-    monkeypatch.setattr(working, "NICE", NICE)
-    own, told, lent = os.getpriority(os.PRIO_PROCESS, threading.get_native_id()), [], Worker()
-    lent.ask(Job("nice", Urgency.SHEET, lambda _: os.getpriority(os.PRIO_PROCESS, threading.get_native_id()), told.append))
-    qtbot.waitUntil(lambda: bool(told), timeout=5000)
-    assert lent.finish(5.0)
-    assert told == [own + NICE[Urgency.SHEET]]
 
 
 def test_a_file_does_not_wait_for_pictures_of_the_book(qapp, qtbot):

@@ -1,9 +1,9 @@
 """The one worker of the window: jobs in threads of their own, the urgent first, the newest of a slot alone.
 
 Four threads serve it: one for the sheet alone, one for what is looked at, one for files, one for whatever waits; so a long export
-delays no picture. The interface comes first: it has a core whenever it wants one, and what is not for the sheet goes on when there
-is nothing to do there. What a job brings is handed over on the interface thread. A fault of ours is logged, told to whoever asked,
-and the worker lives on.
+delays no picture. The interface comes first: it has a core whenever it wants one, and jobs go on when there is nothing to do there,
+those that are not for the sheet once that is painted; none waits long. What a job brings is handed over on the interface thread. A
+fault of ours is logged, told to whoever asked, and the worker lives on.
 """
 
 from __future__ import annotations
@@ -26,10 +26,11 @@ from shiboken6 import isValid
 from under_lattice.core.errors import GivenUp, LatticeError
 from under_lattice.core.progress import Progress
 from under_lattice.ui.workers.freed import give_back
-from under_lattice.ui.workers.idle import Idle
+from under_lattice.ui.workers.idle import MOST, Idle
 
 Answer = TypeVar("Answer")
 TOLD_EVERY = 0.1  # s
+PATIENCE, PATIENCE_OF_SHEET = 1.0, 0.03  # s a job lets go first what is more urgent, all in all
 log = logging.getLogger(__name__)
 
 
@@ -70,6 +71,8 @@ class Job:
         What is said of a fault of ours; ``{}`` stands for its kind.
     gives_way : callable
         Tells whether to stop for a newer job of the slot; at once when not given.
+    patience : float
+        For how many seconds, all in all, it still lets go first what is more urgent.
     """
 
     slot: str
@@ -82,6 +85,10 @@ class Job:
     fault: str = "this could not be done ({})"
     gives_way: Callable[[], bool] = field(default=lambda: True)
     cancelled: bool = False
+    patience: float = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.patience = PATIENCE_OF_SHEET if self.urgency == Urgency.SHEET else PATIENCE
 
 
 class Worker(QObject):
@@ -239,8 +246,7 @@ class Worker(QObject):
         def stop() -> bool:
             if job.cancelled or _is_gone(job.owner) or (self.newer(job.slot) and job.gives_way()):
                 return True
-            if job.urgency > Urgency.SHEET:
-                self._idle.wait()
+            self._make_way(job)
             return False
 
         last = [time.monotonic()]
@@ -265,6 +271,20 @@ class Worker(QObject):
                 return "", None
             log.exception("a job failed: %s", job.slot)
             return job.fault.format(type(error).__name__), None
+
+    def _make_way(self, job: Job) -> None:
+        """Let go first what is more urgent: the interface, and for others the sheet. All share one interpreter anyway."""
+        begun, sheet = time.monotonic(), job.urgency == Urgency.SHEET
+        if job.patience > 0.0 and not sheet:
+            with self._wake:
+                self._wake.wait_for(lambda: not self._sheet_waits(), MOST)
+        if job.patience > 0.0 or not sheet:
+            self._idle.wait()
+        job.patience -= time.monotonic() - begun
+
+    def _sheet_waits(self) -> bool:
+        """Tell whether a picture of the sheet is under way or asked for."""
+        return any(one.urgency == Urgency.SHEET and not one.cancelled for one in (*self._waiting, *self._under_way))
 
     def _hand_over(self, job: Job, sentence: str | None, answer: Any) -> None:
         if sentence is None:
