@@ -143,15 +143,15 @@ class Soak:
         cards = [card for card in self.window.studio.chain.cards.values() if card.head.isVisible()]
         if cards:
             card = self.dice.choice(cards)
-            self.event(QTest.mouseClick, card.head, Qt.MouseButton.LeftButton)
             self.tell(card.head.accessibleName())
+            self.event(QTest.mouseClick, card.head, Qt.MouseButton.LeftButton)
 
     def command(self):
         key = self.dice.choice(COMMANDS)
         action = self.window.actions_by_key[key]
+        self.tell(key)
         if action.isEnabled():
             self.event(action.trigger)
-        self.tell(key)
 
     def choose(self):
         combo = self.some(QComboBox)
@@ -198,5 +198,5 @@ class Soak:
 
     def open_work(self) -> None:
         name = self.dice.choice(sorted(DEMOS))
-        self.event(self.window.show_work, demo(name))
         self.tell(name)
+        self.event(self.window.show_work, demo(name))

@@ -1,5 +1,7 @@
 """Handles by key and mouse, faster than pictures come; workers that meet a fault; views that are no edits."""
 
+from functools import partial
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -113,7 +115,7 @@ def test_small_pictures_go_on_after_a_fault(qapp, qtbot):
     pictures.made.connect(lambda key, _: made.append(key))
     pictures.refused.connect(lambda key, words: refused.append((key, words)))
     pictures.want("a", broken)
-    pictures.want("b", lambda: small_pictures.picture_of(work_of(Polygon()).design, 20, 20))
+    pictures.want("b", partial(small_pictures.picture_of, work_of(Polygon()).design, 20, 20))
     qtbot.waitUntil(lambda: made == ["b"], timeout=10_000)
     assert refused == [("a", "this could not be drawn (ZeroDivisionError)")]
     pictures.drop()

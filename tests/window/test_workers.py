@@ -119,11 +119,11 @@ def test_pictures_come_in_order_and_can_be_dropped(qapp, qtbot):
     pictures.made.connect(lambda key, _: made.append(key))
     pictures.refused.connect(lambda key, words: refused.append((key, words)))
 
-    def slow():
+    def slow(progress):
         time.sleep(0.2)
         return QImage(2, 2, QImage.Format.Format_RGB32)
 
-    def refusing():
+    def refusing(progress):
         raise RuleRefused("not here")
 
     pictures.want("a", slow)

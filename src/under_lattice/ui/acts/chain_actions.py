@@ -6,8 +6,10 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QPoint, QTimer
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
+from under_lattice.core.progress import Progress
 from under_lattice.declare.frozen import edited
 from under_lattice.library.sample_pictures import sample_picture
 from under_lattice.rules.base import Rule
@@ -24,6 +26,8 @@ from under_lattice.work.locks import lock_rule
 from under_lattice.work.model import Design
 from under_lattice.work.reading import may_read
 from under_lattice.work.suggest import begun, motif_of_size, place_for, starts_of, suggested, with_count
+
+TRIAL = (400, 272)  # px of the picture of what a rule would do
 
 
 class ChainActions:
@@ -92,7 +96,7 @@ class ChainActions:
             place = place_for(tile.offer.payload, owner, after)
             change = partial(_with_new, design, owner, tile.offer.payload, place)
             if self.chain is None:
-                self.pictures.want(key, lambda change=change: changed_picture(change(), design, 400, 272))  # type: ignore[misc]
+                self.pictures.want(key, partial(_trial, change, design))
             else:
                 self._picture_for(key, change, owner.id, place, design)
         chooser.open()
@@ -145,7 +149,7 @@ class ChainActions:
 
     def _picture_for(self, key: str, change: Callable[[], Design], layer: str, after: str, before: Design | None = None) -> None:
         """Ask for the picture of a trial, or to be told why there is none; with the design `before`, also that nothing changes."""
-        self.pictures.want(key, lambda: rule_picture(change(), layer, after, 400, 272, before))
+        self.pictures.want(key, lambda progress: rule_picture(change(), layer, after, *TRIAL, before, progress))
 
     def add(self, kind: type[Rule], after: str, number: float | None = None) -> None:
         """Add a rule of a kind after another, with a count that was typed, open it, and put the focus on its first dial."""
@@ -276,6 +280,11 @@ class ChainActions:
                 picture = design.pictures[0] if design.pictures else sample_picture("fish")
                 design, motif = edits.with_picture(design, picture), edited(motif, **{name: picture.id})
         return edits.exchange_motif(design, chain.id, motif)
+
+
+def _trial(change: Callable[[], Design], design: Design, progress: Progress) -> QImage:
+    """The picture of a work after a change, or a refusal where that shows nothing new."""
+    return changed_picture(change(), design, *TRIAL, progress)
 
 
 def _with_new(design: Design, owner: AnyLayer, kind: type[Rule], after: str) -> Design:

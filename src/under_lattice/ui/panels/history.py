@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPoint, QSize, Qt
 from PySide6.QtGui import QIcon, QImage, QKeyEvent, QPixmap
 from PySide6.QtWidgets import QFrame, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
@@ -75,7 +77,7 @@ class History(QFrame):
             if self.list.visualItemRect(item).intersects(seen) and not item.data(Qt.ItemDataRole.UserRole + 1):
                 item.setData(Qt.ItemDataRole.UserRole + 1, True)
                 design, size = self.document.moments[at].design, SMALL * self.devicePixelRatioF()
-                self.pictures.want(str(at), lambda design=design, size=size: picture_of(design, size.width(), size.height()))  # type: ignore[misc]
+                self.pictures.want(str(at), partial(picture_of, design, size.width(), size.height()))
 
     def _made(self, key: str, picture: QImage) -> None:
         for row in range(self.list.count()):

@@ -22,7 +22,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
-from under_lattice.evaluate.evaluator import evaluate
+from under_lattice.core.progress import QUIET, Progress
+from under_lattice.evaluate.cache import SHARED
+from under_lattice.evaluate.evaluator import Evaluator
 from under_lattice.files.book import Shelved
 from under_lattice.files.recipe import open_any
 from under_lattice.files.storage import to_text
@@ -260,11 +262,11 @@ class ChainLine(QWidget):
         painter.end()
 
 
-def start_picture(key: str, ink: str) -> QImage:
+def start_picture(key: str, ink: str, progress: Progress = QUIET) -> QImage:
     """Return a blank start as bones."""
     rules = STARTS[key].rules(1.0)
     share = 2.7 if rules and rules[-1].on_net else 9.0  # a lattice close up, a figure whole
-    return picture_of(blank(key, Sheet(width=100, height=80), share=share).design, 200, 160, bones=ink)
+    return picture_of(blank(key, Sheet(width=100, height=80), share=share).design, 200, 160, ink, progress=progress)
 
 
 def stripes(colours: tuple[str, ...], size: tuple[int, int]) -> QImage:
@@ -278,7 +280,7 @@ def stripes(colours: tuple[str, ...], size: tuple[int, int]) -> QImage:
     return image
 
 
-def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
+def leaf_picture(leaf: Leaf, size: tuple[int, int], progress: Progress = QUIET) -> QImage:
     """Return the picture of a leaf; reads a recent file and counts its copies on the way.
 
     Raises
@@ -298,14 +300,14 @@ def leaf_picture(leaf: Leaf, size: tuple[int, int]) -> QImage:
     design = leaf.work.design
     scale = min(size[0] / design.sheet.width, size[1] / design.sheet.height)
     whole = max(1, round(design.sheet.width * scale)), max(1, round(design.sheet.height * scale))
-    image = kept_picture(f"{to_text(Work(design=design), None)} {whole}", lambda: _counted(design, whole))
+    image = kept_picture(f"{to_text(Work(design=design), None)} {whole}", lambda: _counted(design, whole, progress))
     leaf.count = int(image.text(COUNT) or 0)
     return image
 
 
-def _counted(design: Design, size: tuple[int, int]) -> QImage:
+def _counted(design: Design, size: tuple[int, int], progress: Progress) -> QImage:
     """The picture of a work, with how many copies the layer it opens on has: the number that its facts and cards say."""
-    image, chain = picture_of(design, *size), opened_on(design)
-    last = evaluate(design)[chain.id].last if chain is not None else None
+    image, chain = picture_of(design, *size, progress=progress), opened_on(design)
+    last = Evaluator(SHARED).design(design, progress)[chain.id].last if chain is not None else None
     image.setText(COUNT, str(last.stage.n if last is not None and last.stage is not None else 0))
     return image

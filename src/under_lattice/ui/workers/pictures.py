@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from functools import partial
+from typing import Protocol
 
 from PySide6.QtCore import QBuffer, QIODevice, QObject, Signal
 from PySide6.QtGui import QImage
 
+from under_lattice.core.progress import Progress
 from under_lattice.ui.workers.worker import Job, Urgency, worker
+
+
+class Maker(Protocol):
+    """Makes a picture as long as it is wanted."""
+
+    def __call__(self, *, progress: Progress) -> QImage: ...
 
 
 class Pictures(QObject):
@@ -17,9 +25,11 @@ class Pictures(QObject):
     made = Signal(str, QImage)
     refused = Signal(str, str)  # key, sentence
 
-    def want(self, key: str, make: Callable[[], QImage]) -> None:
+    def want(self, key: str, make: Maker) -> None:
         """Ask for a picture; `made` carries it with its key."""
-        job = Job(_slot(key), Urgency.REST, lambda _: make(), owner=self, fault="this could not be drawn ({})")
+        job = Job(
+            _slot(key), Urgency.REST, lambda progress: make(progress=progress), owner=self, fault="this could not be drawn ({})"
+        )
         job.done, job.failed = partial(self.made.emit, key), partial(self.refused.emit, key)
         worker().ask(job)
 

@@ -151,7 +151,7 @@ def picture_of(
     With `bones`, a colour, only outlines are drawn, and no ground.
     """
     evaluator, design = Evaluator(SHARED), at_moment(design, time)
-    scene = make_scene(design, evaluator.design(design, progress, time, needed(design)), evaluator)
+    scene = make_scene(design, evaluator.design(design, progress, time, needed(design)), evaluator, progress=progress)
     scale = max(width / scene.width, height / scene.height)
     if bones and stands_alone(scene):
         scale = min(width / scene.width, height / scene.height)
@@ -163,7 +163,7 @@ def picture_of(
     return to_image(paint_now(scene, replace(whole_page(scene, width, height), scale=scale), progress))
 
 
-def changed_picture(design: Design, before: Design, width: int, height: int) -> QImage:
+def changed_picture(design: Design, before: Design, width: int, height: int, progress: Progress = QUIET) -> QImage:
     """Paint a whole work small.
 
     Raises
@@ -171,13 +171,15 @@ def changed_picture(design: Design, before: Design, width: int, height: int) -> 
     RuleRefused
         When it looks as another did `before`.
     """
-    image = picture_of(design, width, height)
-    if image == picture_of(before, width, height):
+    image = picture_of(design, width, height, progress=progress)
+    if image == picture_of(before, width, height, progress=progress):
         raise RuleRefused(NOTHING_NEW)
     return image
 
 
-def rule_picture(design: Design, layer: str, after: str, width: int, height: int, before: Design | None = None) -> QImage:
+def rule_picture(
+    design: Design, layer: str, after: str, width: int, height: int, before: Design | None = None, progress: Progress = QUIET
+) -> QImage:
     """Paint a layer close up, as it is right after the rule that follows `after`.
 
     Raises
@@ -186,26 +188,26 @@ def rule_picture(design: Design, layer: str, after: str, width: int, height: int
         When that rule cannot act; with the design `before` it, also when it would change nothing that is seen.
     """
     evaluator = Evaluator(SHARED)
-    result = evaluator.design(design, only={layer})[layer]
+    result = evaluator.design(design, progress, only={layer})[layer]
     at = next((k for k, step in enumerate(result.steps) if step.rule.id == after), len(result.steps) - 2) + 1
     step = result.steps[at]
     if step.problem:
         raise RuleRefused(step.problem)
     # the rule may act late, on what a repeat below it makes: the whole layer shows more than its own step
     late = step.rule.family in ("shape", "paint") and result.last is not None
-    seen = Seen.after(result.last if late and result.last is not None else step, result, evaluator)
+    seen = Seen.after(result.last if late and result.last is not None else step, result, evaluator, progress)
     if seen is None:
         raise RuleRefused(result.problems[0].sentence if result.problems else "nothing stands here")
-    was = _before_rule(before, layer, after, late) if before is not None else None
-    image = step_image(seen, design, was, width, height)
-    if was is not None and before is not None and image == step_image(was, before, None, width, height):
+    was = _before_rule(before, layer, after, late, progress) if before is not None else None
+    image = step_image(seen, design, was, width, height, progress)
+    if was is not None and before is not None and image == step_image(was, before, None, width, height, progress):
         raise RuleRefused(NOTHING_NEW)
     return image
 
 
-def _before_rule(design: Design, layer: str, after: str, late: bool) -> Seen | None:
+def _before_rule(design: Design, layer: str, after: str, late: bool, progress: Progress) -> Seen | None:
     """What is seen without the rule that would follow `after`: of the whole layer if it acts late."""
     evaluator = Evaluator(SHARED)
-    result = evaluator.design(design, only={layer})[layer]
+    result = evaluator.design(design, progress, only={layer})[layer]
     shown = result.last if late else next((step for step in result.steps if step.rule.id == after), result.last)
-    return None if shown is None else Seen.after(shown, result, evaluator)
+    return None if shown is None else Seen.after(shown, result, evaluator, progress)
