@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import TypeVar
@@ -9,7 +10,7 @@ from typing import TypeVar
 from under_lattice.core.errors import GivenUp
 
 Thing = TypeVar("Thing")
-AT_A_TIME = 64  # things, between two questions
+AT_A_TIME, OFTEN = 64, 0.004  # things and seconds between two questions, at most
 
 
 @dataclass(frozen=True)
@@ -57,9 +58,11 @@ class Progress:
         ------
         GivenUp
         """
+        asked = 0.0
         for k, thing in enumerate(things):
-            if k % AT_A_TIME == 0:
+            if k % AT_A_TIME == 0 or time.monotonic() - asked > OFTEN:
                 self.check()
+                asked = time.monotonic()
             yield thing
 
     def step(self, share: float) -> None:

@@ -45,7 +45,7 @@ class Crossings:
     sine: Array
 
 
-def crossings(lines: list[Path]) -> Crossings:
+def crossings(lines: list[Path], progress: Progress = QUIET) -> Crossings:
     """Return the crossings of lines, also of one with itself; where lines only touch is none.
 
     Raises
@@ -53,6 +53,7 @@ def crossings(lines: list[Path]) -> Crossings:
     RuleRefused
         When lines lie upon each other.
     LimitError
+    GivenUp
     """
     starts = np.concatenate([line.points[:-1] for line in lines])
     ends = np.concatenate([line.points[1:] for line in lines])
@@ -79,7 +80,7 @@ def crossings(lines: list[Path]) -> Crossings:
     along = np.stack([begun[one] + s * length[one], begun[other] + t * length[other]], 1)
     sine = np.abs(cross[real]) / (length[one] * length[other])
     found = _each_once(Crossings(places, np.stack([owner[one], owner[other]], 1), along, sine), lines, 4 * SAME * size)
-    keep = _passes(found, lines, size)
+    keep = _passes(found, lines, size, progress)
     if keep.sum() > CROSSINGS_MOST:
         raise LimitError(f"the lines cross {keep.sum():,} times; at most {CROSSINGS_MOST:,} crossings can be interlaced")
     return Crossings(found.places[keep], found.line[keep], found.along[keep], found.sine[keep])
@@ -117,11 +118,11 @@ def _refuse_doubled(a: Array, b: Array, c: Array, d: Array, size: float) -> None
         )
 
 
-def _passes(found: Crossings, lines: list[Path], size: float) -> Array:
+def _passes(found: Crossings, lines: list[Path], size: float, progress: Progress) -> Array:
     """Which crossings really pass to the other side: not the joints of one line with itself, and not where lines only touch."""
     keep = np.ones(len(found.places), bool)
     near = 4 * SAME * size
-    for k, ((i, j), (s, t)) in enumerate(zip(found.line, found.along, strict=True)):
+    for k, ((i, j), (s, t)) in progress.each(enumerate(zip(found.line, found.along, strict=True))):
         first, second = lines[i], lines[j]
         if i == j:
             away = abs(s - t)

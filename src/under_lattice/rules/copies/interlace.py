@@ -56,7 +56,7 @@ class Interlace(CopyRule):
         LimitError
         """
         lines, curved = self._lines(above, ground)
-        found = crossings(lines)
+        found = crossings(lines, ground.progress)
         over, broken = alternating(found, len(lines))
         over = over if self.begins == "over" else ~over
         join: Join = "mitre" if self.corners == "sharp" else "round"

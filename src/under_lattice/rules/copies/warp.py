@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 import numpy as np
 
 from under_lattice.core.errors import LimitError, RuleRefused
+from under_lattice.core.progress import Progress
 from under_lattice.core.units import short
 from under_lattice.declare.dials import Angle, Choice, LayerChoice, Length, Point, Ratio, When
 from under_lattice.geometry.affine import IDENTITY, Array, apply, nearest_affine
@@ -164,7 +165,7 @@ class Warp(CopyRule):
         for f, family in enumerate(marks.families):
             ground.progress.step(f / faces)
             own = apply(marks.xform[f::faces], family.points[np.maximum(marks.variant[f::faces], 0)])
-            warped.append(_warped(family.verbs, own, marks.variant[f::faces], warp, self._bends_over(own), ground.progress.step))
+            warped.append(_warped(family.verbs, own, marks.variant[f::faces], warp, self._bends_over(own), ground.progress))
         if sum(family.points.size for family in warped) > 2 * POINTS_MOST:
             raise LimitError(f"warped outlines would have more than {POINTS_MOST:,} points; there are too many copies")
         bent = nearest_affine(above.bodies(), warp(above.bodies()))
@@ -272,7 +273,7 @@ def _extent(marks: Marks) -> tuple[float, float]:
     return low, high
 
 
-def _warped(verbs: bytes, own: Array, variant: Array, warp: Map, over: float, step: Callable[[float], None]) -> Family:
+def _warped(verbs: bytes, own: Array, variant: Array, warp: Map, over: float, progress: Progress) -> Family:
     """A face of all copies (n, K, 2) as it lies, warped: lines and curves in as many cubics as bring them within the error.
 
     No piece is longer than `over`, as far as so many may be had.
@@ -283,8 +284,8 @@ def _warped(verbs: bytes, own: Array, variant: Array, warp: Map, over: float, st
     pieces = min(2 ** int(np.ceil(np.log2(max(longest / over, 1.0)))), PIECES_MOST)
     while True:
         _limit_points(verbs, len(own), pieces)
-        step(np.log2(pieces) / np.log2(PIECES_MOST))
-        made, points, miss = _cubics(verbs, own, pieces, warp, NEAR * size)
+        progress.step(np.log2(pieces) / np.log2(PIECES_MOST))
+        made, points, miss = _cubics(verbs, own, pieces, warp, NEAR * size, progress)
         if miss <= ERROR * size or pieces >= PIECES_MOST:
             break
         pieces *= 2
@@ -305,13 +306,13 @@ def _limit_points(verbs: bytes, copies: int, pieces: int) -> None:
         raise LimitError(f"{told}; at most {POINTS_MOST:,} are allowed: {fits}")
 
 
-def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float) -> tuple[bytes, Array, float]:
+def _cubics(verbs: bytes, own: Array, pieces: int, warp: Map, near: float, progress: Progress) -> tuple[bytes, Array, float]:
     """Each line and curve as so many warped cubics; also how far they stray at most."""
     out: list[Array] = []
     made, at, miss = bytearray(), 0, 0.0
     start = here = own[:, 0]
     home = here[:, None]
-    for verb in verbs:
+    for verb in progress.each(verbs):
         if verb == MOVE:
             start = here = own[:, at]
             made.append(MOVE)
