@@ -23,11 +23,12 @@ group_layer ungroup_layer take_out_layer compound source_layer remove_layer"""
 ON_VIEWS = "keep deal bones handles grid whole zoom_in zoom_out light dark tray compare"
 COMMANDS = f"{ON_RULES} {ON_LAYERS} {ON_VIEWS}".split()
 SLOWEST = 12  # that are told
+KEPT = 0.02  # s; shorter ones are many, and would be what the memory of a long run goes into
 WORDS = [rule.title for rule in RULES if rule.family not in ("motif", "end")]
 
 
 class StallMeter:
-    """Runs the event loop in passes and keeps how long each held the window, and after what.
+    """Runs the event loop in passes and keeps how long each held the window, where it was felt, and after what.
 
     Held by the clock, and by its own work alone: what a machine gives to others in the meantime is not in that.
     """
@@ -51,7 +52,8 @@ class StallMeter:
     def note(self, begun: tuple[float, float], without: tuple[float, float] = (0.0, 0.0)) -> None:
         """Keep how long something held the window that began then, `without` what is kept already."""
         wall, own = (now - then - less for now, then, less in zip(_clocks(), begun, without, strict=True))
-        self.held.append((wall, own, self.after))
+        if wall > KEPT:
+            self.held.append((wall, own, self.after))
 
     def event(self, act: Callable[..., object], *given: object) -> None:
         """One event, as a press of a key."""
