@@ -61,6 +61,7 @@ class Dash(CopyRule):
             "Shift",
             "How far dashes are moved on along closed lines, in parts of dash and gap.",
             least=-1e4,
+            most=1e4,
             slides=(0, 100),
             main=False,
         ),

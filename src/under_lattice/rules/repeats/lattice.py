@@ -144,7 +144,7 @@ class Lattice(Repeat):
         ),
     ] = 0.0
     box_width: Annotated[float, BOX] = 240.0
-    box_height: Annotated[float, replace(BOX, label="Box height")] = 240.0
+    box_height: Annotated[float, replace(BOX, label="Box height", words="Height of the filled box.")] = 240.0
 
     def place(self, above: Stage, ground: Ground) -> Stage:
         """Return the copies on the lattice.

@@ -46,9 +46,9 @@ class Symmetry(Repeat):
     goes_beyond: ClassVar[bool] = True
 
     kind: Literal["symmetry"] = "symmetry"
-    over: Annotated[Over, Choice("Over", "What is filled: the sheet, a box, or so many cells.", options=get_args(Over))] = (
-        "the plane"
-    )
+    over: Annotated[
+        Over, Choice("Over", "The whole plane, a strip that runs across, or round one point.", options=get_args(Over))
+    ] = "the plane"
     group: Annotated[
         Plane, Choice("Group", "By its crystallographic name.", options=get_args(Plane), when=(IN_PLANE,), search="wallpaper")
     ] = "p4m"
