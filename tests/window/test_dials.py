@@ -4,7 +4,7 @@ from functools import partial
 
 import pytest
 from PySide6.QtCore import QEvent, QLocale, QPoint, QPointF, Qt
-from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QWheelEvent
+from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
 
@@ -118,6 +118,29 @@ def test_a_press_that_brings_the_focus_selects_the_whole_number(hands):
     assert not field.selectedText()  # the second press places the cursor
     QTest.mouseDClick(field, Qt.MouseButton.LeftButton, pos=field.rect().center())
     assert field.selectedText() == field.text()
+
+
+def pressed_at(field, ms, kind=QEvent.Type.MouseButtonPress):
+    """Send a press or a release at the middle of a field, at a time of the pointer's clock."""
+    button = Qt.MouseButton.NoButton if kind == QEvent.Type.MouseButtonRelease else Qt.MouseButton.LeftButton
+    at = QPointF(field.rect().center())
+    event = QMouseEvent(kind, at, field.mapToGlobal(at), Qt.MouseButton.LeftButton, button, Qt.KeyboardModifier.NoModifier)
+    event.setTimestamp(ms)
+    QApplication.sendEvent(field, event)
+
+
+def test_three_quick_presses_select_the_whole_number_and_one_that_comes_later_places_the_cursor(hands):
+    field = hands.row("motif", "size").fields[0]
+    hands.studio.sheet.setFocus()
+    field.setFocus()
+    twice, release, soon = QEvent.Type.MouseButtonDblClick, QEvent.Type.MouseButtonRelease, QApplication.doubleClickInterval()
+    for ms, kind in ((5000, None), (5050, release), (5100, twice), (5150, release), (5200, None), (5250, release)):
+        pressed_at(field, ms, kind or QEvent.Type.MouseButtonPress)
+    assert field.selectedText() == field.text()
+    QTest.keyClicks(field, "1/3")
+    assert hands.rule("motif").size == pytest.approx(1 / 3)
+    pressed_at(field, 5100 + soon + 1)
+    assert not field.selectedText()
 
 
 def test_per_cent_are_of_the_number_the_visit_began_with_and_it_is_said(hands):

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QLocale, QRect, Qt, QTimer, Signal
 from PySide6.QtGui import QAccessible, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import in_groups, is_relative, typed
@@ -74,6 +74,7 @@ class NumberField(Line):
         self.scale: Callable[[], float] = lambda: 0.0  # px of the screen for each unit of a length
         self.takes_formulas = False
         self._told_meaning = False
+        self._twice = -1e9  # ms, when it was pressed twice
         self._pressed = False  # by the press that brought the focus
         self.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.setAccessibleName(name)
@@ -247,7 +248,8 @@ class NumberField(Line):
             self.selectAll()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pressed = self._pressed or not self.hasFocus()  # in a window that is not active yet it comes later
+        third = event.timestamp() - self._twice < QApplication.doubleClickInterval()
+        self._pressed = self._pressed or third or not self.hasFocus()  # in a window that is not active yet it comes later
         super().mousePressEvent(event)
         if self._pressed:
             self.selectAll()
@@ -261,6 +263,7 @@ class NumberField(Line):
         self._pressed = False
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self._twice = event.timestamp()
         self.selectAll()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
