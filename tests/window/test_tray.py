@@ -307,6 +307,23 @@ def test_keeping_alone_makes_the_work_unsaved(hands, tmp_path):
     assert hands.document.modified
 
 
+def test_a_kept_version_is_put_elsewhere_and_restored_before_its_picture_is_there(hands, monkeypatch):
+    hands.do("tray")
+    panel = hands.studio.tray.kept
+    monkeypatch.setattr(panel.pictures, "want", lambda *_: None)
+    for value in (1.0, 2.0):
+        gap(hands, value)
+        hands.do("keep")
+    hands.bot.waitUntil(lambda: list(panel.tiles) == [one.id for one in hands.document.work.kept], timeout=5000)
+    first = hands.document.work.kept[0]
+    assert panel.tiles[first.id].picture is None
+    QTest.keyClick(panel.tiles[first.id], Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
+    assert [one.name[-1] for one in hands.document.work.kept] == ["2", "1"]
+    hands.bot.wait(50)
+    QTest.mouseDClick(panel.tiles[first.id], Qt.MouseButton.LeftButton)
+    assert hands.rule("lattice").gap == 1.0
+
+
 def test_kept_are_put_in_order_by_keys_and_by_dropping(hands):
     hands.do("tray")
     for value in (1.0, 2.0, 3.0):

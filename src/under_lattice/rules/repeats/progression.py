@@ -110,13 +110,7 @@ class Progression(Repeat):
     across: Annotated[
         Number,
         Ratio(
-            "Size across",
-            "Width of each copy, in parts of the one before.",
-            vary=True,
-            least=1.0,
-            most=1000.0,
-            digits=1,
-            slides=(80.0, 120.0),
+            "Size across", "Width, in parts of the one before.", vary=True, least=1.0, most=1000.0, digits=1, slides=(80.0, 120.0)
         ),
     ] = 100.0
     along: Annotated[
@@ -182,12 +176,7 @@ class Progression(Repeat):
     own: Annotated[
         str,
         RuleChoice(
-            "Centre of",
-            "Which copies together count as one that has a centre of its own.",
-            nearest="",
-            others=OTHERS,
-            main=False,
-            group="Steps",
+            "Centre of", "Which copies count as one, with one own centre.", nearest="", others=OTHERS, main=False, group="Steps"
         ),
     ] = ALL
     stacking: Annotated[Stacking, STACKING] = "smaller on top"

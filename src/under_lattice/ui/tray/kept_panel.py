@@ -44,6 +44,11 @@ class KeptTile(Tile):
         self.kept = one
         self.carries = (FORM, one.id)
 
+    def show_picture(self, picture: QImage | None) -> None:
+        """Show a picture, or an empty place; all that can be done with a version can be done before it is painted."""
+        super().show_picture(picture)
+        self.setEnabled(True)
+
     def toggle_mark(self) -> None:
         """Take it among those to export, or out of them."""
         self.marked = not self.marked
