@@ -68,6 +68,8 @@ QPushButton#nudge:checked {{ background: {ver}; color: {verink}; border: 1px sol
 QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 9px; }}
 QToolButton#step {{ padding: 1px 4px; }}
 QToolButton#step:focus {{ padding: 0 3px; }}
+QFileDialog QToolButton {{ padding: 1px; }}
+QFileDialog QToolButton:focus {{ padding: 0; }}
 QToolButton:hover {{ background: {hover}; }}
 QToolButton:focus {{ border: 2px solid {ver}; padding: 2px 8px; }}
 QToolButton:checked:focus {{ border-bottom: 4px solid {ver}; padding-bottom: 0; }}
