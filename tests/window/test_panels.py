@@ -3,6 +3,7 @@
 import ast
 from pathlib import Path
 
+import pytest
 from PySide6.QtWidgets import QLabel
 
 from tests.chains import floor_alone
@@ -73,3 +74,17 @@ def test_another_time_of_the_loop_is_painted_when_it_is_looked_at(hands):
     assert shown[0] == shown[2]
     assert shown[0] != shown[1]
     assert not hands.document.design.layers[0].rules[0].locked
+
+
+@pytest.mark.parametrize("width", [640, 900, 1280])
+def test_words_at_the_foot_give_way_whole_while_something_is_drawn(hands, width):
+    hands.window.resize(width, 700)
+    line = hands.studio.facts_line
+    line.show_zoom("53 %")
+    for act in (lambda: line.show_working("drawing 41%"), lambda: line.show_time("12 ms"), lambda: line.show_working("lattice 3%")):
+        act()
+        hands.bot.wait(30)
+        seen = [one for one in line.findChildren(QLabel) if one.isVisible()]
+        assert seen
+        assert not [one.text() for one in seen if one.width() < one.sizeHint().width()]
+    assert line.stop.isVisible()

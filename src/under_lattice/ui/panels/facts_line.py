@@ -204,12 +204,14 @@ class FactsLine(QWidget):
 
     def show_working(self, words: str) -> None:
         """Say what is at work and how far it is, with a way to stop it."""
-        self.show_time(words)
-        self.stop.show()
+        self._show_time(words, True)
 
     def show_time(self, words: str) -> None:
         """Show how long the last picture took, or that one is being drawn."""
-        self.stop.hide()
+        self._show_time(words, False)
+
+    def _show_time(self, words: str, stops: bool) -> None:
+        self.stop.setVisible(stops)
         self._set(self.time, words)
         self._fit()
 
