@@ -6,6 +6,7 @@ from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
+    QFileDialog,
     QLabel,
     QLineEdit,
     QPushButton,
@@ -242,3 +243,21 @@ def test_a_list_too_narrow_for_its_words_cuts_them_at_a_letter_where_it_was_aske
     assert pictures[0] == pictures[1]  # the end is seen
     assert pictures[2] == pictures[3]  # the beginning is seen
     assert pictures[0] != pictures[2]
+
+
+def test_signs_of_the_file_dialog_are_large_enough_to_be_read(hands, tmp_path):
+    dialog = QFileDialog(hands.window, "Save as", str(tmp_path))
+    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.show()
+    hands.bot.waitExposed(dialog)
+    buttons = dialog.findChildren(QToolButton)
+    assert len(buttons) >= 3
+    for button in buttons:
+        button.setEnabled(True)  # which of them can be pressed hangs on where the dialog was before
+        seen = button.grab().toImage()
+        across, down = range(2, seen.width() - 2), range(2, seen.height() - 2)
+        ground = seen.pixelColor(2, 2)
+        drawn = [(x, y) for x in across for y in down if seen.pixelColor(x, y) != ground]
+        spans = [max(places) - min(places) for places in zip(*drawn, strict=True)]
+        assert max(spans) >= 11, button.objectName()
+    dialog.close()

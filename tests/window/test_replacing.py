@@ -6,7 +6,7 @@ import time
 import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton, QToolButton
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
 from under_lattice.files.recipe import open_any
 from under_lattice.ui.export.export_dialog import ExportDialog
@@ -111,18 +111,3 @@ def test_saving_is_done_off_the_interface_thread_and_closing_waits_for_it(hands,
     assert hands.window.files.may_leave()
     assert open_any(tmp_path / "slow.lattice").work.design == hands.document.design
     assert threading.main_thread() not in threads
-
-
-def test_signs_of_the_file_dialog_are_large_enough_to_be_read(hands, tmp_path):
-    dialog = QFileDialog(hands.window, "Save as", str(tmp_path))
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.show()
-    hands.bot.waitExposed(dialog)
-    buttons = [one for one in dialog.findChildren(QToolButton) if one.isVisible() and one.isEnabled() and not one.icon().isNull()]
-    assert len(buttons) >= 3
-    for button in buttons:
-        seen = button.grab().toImage()
-        ground = seen.pixelColor(2, 2)
-        drawn = [x for x in range(seen.width()) if any(seen.pixelColor(x, y) != ground for y in range(seen.height()))]
-        assert max(drawn) - min(drawn) >= 9, button.objectName()
-    dialog.close()
