@@ -1,12 +1,14 @@
-"""What is in circles is collected in the interface thread alone."""
+"""What is in circles is collected in the interface thread alone, what is old among it when nothing is at work."""
 
 import gc
 import threading
 import weakref
 
+import pytest
 from PySide6.QtCore import QObject
 
 from under_lattice.ui.workers.collector import Collector
+from under_lattice.ui.workers.worker import Job, Urgency, worker
 
 
 class Ring:
@@ -38,20 +40,42 @@ def test_what_other_threads_make_is_collected_and_never_by_them(qtbot):
     assert gc.isenabled()
 
 
-def test_what_has_become_old_is_collected_in_time(qtbot):
-    collector, ring, kept = Collector(), Ring(), []
+@pytest.fixture
+def old():
+    """A collector that has to take away a ring which is old, and how many times that takes it over again."""
+    collector, ring, kept, usual = Collector(), Ring(), [], gc.get_threshold()
+    collector._timer.stop()  # each look is ours
     gone = weakref.ref(ring)
     gc.collect()  # old now
     del ring
-    usual = gc.get_threshold()
     gc.set_threshold(700, 10, 10)
-    try:
-        for _ in range(500):
-            kept += [[] for _ in range(1000)]
+
+    def look(times):
+        for k in range(times):
+            kept.extend([] for _ in range(1000))
             collector.collect()
             if gone() is None:
-                break
-        assert gone() is None, len(kept)
+                return k
+        return None
+
+    yield look
+    collector.stop()
+    gc.set_threshold(*usual)
+
+
+def test_what_has_become_old_is_collected_when_nothing_is_at_work(qtbot, old):
+    qtbot.waitUntil(worker().rests, timeout=10_000)
+    assert old(200) is not None
+
+
+def test_while_something_is_at_work_it_waits_until_the_process_has_grown(qtbot, old, monkeypatch):
+    let, begun = threading.Event(), threading.Event()
+    worker().ask(Job("busy", Urgency.REST, lambda progress: (begun.set(), let.wait(20.0))))
+    assert begun.wait(10.0)
+    try:
+        assert old(1000) is None
+        monkeypatch.setattr("under_lattice.ui.workers.collector.resident", lambda: 1e12)
+        assert old(200) is not None
     finally:
-        collector.stop()
-        gc.set_threshold(*usual)
+        let.set()
+        qtbot.waitUntil(worker().rests, timeout=10_000)

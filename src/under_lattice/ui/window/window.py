@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -123,17 +123,15 @@ class Window(Host):
                 themes.addAction(action)
             self.addAction(action)
             self.actions_by_key[command.key] = action
-        self.actions_by_key["handles"].setChecked(True)
-        self.actions_by_key["tray"].setChecked(recent.tray_shown())
-        self.actions_by_key["column"].setChecked(True)
+        for key, on in (("handles", True), ("tray", recent.tray_shown()), ("column", True)):
+            self.actions_by_key[key].setChecked(on)
         opener = QAction(self)
         opener.setShortcut(QKeySequence("F10"))
         opener.triggered.connect(self._open_menu)
         self.addAction(opener)
 
     def _open_menu(self) -> None:
-        button = self.strip.menu_button
-        at = button if button.isVisible() else self.start_page
+        at = button if (button := self.strip.menu_button).isVisible() else self.start_page
         self.menu.popup(at.mapToGlobal(QPoint(0, button.height())))
 
     def _do(self, key: str) -> None:
@@ -226,11 +224,10 @@ class Window(Host):
 
     def _show_state(self) -> None:
         document = self.document
-        open_work = document is not None
         for key, action in self.actions_by_key.items():
-            action.setEnabled(open_work or key in EVERYWHERE)
+            action.setEnabled(document is not None or key in EVERYWHERE)
         self.actions_by_key[{v: k for k, v in THEMES.items()}[LOOK.wish]].setChecked(True)
-        self.strip.setVisible(open_work)
+        self.strip.setVisible(document is not None)
         if document is None:
             self.setWindowTitle("Under Lattice")
             return
@@ -332,8 +329,11 @@ class Window(Host):
         dress_all()
 
     def dress(self) -> None:
-        """Dress the window in the theme in force."""
+        """Dress the window in the theme in force, what it draws itself in the next moment."""
         style.wear(self)
+        QTimer.singleShot(0, self, self._dress_drawn)
+
+    def _dress_drawn(self) -> None:
         self.strip.dress()
         self._show_state()
         if self.studio is not None:

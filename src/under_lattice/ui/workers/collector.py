@@ -10,8 +10,13 @@ import gc
 
 from PySide6.QtCore import QObject, QTimer
 
+from under_lattice.ui.workers.freed import resident
+from under_lattice.ui.workers.worker import worker
+
 LOOK_MS = 200
-FULL = 20  # collections of the middle generation for one of all
+FULL = 5  # collections of the middle generation before one of all, which takes a tenth of a second
+QUIET = 10  # looks at which nothing was at work, before one of all: a hand that rests does not feel it
+MUCH = 256e6  # bytes the process has grown by, after which one of all waits no longer: works that were left may lie in circles
 
 
 class Collector(QObject):
@@ -20,22 +25,25 @@ class Collector(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._middle = 0  # collections of the middle generation since the last of all
+        self._quiet = 0  # looks since something was at work
+        self._had = resident()  # bytes, after the last collection of all
         self._timer = QTimer(self, interval=LOOK_MS)
         self._timer.timeout.connect(self.collect)
         gc.disable()
         self._timer.start()
 
     def collect(self) -> None:
-        """Collect the generations that are due."""
+        """Collect the generations that are due; all of them only when nothing is at work for a while."""
+        self._quiet = self._quiet + 1 if worker().rests() else 0
+        if self._middle >= FULL and (self._quiet >= QUIET or resident() > self._had + MUCH):
+            gc.collect()
+            self._middle, self._had = 0, resident()
+            return
         young, middle, _ = gc.get_count()
         first, second, _ = gc.get_threshold()
-        if young <= first:
-            return
-        if middle < second:
-            gc.collect(0)
-            return
-        self._middle += 1
-        gc.collect(2 if self._middle % FULL == 0 else 1)
+        if young > first:
+            self._middle += middle >= second
+            gc.collect(int(middle >= second))
 
     def stop(self) -> None:
         """Leave it to Python again."""

@@ -209,6 +209,10 @@ class Worker(QObject):
         with self._wake:
             return any(job.owner is owner for job in (*self._waiting, *self._under_way))
 
+    def rests(self) -> bool:
+        """Tell whether nothing is waiting or under way."""
+        return not self._waiting and not self._under_way
+
     def _next(self, urgency: Urgency) -> Job | None:
         """The first of the most urgent jobs a thread may take; one slot is served by one thread at a time."""
         taken = {one.slot for one in self._under_way}
