@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
+from typing import Any
 
 import numpy as np
 
@@ -13,6 +14,7 @@ from under_lattice.geometry.outline import CLOSE, CURVE, MOVE, polygon_verbs
 from under_lattice.pattern.drawn import Drawn
 from under_lattice.pattern.marks import Coat, Marks, Picture
 from under_lattice.pattern.stage import Family
+from under_lattice.render.desk import Desk
 from under_lattice.render.kernel_blend import fade
 from under_lattice.scene.tree import Scene, SceneLayer, View
 
@@ -20,6 +22,7 @@ READY = "ready"
 FINISHES = (
     Blur(1.0),
     Blur(9.0),
+    Blur(1.0, 30.0),
     Contour(1.0, 0.0, (0.0, 0.0, 0.0), 1.0),
     Streak(True, 9.0),
     Ripple(9.0, 1.0),
@@ -42,12 +45,18 @@ def share_ready() -> float:
 
 
 def warm() -> None:
-    """Compile every kernel, half of them in a second process, then note that it is done. Two at once do no harm."""
-    other = None if is_warm() else _elsewhere("rest")
+    """Compile every kernel, half of them in a second process, then note that it is done. Two at once do no harm.
+
+    The other begins with what paints pixels. By then this one has what places edges, which both need, and goes on with the rest.
+    """
+    other = None if is_warm() else _elsewhere("sweep_and_paint")
     try:
-        paint_small()
-        if other is None or other.wait():
+        if other is not None:
+            look()
             rest()
+            other.wait()
+        paint_small()
+        rest()
     finally:
         if other is not None:
             other.kill()
@@ -55,21 +64,48 @@ def warm() -> None:
         (folder() / READY).touch()
 
 
-def paint_small() -> None:
-    """Paint a small scene with every kernel that paints, and look for what lies on top."""
-    from under_lattice.render.paint import paint
-    from under_lattice.render.topmost import flat_for, mark_at
+def sweep_and_paint() -> None:
+    """Paint a small scene, after what takes longest of it."""
+    from under_lattice.render import kernel_sweep as sweeps
 
+    desk, one, to, many = Desk.new(24), np.float32(1.0), np.eye(2, 3), np.ones((1, 4), np.float32)
+    into, run, sums, masks, wide = desk.pixels, desk.run, desk.acc.ravel(), (desk.mask, desk.solid), desk.acc.shape[1]
+    rule: Any = np.int32(0)  # of the kind an item has, which the compiler tells from a plain number
+    paint: Any = (many, many, np.zeros((1, 4), np.int64), 1)
+    sweeps.sweep_clear(into, sums, wide, desk.mask, 0, 0, one, one, one, one, rule, rule)
+    sweeps.sweep_opaque_paint(run, 24, sums, wide, *masks, 0, 0, 0, 0, 0, to, rule, *paint)
+    sweeps.sweep_paint(into, sums, wide, desk.mask, 0, 0, 0, 0, 0, to, one, rule, rule, *paint)
+    sweeps.sweep_opaque(run, 24, sums, wide, *masks, 0, 0, one, one, one, rule)
+    paint_small()
+
+
+def _small() -> tuple[Scene, View, Picture]:
+    """A triangle whose every kind of paint asks for kernels of its own."""
     one = np.zeros(1, np.int32)
     marks = Marks(
         (Family(polygon_verbs(3), np.array([[(0.0, 0.0), (9.0, 0.0), (0.0, 9.0)]]), one),), one, one, np.eye(2, 3)[None], one
     )
     coat = Coat(np.full((1, 4), 200, np.uint8), np.full((1, 4), 255, np.uint8), np.ones(1), blend="multiply")
     layer = SceneLayer("", Picture(marks, (coat, coat._replace(blend="normal"))), 0.5, "screen")
-    scene, view = Scene(20.0, 20.0, "#FFFFFF", (layer,)), View(24, 24, 1.0, 12.0, 12.0)
+    return Scene(20.0, 20.0, "#FFFFFF", (layer,)), View(24, 24, 1.0, 12.0, 12.0), layer.picture
+
+
+def look() -> None:
+    """Look for what lies on top in a small picture: for that edges are placed."""
+    from under_lattice.render.topmost import flat_for, mark_at
+
+    _, view, picture = _small()
+    mark_at(flat_for(picture, view), 12.0, 12.0)
+
+
+def paint_small() -> None:
+    """Paint a small scene with every kernel that paints, and look for what lies on top."""
+    from under_lattice.render.paint import paint
+
+    scene, view, _ = _small()
     paint(scene, view)
     paint(scene, view, depth="float")
-    mark_at(flat_for(layer.picture, view), 12.0, 12.0)
+    look()
 
 
 def rest() -> None:
