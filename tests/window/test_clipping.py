@@ -3,6 +3,7 @@
 import pytest
 from PySide6.QtCore import QRect, Qt
 from PySide6.QtGui import QFontMetrics
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -11,6 +12,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QStyle,
+    QStyleOptionButton,
     QStyleOptionComboBox,
     QToolButton,
     QWidget,
@@ -18,11 +20,14 @@ from PySide6.QtWidgets import (
 
 from tests.chains import work_of
 from tests.window.conftest import Hands, gone
+from under_lattice.declare.frozen import edited
 from under_lattice.library import demo
 from under_lattice.library.layers import chain
 from under_lattice.rules import FAMILIES
 from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.repeats.along_curve import AlongCurve
 from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.rules.shapes.push_edges import PushEdges
 from under_lattice.ui.dials.hand import Hand
 from under_lattice.ui.export.export_dialog import ExportDialog
 from under_lattice.ui.look import style
@@ -30,6 +35,7 @@ from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import CHAIN_WIDTH, LOOK
 from under_lattice.ui.panels.card import Card
 from under_lattice.ui.state.document import Document
+from under_lattice.vary.numbers import Varied
 from under_lattice.work.model import Design, Sheet, Work
 
 DRESSED = True  # what is looked at here are sizes
@@ -52,7 +58,7 @@ def cut(widget):
         if isinstance(widget, QToolButton) and widget.toolButtonStyle() == Qt.ToolButtonStyle.ToolButtonIconOnly:
             return ""
         wide = QFontMetrics(widget.font()).horizontalAdvance(widget.text().replace("&&", "&"))
-        return widget.text() if wide > widget.width() + SLACK else ""
+        return widget.text() if wide > room_of(widget) + SLACK else ""
     if isinstance(widget, QLineEdit) and widget.text():
         margins = widget.textMargins()
         free = widget.contentsRect().width() - margins.left() - margins.right() - 4
@@ -66,6 +72,15 @@ def cut(widget):
         across = QFontMetrics(widget.font()).horizontalAdvance(widget.currentText())
         return widget.currentText() if across > box.width() + SLACK else ""
     return ""
+
+
+def room_of(button):
+    """How wide the words of a button may be; a single sign stands in its middle, whatever the style keeps free."""
+    if isinstance(button, QToolButton) or len(button.text()) == 1:
+        return button.width()
+    option = QStyleOptionButton()
+    button.initStyleOption(option)
+    return button.style().subElementRect(QStyle.SubElement.SE_PushButtonContents, option, button).width()
 
 
 def cut_in(parent):
@@ -261,3 +276,21 @@ def test_signs_of_the_file_dialog_are_large_enough_to_be_read(hands, tmp_path):
         spans = [max(places) - min(places) for places in zip(*drawn, strict=True)]
         assert max(spans) >= 11, button.objectName()
     dialog.close()
+
+
+@pytest.mark.parametrize("name", ["", "Waves along the edges of the water in the pool"])
+@pytest.mark.parametrize("large", [(1.0, "light"), (2.0, "dark")], indirect=True, ids=["100%", "200% dark"])
+def test_what_varies_over_a_repeat_is_named_in_its_card_but_not_its_own_dials(large, window, qtbot, name):
+    over = Varied(rule="floor-along-curve", channel="step", start=50.0, end=100.0)
+    edges = PushEdges(name=name, amount=edited(over, start=0.0, end=5.0))
+    hands = Hands(qtbot, window).show(work_of(Polygon(size=20.0), edges, AlongCurve(size=over)))
+    form = hands.open("along-curve")
+    hands.settle()
+    if not form.more.isChecked():
+        QTest.mouseClick(form.more, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: form.rows["size"].isVisible(), timeout=5_000)
+    links = [one for one in form.findChildren(QPushButton) if one.accessibleName().endswith("varies over this")]
+    assert [one.accessibleName() for one in links] == [f"{name or 'Push edges'}: Amount varies over this"]
+    assert links[0].isVisible()
+    assert not cut_in(form)
+    assert not [one for one in links if room_of(one) < one.fontMetrics().horizontalAdvance(one.text())]

@@ -18,7 +18,7 @@ from under_lattice.ui.dials.parts import NoEffectLine
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
-from under_lattice.ui.look.words import Words, on_button
+from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.ui.workers.worker import worker
 from under_lattice.vary.numbers import Varied
 
@@ -283,7 +283,7 @@ class RuleForm(QWidget):
         """List what varies over this repeat though it stands in another card; it is the same dial shown twice."""
         found = []
         if self.hand.rule.family == "repeat":
-            for other in self.hand.owner.own_rules:
+            for other in (rule for rule in self.hand.owner.own_rules if rule.id != self.hand.rule.id):
                 for name, dial in other.dials().items():
                     value = getattr(other, name)
                     if isinstance(value, Varied) and value.rule == self.hand.rule.id:
@@ -293,8 +293,13 @@ class RuleForm(QWidget):
         self._links = tuple(found)
         emptied(self._linked)
         for rule_id, words in found:
-            link = QPushButton(on_button(f"{words} varies over this"))
+            said = f"{words} varies over this"
+            link = QPushButton()
             link.setObjectName("linkSaf")
+            link.setStyleSheet("padding-left: 2px")
+            link.setText(on_button(link.fontMetrics().elidedText(said, Qt.TextElideMode.ElideMiddle, px(244))))
+            link.setAccessibleName(said)
+            link.setToolTip(tip(said))
             link.setCursor(Qt.CursorShape.PointingHandCursor)
             link.clicked.connect(lambda _=False, i=rule_id: self.wanted.emit(i))
             self._linked.addWidget(link)
