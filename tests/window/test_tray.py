@@ -241,6 +241,21 @@ def test_the_siblings_are_reached_by_a_key_and_a_large_work_waits_to_be_asked(tr
     assert tray.wait(number).design is hands.document.design
 
 
+def test_what_is_said_of_a_large_work_goes_when_it_is_undone(tray, monkeypatch):
+    hands, number = tray.hands, tray.roaming.deal.number
+    monkeypatch.setattr("under_lattice.ui.tray.roaming.BY_ITSELF_MOST", 20)
+    for said in ("", "Nothing that may move here changes the picture"):
+        tray.roaming.sentence = said
+        for value in (1.0, 2.0):
+            gap(hands, value)
+            hands.bot.waitUntil(lambda: "press Deal again" in tray.roaming.sentence, timeout=20_000)
+            hands.settle()
+        hands.do("undo")
+        hands.do("undo")
+        hands.bot.waitUntil(lambda said=said: tray.roaming.sentence == said, timeout=20_000)
+        assert tray.roaming.deal.number == number  # those that hang are of this work
+
+
 def test_the_tray_is_put_away_and_found_again_as_it_was(tray, qtbot):
     hands = tray.hands
     assert tray.tray.isVisible()

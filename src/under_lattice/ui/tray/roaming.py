@@ -64,6 +64,7 @@ class Roaming(QObject):
         self.deals: list[Deal] = []
         self.at = -1
         self.sentence = ""
+        self._aside: str | None = None  # what was said before the work had too many copies to be dealt from
         self.awake = False
         self._rest = QTimer(self, singleShot=True, interval=REST_MS)
         self._rest.timeout.connect(self._follow)
@@ -134,6 +135,8 @@ class Roaming(QObject):
         """The work is seen and measured as it is now: soon there is time for its relatives."""
         if self.awake and not self._of_now():
             self._rest.start()
+        elif self._aside is not None:
+            self._say(self._aside)
 
     def _follow(self) -> None:
         """The work rests: deal on the same terms from what it is now."""
@@ -142,13 +145,17 @@ class Roaming(QObject):
         stages = [result.last.stage for result in self.desk.found.results.values() if result.last is not None]
         copies = sum(stage.n for stage in stages if stage is not None)
         if copies > BY_ITSELF_MOST:
+            before = self.sentence if self._aside is None else self._aside
             self._tell(f"a work of {copies:,} copies is dealt from only when you press Deal again")
+            self._aside = before
         else:
             self._deal(used=False)
 
     def _tell(self, sentence: str) -> None:
-        sentence = capital(sentence)
-        self.sentence = sentence
+        self._say(capital(sentence))
+
+    def _say(self, sentence: str) -> None:
+        self.sentence, self._aside = sentence, None
         self.changed.emit()
 
     def _deal(self, used: bool) -> None:
@@ -165,17 +172,15 @@ class Roaming(QObject):
             self.deals.pop()
         self.deals = [*self.deals[-DEALS_MOST:], Deal(next(NUMBERS), design, self.terms, used=used)]
         self.at = len(self.deals) - 1
-        self.sentence = "" if Movables(design, self.terms.scope).free else "everything here is locked; unlock what may move"
         self.dealer.ask(self.deals[-1].number, design, self.terms, *self.sizes())
-        self.changed.emit()
+        self._say("" if Movables(design, self.terms.scope).free else "everything here is locked; unlock what may move")
 
     def _show(self, at: int) -> None:
         if 0 <= at < len(self.deals):
             self.at = at
             self.deals[at].used = True
             self.terms = self.deals[at].terms
-            self.sentence = ""
-            self.changed.emit()
+            self._say("")
 
     def _numbered(self, number: int) -> Deal | None:
         return next((one for one in self.deals if one.number == number), None)
