@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from tests.chains import work_of
 from tests.window.conftest import gone
+from under_lattice import output
 from under_lattice.files.recipe import open_any
 from under_lattice.library import demo
 from under_lattice.output.cut import Cutter
@@ -130,10 +131,31 @@ def test_what_has_no_cell_says_which_layer_and_writes_nothing(hands):
 def test_seldom_wanted_options_are_folded(exporting):
     page = exporting.box.pages["svg"]
     assert not page.parts["digits"].isVisible()
+    assert page.more.text() == "▸  More (1)   Decimals"
     QTest.mouseClick(page.more, LEFT)
     assert page.parts["digits"].isVisible()
+    assert page.more.text() == "▾  More (1)"
     QTest.mouseClick(page.more, LEFT)
     assert not page.parts["digits"].isVisible()
+    exporting.box.reject()
+
+
+@pytest.mark.parametrize("work", ["wash-room-tiles", "air-grille"])
+def test_of_options_that_are_folded_those_are_counted_that_can_be_set(hands, work):
+    hands.show(demo(work))
+    exporting = Exporting(hands)
+    folded = 0
+    for kind in output.FORMATS:
+        exporting.press(exporting.box.purposes, kind.purposes[0])
+        exporting.press(exporting.box.formats, kind.key())
+        page = exporting.box.pages[kind.key()]
+        if page.more.isVisible():
+            before = {name for name in page.dials if page.parts[name].isVisible()}
+            QTest.mouseClick(page.more, LEFT)
+            came = [page.dials[name].label for name in page.dials if page.parts[name].isVisible() and name not in before]
+            assert page.more.accessibleName() == f"More: {', '.join(came)}"
+            folded += len(came)
+    assert folded > 10
     exporting.box.reject()
 
 

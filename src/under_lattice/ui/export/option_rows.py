@@ -15,7 +15,7 @@ from under_lattice.output import Format
 from under_lattice.ui.dials.field import NumberField
 from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
-from under_lattice.ui.look.words import Words
+from under_lattice.ui.look.words import Words, say_more
 from under_lattice.work.model import Design, Sheet
 
 
@@ -38,10 +38,9 @@ class OptionRows(QWidget):
         self.dials = options.dials()
         self._lay(column, [name for name, dial in self.dials.items() if dial.main])
         seldom = [name for name, dial in self.dials.items() if not dial.main]
-        self.more = QPushButton(f"More ({len(seldom)})")
+        self.more = QPushButton()
         self.more.setObjectName("more")
         self.more.setAutoDefault(False)
-        self.more.setVisible(bool(seldom))
         self.more.clicked.connect(self._unfold)
         column.addWidget(self.more)
         self._lay(column, seldom)
@@ -135,13 +134,16 @@ class OptionRows(QWidget):
                 part.setCurrentIndex(max(0, part.findData(getattr(options, name))))
             else:
                 part.setCurrentText(getattr(options, name))
+        seldom = []
         for name, widgets in self._rows.items():
             dial = self.dials[name]
             holds = all(getattr(options, when.field) in when.values for when in dial.when)
             holds = holds and (not isinstance(dial, LayerChoice) or self.parts[name].count() > 2)  # of one layer nothing is chosen
+            seldom += [dial.label] if holds and not dial.main else []
             for widget in widgets:
                 widget.setVisible(holds and (dial.main or not self._folded))
-        self.more.setText(f"More ({sum(not dial.main for dial in self.dials.values())})" if self._folded else "Fewer")
+        self.more.setVisible(bool(seldom))
+        say_more(self.more, seldom, not self._folded, px(380))
         if "transparent" in self.parts:
             self.parts["transparent"].setEnabled(bool(self.sheet.background))
 

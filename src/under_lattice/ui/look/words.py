@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import html
 import re
+from collections.abc import Sequence
 
 from PySide6.QtGui import Qt
-from PySide6.QtWidgets import QLabel, QMessageBox, QWidget
+from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QWidget
 
 from under_lattice.ui.look.edged import Message
 
@@ -49,3 +50,10 @@ def tip(text: str) -> str:
 def on_button(text: str) -> str:
     """Return a text for a button or a menu, where one ``&`` would underline the next letter."""
     return text.replace("&", "&&")
+
+
+def say_more(button: QPushButton, names: Sequence[str], unfolded: bool, room: int) -> None:
+    """Let a button that unfolds rows say how many there are, and which while they are folded, in so many pixels."""
+    text = f"{'▾' if unfolded else '▸'}  More ({len(names)}){'' if unfolded else '   ' + ', '.join(names)}"
+    button.setText(on_button(button.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room)))
+    button.setAccessibleName(f"More: {', '.join(names)}")

@@ -18,7 +18,7 @@ from under_lattice.ui.dials.parts import NoEffectLine
 from under_lattice.ui.dials.row import DialRow
 from under_lattice.ui.look.layouts import emptied
 from under_lattice.ui.look.tokens import px
-from under_lattice.ui.look.words import Words, on_button, tip
+from under_lattice.ui.look.words import Words, on_button, say_more, tip
 from under_lattice.ui.workers.worker import worker
 from under_lattice.vary.numbers import Varied
 
@@ -270,11 +270,7 @@ class RuleForm(QWidget):
         self._listed = state
         names = [self.dials[name].label for name in shown] + [words for _, words in self._links]
         self.more.setVisible(bool(names))
-        mark = "▾" if self.more.isChecked() else "▸"
-        listed = "" if self.more.isChecked() else "   " + ", ".join(names)
-        text = f"{mark}  More ({len(names)}){listed}"
-        self.more.setText(self.more.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, px(250)))
-        self.more.setAccessibleName(f"More: {', '.join(names)}")
+        say_more(self.more, names, self.more.isChecked(), px(250))
         groups = {self.dials[name].group for name in shown}
         for group, heading in self._headings.items():
             heading.setVisible(len(shown) > FEW and len(groups) > 1 and group in groups)
