@@ -277,12 +277,12 @@ class RuleForm(QWidget):
 
     def _show_links(self) -> None:
         """List what varies over this repeat though it stands in another card; it is the same dial shown twice."""
-        found = []
-        if self.hand.rule.family == "repeat":
-            for other in (rule for rule in self.hand.owner.own_rules if rule.id != self.hand.rule.id):
-                for name, dial in other.dials().items():
+        found, own = [], self.hand.rule
+        if own.family == "repeat":
+            for other in self.hand.owner.own_rules:
+                for name, dial in other.dials().items() if other.id != own.id else ():
                     value = getattr(other, name)
-                    if isinstance(value, Varied) and value.rule == self.hand.rule.id:
+                    if isinstance(value, Varied) and value.rule == own.id:
                         found.append((other.id, f"{other.shown_name()}: {dial.label}"))
         if tuple(found) == self._links:
             return
