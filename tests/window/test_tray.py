@@ -245,7 +245,7 @@ def test_what_is_said_of_a_large_work_goes_when_it_is_undone(tray, monkeypatch):
     hands, number = tray.hands, tray.roaming.deal.number
     monkeypatch.setattr("under_lattice.ui.tray.roaming.BY_ITSELF_MOST", 20)
     for said in ("", "Nothing that may move here changes the picture"):
-        tray.roaming.sentence = said
+        tray.roaming._tell(said)
         for value in (1.0, 2.0):
             gap(hands, value)
             hands.bot.waitUntil(lambda: "press Deal again" in tray.roaming.sentence, timeout=20_000)

@@ -51,12 +51,11 @@ def warm() -> None:
     """
     other = None if is_warm() else _elsewhere("sweep_and_paint")
     try:
+        look()
+        rest()
         if other is not None:
-            look()
-            rest()
             other.wait()
         paint_small()
-        rest()
     finally:
         if other is not None:
             other.kill()

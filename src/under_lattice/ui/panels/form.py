@@ -280,9 +280,9 @@ class RuleForm(QWidget):
         found, own = [], self.hand.rule
         if own.family == "repeat":
             for other in self.hand.owner.own_rules:
-                for name, dial in other.dials().items() if other.id != own.id else ():
+                for name, dial in other.dials().items():
                     value = getattr(other, name)
-                    if isinstance(value, Varied) and value.rule == own.id:
+                    if isinstance(value, Varied) and value.rule == own.id != other.id:
                         found.append((other.id, f"{other.shown_name()}: {dial.label}"))
         if tuple(found) == self._links:
             return

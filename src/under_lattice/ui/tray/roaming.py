@@ -63,8 +63,8 @@ class Roaming(QObject):
         self.terms = Terms()
         self.deals: list[Deal] = []
         self.at = -1
-        self.sentence = ""
-        self._aside: str | None = None  # what was said before the work had too many copies to be dealt from
+        self._said = ""  # of the deals
+        self._large = ""  # of the work as it is, when it has too many copies to be dealt from by itself
         self.awake = False
         self._rest = QTimer(self, singleShot=True, interval=REST_MS)
         self._rest.timeout.connect(self._follow)
@@ -81,6 +81,11 @@ class Roaming(QObject):
     def deal(self) -> Deal | None:
         """The deal that is shown."""
         return self.deals[self.at] if 0 <= self.at < len(self.deals) else None
+
+    @property
+    def sentence(self) -> str:
+        """What there is to say."""
+        return self._large or self._said
 
     # -- what the person does --------------------------------------------------------------------
     def wake(self, awake: bool) -> None:
@@ -135,8 +140,9 @@ class Roaming(QObject):
         """The work is seen and measured as it is now: soon there is time for its relatives."""
         if self.awake and not self._of_now():
             self._rest.start()
-        elif self._aside is not None:
-            self._say(self._aside)
+        elif self._large:
+            self._large = ""
+            self.changed.emit()
 
     def _follow(self) -> None:
         """The work rests: deal on the same terms from what it is now."""
@@ -145,17 +151,13 @@ class Roaming(QObject):
         stages = [result.last.stage for result in self.desk.found.results.values() if result.last is not None]
         copies = sum(stage.n for stage in stages if stage is not None)
         if copies > BY_ITSELF_MOST:
-            before = self.sentence if self._aside is None else self._aside
-            self._tell(f"a work of {copies:,} copies is dealt from only when you press Deal again")
-            self._aside = before
+            self._large = f"A work of {copies:,} copies is dealt from only when you press Deal again"
+            self.changed.emit()
         else:
             self._deal(used=False)
 
     def _tell(self, sentence: str) -> None:
-        self._say(capital(sentence))
-
-    def _say(self, sentence: str) -> None:
-        self.sentence, self._aside = sentence, None
+        self._said, self._large = capital(sentence), ""
         self.changed.emit()
 
     def _deal(self, used: bool) -> None:
@@ -173,14 +175,14 @@ class Roaming(QObject):
         self.deals = [*self.deals[-DEALS_MOST:], Deal(next(NUMBERS), design, self.terms, used=used)]
         self.at = len(self.deals) - 1
         self.dealer.ask(self.deals[-1].number, design, self.terms, *self.sizes())
-        self._say("" if Movables(design, self.terms.scope).free else "everything here is locked; unlock what may move")
+        self._tell("" if Movables(design, self.terms.scope).free else "everything here is locked; unlock what may move")
 
     def _show(self, at: int) -> None:
         if 0 <= at < len(self.deals):
             self.at = at
             self.deals[at].used = True
             self.terms = self.deals[at].terms
-            self._say("")
+            self._tell("")
 
     def _numbered(self, number: int) -> Deal | None:
         return next((one for one in self.deals if one.number == number), None)
@@ -203,8 +205,8 @@ class Roaming(QObject):
             return
         deal.hung.sort(key=lambda one: (one.sibling.distance, one.sibling.place))
         deal.whole = True
-        if not deal.hung and not self.sentence:
-            self.sentence = "nothing that may move here changes the picture"
+        if not deal.hung and not self._said:
+            self._said = "Nothing that may move here changes the picture"
         self.changed.emit()
 
     def _failed(self, number: int, sentence: str) -> None:
