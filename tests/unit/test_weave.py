@@ -3,12 +3,22 @@
 import numpy as np
 import pytest
 import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely import affinity
 
 from tests.chains import evaluated, tiles
 from under_lattice.core.errors import InputError
 from under_lattice.declare.frozen import edited
 from under_lattice.geometry.outline import contours
+from under_lattice.geometry.straps import crossed, merged
+from under_lattice.rules.ends.layer_end import LayerEnd
 from under_lattice.rules.motifs.weave import Weave, proportions
+from under_lattice.rules.paints.ink import Ink
+from under_lattice.rules.repeats.lattice import Lattice
+from under_lattice.work.layers import Chain
+from under_lattice.work.model import Sheet
+from under_lattice.work.suggest import suggested
 
 
 def pieces(weave):
@@ -110,3 +120,37 @@ def test_a_code_may_give_the_spacings_instead():
 def test_a_cut_that_leaves_nothing_is_refused(ways, cut):
     assert f"cut of {cut:.12g} leaves nothing of the straps" in evaluated(Weave(ways=ways, cut=cut)).problems[0].sentence
     assert not evaluated(Weave(ways=ways, cut=0.5)).problems
+
+
+@given(
+    bands=st.lists(st.tuples(st.floats(-20, 20), st.floats(0.01, 9)), min_size=1, max_size=6),
+    over=st.lists(st.tuples(st.floats(-20, 20), st.floats(0.01, 9)), max_size=6),
+    ways=st.sampled_from([(0.0, 120.0), (120.0, 0.0), (240.0, 120.0), (10.0, 100.0)]),
+)
+def test_what_shows_between_straps_is_what_is_left_of_them(bands, over, ways):
+    rim = shapely.Polygon([(15, 0), (3, 14), (-12, 9), (-14, -6), (2, -16)])
+
+    def laid(those, way):
+        return shapely.union_all([affinity.rotate(shapely.box(-99, low, 99, high), way, origin=(0, 0)) for low, high in those])
+
+    bands, over = ([(low, low + wide) for low, wide in those] for those in (bands, over))
+    rings = crossed(merged(np.array(bands)), merged(np.array(over).reshape(-1, 2)), ways[0], ways[1], rim)
+    left = laid(bands, ways[0]).difference(laid(over, ways[1])).intersection(rim)
+    shown = [shapely.Polygon(ring) for ring in rings]
+    assert shapely.union_all(shown).symmetric_difference(left).area < 1e-6
+    assert sum(one.area for one in shown) == pytest.approx(left.area, abs=1e-6)  # none lies on another
+
+
+@given(st.booleans(), st.integers(1, 9), st.integers(1, 9), st.floats(0.0, 3.0), st.sampled_from(["1", "5 : 2 : 3", "1 : 9"]))
+def test_the_whole_is_known_without_its_pieces(three, columns, rows, spacing, code):
+    weave = Weave(ways="three" if three else "two", columns=columns, rows=rows, spacing=spacing, code=code, cut=0.0)
+    assert np.allclose(weave.own_body().points, weave.shape().body().points)
+
+
+def test_a_rule_put_after_a_weave_of_many_straps_asks_for_none_of_them(monkeypatch):
+    around = Chain(
+        id="w", handle="w", name="Weave", rules=(Weave(id="m", ways="three", columns=200), Ink(id="i"), LayerEnd(id="e"))
+    )
+    before = suggested(Lattice, around, Sheet())
+    monkeypatch.setattr(Weave, "shape", lambda _: pytest.fail("80,000 pieces were made"))
+    assert suggested(Lattice, around, Sheet()) == before

@@ -8,7 +8,6 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 
 import numpy as np
 import shapely
-from shapely import affinity
 
 from under_lattice.core.errors import InputError
 from under_lattice.core.units import short
@@ -16,6 +15,7 @@ from under_lattice.declare.dials import Choice, Count, Length, Text, When
 from under_lattice.declare.moving import Push, at_half, mixed_ratio, multiplied, tidied
 from under_lattice.geometry.affine import Array, apply, turns
 from under_lattice.geometry.outline import Outline, polygon, polygon_verbs
+from under_lattice.geometry.straps import crossed, merged, stretches
 from under_lattice.pattern.ask import Ask
 from under_lattice.pattern.stage import Family, Shape, Stage
 from under_lattice.rules.base import describe
@@ -82,6 +82,11 @@ def proportions(code: str) -> list[float]:
     return found
 
 
+def _whole(width: float, height: float) -> Outline:
+    x, y = width / 2, height / 2
+    return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
+
+
 @dataclass(frozen=True, eq=False)
 class WeaveShape:
     """The visible pieces of all straps, one face for each kind of strap: of the code's numbers, upright ones first."""
@@ -97,8 +102,7 @@ class WeaveShape:
 
     def body(self) -> Outline:
         """The whole woven piece."""
-        x, y = self.width / 2, self.height / 2
-        return polygon(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]))
+        return _whole(self.width, self.height)
 
     def reach(self) -> float:
         """Nothing passes the body, in units of the shape."""
@@ -182,6 +186,19 @@ class Weave(MotifRule):
         ),
     ] = 2
 
+    def own_body(self) -> Outline:
+        """Return the whole woven piece; its straps, tens of thousands of pieces, are not asked for."""
+        return _whole(*self._size())
+
+    def _size(self) -> tuple[float, float]:
+        """Width and height of the whole, mm."""
+        code = np.array(proportions(self.code))
+        upright = self.straps(self.columns, code)
+        if self.ways == "three":
+            x, y = np.abs(self._rim(self._pitch(upright) * len(upright))).max(0)
+            return 2 * float(x), 2 * float(y)
+        return float(upright[-1, 1]), float(self.straps(self.rows, code)[-1, 1])
+
     def shape(self) -> Shape:
         """Return the pieces of all straps.
 
@@ -191,61 +208,56 @@ class Weave(MotifRule):
             When the cut leaves nothing of them.
         """
         code = np.array(proportions(self.code))
-        if self.ways == "three":
-            return self._three_ways(code)
-        upright, level = self.straps(self.columns, code), self.straps(self.rows, code)
-        width, height = upright[-1, 1], level[-1, 1]
-        on_top = self.on_top()
-        families = []
-        for across, (straps, others, long) in enumerate(((upright, level, height), (level, upright, width))):
-            for kind in range(len(code)):
-                corners = []
-                for i in np.flatnonzero(straps[:, 2] == kind):
-                    hidden = ~on_top[:, i] if across == 0 else on_top[i, :]
-                    for begin, end in self._pieces(others[hidden], long):
-                        low, high = straps[i, :2]
-                        box = [(low, begin), (high, begin), (high, end), (low, end)]
-                        corners.append([(x, y) if across == 0 else (y, x) for x, y in box])
-                if corners:
-                    points = np.array(corners).reshape(-1, 2) - np.array([width, height]) / 2
-                    families.append((polygon_verbs(4) * len(corners), points))
-        return self._woven(families, float(width), float(height))
+        families = self._three_ways(code) if self.ways == "three" else self._two_ways(code)
+        if not families:
+            raise InputError(f"a cut of {short(self.cut)} leaves nothing of the straps", "Cut")
+        return WeaveShape(tuple(families), *self._size())
 
-    def _three_ways(self, code: Array) -> Shape:
+    def _two_ways(self, code: Array) -> list[tuple[bytes, Array]]:
+        """Upright straps and level ones, over and under by their order."""
+        upright, level = self.straps(self.columns, code), self.straps(self.rows, code)
+        ends, on_top = np.array([upright[-1, 1], level[-1, 1]]), self.on_top()
+        families = []
+        for across, (straps, others) in enumerate(((upright, level), (level, upright))):
+            hidden = on_top if across else ~on_top.T
+            strap, shown = stretches(hidden, others[:, :2] + [-self.cut, self.cut], float(ends[1 - across]))
+            low, high, kinds = straps[strap].T
+            begin, end = shown.T
+            corners = np.stack([[low, begin], [high, begin], [high, end], [low, end]]).transpose(2, 0, 1)
+            corners = (corners[..., ::-1] if across else corners) - ends / 2
+            found = [corners[kinds == kind] for kind in range(len(code))]
+            families += [(polygon_verbs(4) * len(one), one.reshape(-1, 2)) for one in found if len(one)]
+        return families
+
+    def _three_ways(self, code: Array) -> list[tuple[bytes, Array]]:
         """Straps in three directions, each over the next and under the one before.
 
         Their middles stand at even distances, one set moved by half of that where three would else meet in a point; the whole ends
         in a hexagon.
         """
         straps = self.straps(int(self.columns), code)
-        wide, kind = straps[:, 1] - straps[:, 0], straps[:, 2].astype(int)
-        pitch = float(np.diff(straps[:, 0]).mean()) if len(wide) > 1 else float(wide[0]) + self.spacing
-        middle = (np.arange(len(wide)) - (len(wide) - 1) / 2) * pitch
-        far = len(wide) * pitch
-        rim = shapely.Polygon(apply(turns(np.arange(6) * 60.0), np.array([[0.0, len(wide) * pitch / np.sqrt(3)]]))[:, 0])
-        boxes = [shapely.box(-far, y - w / 2, far, y + w / 2) for y, w in zip(middle, wide, strict=True)]
-        shift = pitch / 2 if len(wide) % 2 else 0.0
-        sets = [
-            [affinity.rotate(affinity.translate(b, 0, shift * (d == 2)), 120.0 * d, origin=(0, 0)) for b in boxes] for d in range(3)
-        ]
-        over = [shapely.union_all(straps).buffer(self.cut, join_style="mitre") for straps in sets]
-        families = []
+        pitch, half = self._pitch(straps), (straps[:, 1] - straps[:, 0]) / 2
+        middle = (np.arange(len(half)) - (len(half) - 1) / 2) * pitch
+        shift = pitch / 2 if len(half) % 2 else 0.0
+        sets = [np.stack([middle - half, middle + half], 1) + shift * (d == 2) for d in range(3)]
+        rim, families = shapely.Polygon(self._rim(pitch * len(half))), []
         for d in range(3):
-            for one in range(len(code)):
-                mine = shapely.union_all([s for s, k in zip(sets[d], kind, strict=True) if k == one])
-                rings = [
-                    np.array(p.exterior.coords)[:-1] for p in shapely.get_parts(mine.intersection(rim).difference(over[d - 1]))
-                ]
-                rings = [ring for ring in rings if len(ring) > 2]
+            over = merged(sets[d - 1] + [-self.cut, self.cut])
+            for kind in range(len(code)):
+                rings = crossed(merged(sets[d][straps[:, 2] == kind]), over, 120.0 * d, 120.0 * ((d - 1) % 3), rim)
                 if rings:
                     families.append((b"".join(polygon_verbs(len(ring)) for ring in rings), np.concatenate(rings)))
-        x, y = np.abs(shapely.get_coordinates(rim)).max(0)
-        return self._woven(families, 2 * float(x), 2 * float(y))
+        return families
 
-    def _woven(self, families: list[tuple[bytes, Array]], width: float, height: float) -> Shape:
-        if not families:
-            raise InputError(f"a cut of {short(self.cut)} leaves nothing of the straps", "Cut")
-        return WeaveShape(tuple(families), width, height)
+    def _pitch(self, straps: Array) -> float:
+        """From the middle of a strap to that of the next where they run in three directions, mm."""
+        wide = float(straps[0, 1] - straps[0, 0])
+        return float(np.diff(straps[:, 0]).mean()) if len(straps) > 1 else wide + self.spacing
+
+    @staticmethod
+    def _rim(high: float) -> Array:
+        """The hexagon that straps in three directions end in, (6, 2)."""
+        return np.asarray(apply(turns(np.arange(6) * 60.0), np.array([[0.0, high / np.sqrt(3)]]))[:, 0])
 
     def straps(self, count: int, code: Array) -> Array:
         """Begin, end and place in the code of each strap (count, 3)."""
@@ -269,17 +281,6 @@ class Weave(MotifRule):
         if self.order == "twill":
             return np.asarray((j - i) % (self.over + self.under) < self.over)
         return np.asarray((i - j * self.step) % self.repeat == 0)
-
-    def _pieces(self, hiding: Array, long: float) -> list[tuple[float, float]]:
-        """The visible stretches of a strap of length `long`, between the straps (k, 3) that lie over it."""
-        out, begin = [], 0.0
-        for low, high, _ in hiding:
-            if low - self.cut - begin > 1e-9:
-                out.append((begin, float(low) - self.cut))
-            begin = float(high) + self.cut
-        if long - begin > 1e-9:
-            out.append((begin, long))
-        return out
 
     def handles(self, above: Stage, stage: Stage, ground: Ground, unit: str) -> HandleSet | None:
         """Return the corner that sizes the whole."""
