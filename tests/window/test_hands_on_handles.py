@@ -162,7 +162,7 @@ def test_a_group_is_chosen_faded_and_taken_apart(hands):
     assert hands.document.design.layers[0].end.opacity == 40
     hands.do("lock_layer")
     hands.type_in(card.form.rows["opacity"].fields[0], "60")
-    assert "locked" in card.form.rows["opacity"].error.text()
+    assert "locked" in card.form.rows["opacity"].error.said
     assert hands.document.design.layers[0].end.opacity == 40
     hands.do("lock_layer")
     hands.do("ungroup_layer")

@@ -57,7 +57,8 @@ def test_another_layer_is_chosen_by_its_name_and_its_outline_followed(two):
     combo.activated.emit(1)
     two.settle()
     assert two.rule("along-curve").layer == two.document.design.layers[1].id
-    two.bot.waitUntil(lambda: "pitch 55.8" in two.card("along-curve").form.rows["spacing"].derived.text(), timeout=5000)
+    spacing = two.card("along-curve").form.rows["spacing"]
+    two.bot.waitUntil(lambda: spacing.derived is not None and "pitch 55.8" in spacing.derived.text(), timeout=5000)
 
 
 def test_spots_snap_to_the_copies_corners_and_edges_of_another_layer(hands):

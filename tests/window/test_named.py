@@ -42,7 +42,7 @@ def test_a_dial_is_made_followed_turned_in_its_panel_and_let_go(grid):
     grid.settle()
     lattice = grid.rule("lattice")
     assert (lattice.pitch, lattice.row_pitch) == (26.0, 26.0)
-    assert "follows Swell" in grid.row("lattice", "pitch").hint.text()
+    assert "follows Swell" in grid.row("lattice", "pitch").hint.said
     grid.type_in(row.field, "0")
     assert "Swell turns Lattice of Floor" in row.error.text()
     assert grid.rule("lattice").pitch == 26.0

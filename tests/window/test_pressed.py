@@ -59,8 +59,8 @@ def test_why_a_text_is_refused_is_said_once_the_button_is_up(hands, mouse):
     hands.type_in(field, "nonsense")
     mouse.press(hands.row("lattice", "turn").fields[0], QPoint(20, 8))
     QTest.qWait(100)
-    assert row.error.isHidden()
+    assert not row.error.said
     assert hands.rule("lattice").gap == 0.0
     mouse.release()
-    hands.bot.waitUntil(row.error.isVisible, timeout=3000)
-    assert "is allowed" in row.error.text()
+    hands.bot.waitUntil(lambda: bool(row.error.said), timeout=3000)
+    assert "is allowed" in row.error.said

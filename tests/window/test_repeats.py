@@ -104,8 +104,8 @@ def test_a_number_varies_by_the_steps_of_its_own_rule(showing):
 def test_what_follows_is_said_beside_the_dials(showing):
     hands = showing(Polygon(), Progression(count=30, turn=3.0, across=97.5, along=97.5))
     form = hands.open("progression")
-    hands.bot.waitUntil(lambda: "last 47.99 %" in form.rows["across"].hint.text(), timeout=10_000)
-    assert "looks like 27" in form.rows["turn"].hint.text()
+    hands.bot.waitUntil(lambda: "last 47.99 %" in form.rows["across"].hint.said, timeout=10_000)
+    assert "looks like 27" in form.rows["turn"].hint.said
 
 
 def test_rules_are_copied_to_another_layer(showing):

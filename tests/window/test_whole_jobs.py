@@ -96,7 +96,7 @@ def test_no_choice_is_cut_off_by_what_follows_from_it(showing):
     hands = showing(Polygon(size=2.0), Ink(), Lattice(form="squares", gap=-0.8))
     form = hands.open("lattice")
     row = form.rows["extent"]
-    hands.bot.waitUntil(lambda: "×" in row.derived.text(), timeout=10_000)
+    hands.bot.waitUntil(lambda: row.derived is not None and "×" in row.derived.text(), timeout=10_000)
     row.derived.setText("2 199 × 2 199")
     row._place_derived()
     hands.bot.wait(50)

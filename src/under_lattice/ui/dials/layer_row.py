@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QPushButton, QVBoxLayout
 
 from under_lattice.declare.dials import LayerChoice
 from under_lattice.ui.dials.hand import Hand
@@ -25,6 +25,8 @@ class LayerRow(ListRow):
         super().__init__(hand, name)
         self._members: tuple[tuple[str, str], ...] = ()
         self.below.setContentsMargins(px(LABEL_WIDTH) + 3, 0, 0, 2)
+        self._links = QVBoxLayout()
+        self.below.insertLayout(0, self._links)
 
     def entries(self) -> list[tuple[str, str]]:
         dial = self.dial
@@ -40,9 +42,7 @@ class LayerRow(ListRow):
         if members == self._members:
             return
         self._members = members
-        self.below.removeWidget(self.error)
-        emptied(self.below)
-        self.below.addWidget(self.error)
+        emptied(self._links)
         for layer, title in members:
             link = QPushButton(on_button(f"{title}  →"))
             link.setObjectName("link")
@@ -51,7 +51,7 @@ class LayerRow(ListRow):
             link.setStyleSheet("text-align: left; padding-left: 2px")
             link.setCursor(Qt.CursorShape.PointingHandCursor)
             link.clicked.connect(partial(self._show, layer))
-            self.below.addWidget(link)
+            self._links.addWidget(link)
 
     def _show(self, layer: str) -> None:
         self.wanted.emit(LAYER + layer)

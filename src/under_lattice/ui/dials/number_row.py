@@ -20,7 +20,7 @@ from under_lattice.ui.dials.vary_panel import VaryPanel
 from under_lattice.ui.look.layouts import once_released
 from under_lattice.ui.look.numerals import as_written_here
 from under_lattice.ui.look.tokens import px
-from under_lattice.ui.look.words import Words, on_button
+from under_lattice.ui.look.words import Remark, on_button
 from under_lattice.vary.numbers import Channel, Varied
 from under_lattice.vary.walk import ONE_COPY
 
@@ -51,10 +51,8 @@ class NumberRow(DialRow):
         self._kind = ""
         self._parts: list[QWidget] = []
         self._lead = QWidget()
-        self.hint = Words("")
-        self.hint.setObjectName("hint")
-        self.hint.hide()
-        self.below.addWidget(self.hint)
+        self.hint = Remark("hint")
+        self.below.insertLayout(1, self.hint)  # below what is refused
         self.label.scrubs = True
         self.label.setCursor(Qt.CursorShape.SizeHorCursor)
         self.label.begun.connect(self._scrub_begun)
@@ -108,9 +106,8 @@ class NumberRow(DialRow):
         said = (self.hand.words(self.name), tie_words(self.hand, self.name))
         words = self._meant or ", ".join(filter(None, said))
         words = as_written_here(words) if words else words
-        if words != self.hint.text():
-            self.hint.setText(words)
-            self.hint.setVisible(bool(words))
+        if words != self.hint.said:
+            self.hint.say(words)
 
     def show_stepped(self) -> None:
         """Show whether the number is on the test strip, by the sign of its axis."""

@@ -25,7 +25,7 @@ from under_lattice.ui.look.numerals import as_written_here, capital
 from under_lattice.ui.look.popup_menu import PopupMenu
 from under_lattice.ui.look.quiet_combo import QuietCombo
 from under_lattice.ui.look.tokens import px
-from under_lattice.ui.look.words import Words
+from under_lattice.ui.look.words import Remark, Words
 from under_lattice.vary.numbers import Varied
 from under_lattice.work.address import Address
 
@@ -59,12 +59,10 @@ class DialRow(QWidget):
         self.label.carries = self._carried
         self.line.addWidget(self.label)
         self.idle: NoEffectLine | None = None
-        self.moving: Words | None = None  # how it moves over the loop
-        self.error, self._refusal = Words(""), ""
-        self.error.setObjectName("error")
-        self.error.setWordWrap(True)
-        self.error.hide()
-        self.below.addWidget(self.error)
+        self.moving = Remark("hintSaf")  # how it moves over the loop
+        self.error, self._refusal = Remark("error", wraps=True), ""
+        self.below.addLayout(self.error)
+        self.below.addLayout(self.moving)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._menu_at)
 
@@ -113,12 +111,13 @@ class DialRow(QWidget):
             once_released(self, self._show_refused)
 
     def _show_refused(self) -> None:
-        self.error.setText(capital(self._refusal))
-        self.error.setVisible(bool(self._refusal))
+        self.error.say(capital(self._refusal))
 
     def show_no_effect(self, found: NoEffect | None) -> None:
         """Say that the dial changes nothing now, with what would give it an effect; or nothing."""
         if self.idle is None:
+            if found is None:
+                return
             self.idle = NoEffectLine()
             self.idle.cured.connect(self.hand.give_effect)
             self.below.addWidget(self.idle)
@@ -172,13 +171,7 @@ class DialRow(QWidget):
     def show_moving(self) -> None:
         """Show whether the dial moves."""
         words = moves_words(self.hand, self.name)
-        if words and self.moving is None:
-            self.moving = Words("")
-            self.moving.setObjectName("hintSaf")
-            self.below.addWidget(self.moving)
-        if self.moving is not None:
-            self.moving.setText(words)
-            self.moving.setVisible(bool(words))
+        self.moving.say(words)
         moves = "moves" if words else ""
         if (self.label.property("moves") or "") != moves:
             self.label.setProperty("moves", moves)
@@ -230,20 +223,28 @@ class ChoiceRow(DialRow):
             self.combo.setToolTip(self.dial.words)
             self.combo.textActivated.connect(lambda words: self.turn(self.meant(words)))
             self.line.addWidget(self.combo, 1)
-        self.derived = Words("")
-        self.derived.setObjectName("derived")
-        self.line.addWidget(self.derived)
+        self.derived: Words | None = None  # what follows from the choice
         self.derived_below, self._follows = False, ("", "", False)
-        self.derived.hide()
         self.shown: NumberField | None = self._derived_field(self.dial.shows) if self.dial.shows else None
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._place_derived()
 
+    def _show_derived(self, words: str) -> None:
+        if self.derived is None:
+            if not words:
+                return
+            self.derived = Words("")
+            self.derived.setObjectName("derived")
+            self.line.insertWidget(2, self.derived)
+        self.derived.setText(words)
+        self.derived.setVisible(bool(words))
+        self._place_derived()
+
     def _place_derived(self) -> None:
         """Put what follows from the choice beside it, or below where the choice would be cut off."""
-        if self.combo is None or not self.derived.text():
+        if self.combo is None or self.derived is None or not self.derived.text():
             return
         words = self.combo.fontMetrics().horizontalAdvance(self.combo.currentText()) + px(COMBO_FRAME)
         words = max(words, self.combo.minimumSizeHint().width())
@@ -301,9 +302,7 @@ class ChoiceRow(DialRow):
         beside = self.shown is not None and not self.shown.isHidden()
         if (value, words, beside) != self._follows:
             self._follows = value, words, beside
-            self.derived.setText(as_written_here(words) if words else "")
-            self.derived.setVisible(bool(words))
-            self._place_derived()
+            self._show_derived(as_written_here(words) if words else "")
 
 
 class ListRow(DialRow):

@@ -7,7 +7,7 @@ import re
 from collections.abc import Sequence
 
 from PySide6.QtGui import Qt
-from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QWidget
+from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QVBoxLayout, QWidget
 
 from under_lattice.ui.look.edged import Message
 
@@ -30,6 +30,29 @@ class Words(QLabel):
 def _breakable(word: re.Match[str]) -> str:
     """A word that may be broken after each dozen of letters."""
     return _PART.sub("\\g<0>\u200b", word[0])
+
+
+class Remark(QVBoxLayout):
+    """A place for words that are seldom there; their label is made when there is something to say."""
+
+    def __init__(self, name: str, wraps: bool = False) -> None:
+        super().__init__()
+        self.said = ""
+        self._name, self._wraps = name, wraps
+        self._words: Words | None = None
+
+    def say(self, text: str) -> None:
+        """Show words, or nothing."""
+        self.said = text
+        if self._words is None:
+            if not text:
+                return
+            self._words = Words("")
+            self._words.setObjectName(self._name)
+            self._words.setWordWrap(self._wraps)
+            self.addWidget(self._words)
+        self._words.setText(text)
+        self._words.setVisible(bool(text))
 
 
 class Question(Message):

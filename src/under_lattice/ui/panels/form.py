@@ -67,12 +67,10 @@ class RuleForm(QWidget):
         self._pairs = {beside: name for name, dial in self.dials.items() if (beside := getattr(dial, "beside", ""))}
         self._apart: set[str] = set()  # of the pairs, those that have a row each
         self._tied = {name: tied for name, dial in self.dials.items() if (tied := getattr(dial, "tied", None))}
-        whole = QVBoxLayout(self)
+        whole = self._outer = QVBoxLayout(self)
         whole.setContentsMargins(8, 4, 8, 6)
         whole.setSpacing(0)
-        self.whole = NoEffectLine()  # of the rule itself
-        self.whole.cured.connect(hand.give_effect)
-        whole.addWidget(self.whole)
+        self.whole: NoEffectLine | None = None  # of the rule itself
         self._columns: dict[str, QVBoxLayout] = {MAIN: QVBoxLayout()}  # of the main rows, and of each group of folded ones
         whole.addLayout(self._columns[MAIN])
         self.more = QPushButton("")
@@ -187,13 +185,21 @@ class RuleForm(QWidget):
             elif shown and (dial.main or self.more.isChecked()):
                 self._wanted.append(name)
         self._make_some() if self.rows else self._making.start()  # a card that opens has its rows in the next passes
-        if self.whole.isVisibleTo(self) or "" in effects:
-            self.whole.show_found(effects.get(""))
+        if self.whole is not None or "" in effects:
+            self._show_whole(effects.get(""))
         for name in ({*effects, *self._without} - {""}) & self.rows.keys():
             self.rows[name].show_no_effect(effects.get(name))
         self._without, self._moves = tuple(effects), moves
         self._show_links()
         self._show_more()
+
+    def _show_whole(self, found: NoEffect | None) -> None:
+        """Say above all rows that the rule itself changes nothing, or nothing."""
+        if self.whole is None:
+            self.whole = NoEffectLine()
+            self.whole.cured.connect(self.hand.give_effect)
+            self._outer.insertWidget(0, self.whole)
+        self.whole.show_found(found)
 
     @property
     def made(self) -> bool:
