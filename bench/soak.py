@@ -35,7 +35,7 @@ def main(edits: int, seed: int) -> None:
     QMessageBox.exec = lambda box: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
     soak.open_work()
     window.show()
-    soak.meter.passes(1.0)
+    soak.meter.passes(5.0)  # as long as a person looks at what was opened; what comes later is loaded meanwhile
     soak.meter.held.clear()
     files = len(os.listdir("/proc/self/fd"))
     for k in range(edits):

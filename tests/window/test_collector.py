@@ -79,3 +79,22 @@ def test_while_something_is_at_work_it_waits_until_the_process_has_grown(qtbot, 
     finally:
         let.set()
         qtbot.waitUntil(worker().rests, timeout=10_000)
+
+
+def test_what_the_program_is_made_of_is_set_aside_once_it_is_loaded(qtbot):
+    collector = Collector()
+    collector._timer.stop()
+    try:
+        qtbot.waitUntil(worker().rests, timeout=10_000)
+        gone, before = weakref.ref(Ring()), gc.get_freeze_count()
+        for _ in range(11):
+            collector.collect()
+        assert gone() is None  # what was left in circles by then is not kept for ever
+        assert gc.get_freeze_count() > before
+        kept = gc.get_freeze_count()
+        for _ in range(40):
+            collector.collect()
+        assert gc.get_freeze_count() <= kept  # what is made later is not
+    finally:
+        collector.stop()
+    assert gc.get_freeze_count() == 0

@@ -3,12 +3,13 @@
 import pytest
 from PySide6.QtCore import QEvent, QObject
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QCheckBox, QComboBox, QMenu, QWidget
+from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QMenu, QWidget
 
 from tests.window.conftest import Hands
 from under_lattice.colour.colour import contrast
 from under_lattice.library import demo
 from under_lattice.ui.dials.vary_panel import VaryPanel
+from under_lattice.ui.look.dressing import Bare, parts_of
 from under_lattice.ui.look.tokens import DARK, LIGHT, LOOK
 from under_lattice.ui.window.window import Window
 
@@ -71,6 +72,7 @@ def test_a_theme_is_put_on_all_windows_with_their_lists_menus_and_panels(hands, 
     try:
         for wish, tokens in (("dark", DARK), ("light", LIGHT)):
             hands.window.set_theme(wish)
+            qtbot.waitUntil(lambda: not (hands.window.dressing.under_way or other.dressing.under_way), timeout=5000)
             assert ground_of(other.strip) == QColor(tokens.panel)
             assert ground_of(hands.studio.facts_line) == QColor(tokens.panel)
             assert ground_of(row.panel) == QColor(tokens.open)
@@ -87,6 +89,7 @@ def test_another_theme_is_seen_in_every_panel_of_a_window_that_is_open(hands):
     try:
         for theme in ("dark", "light"):
             hands.do(theme)
+            hands.bot.waitUntil(lambda: not hands.window.dressing.under_way, timeout=5000)
             hands.settle()
             studio = hands.studio
             ground = LOOK.tokens.panel.lower()
@@ -100,10 +103,11 @@ def test_another_theme_is_seen_in_every_panel_of_a_window_that_is_open(hands):
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
-def test_the_box_of_what_can_be_ticked_is_seen_whether_it_is_ticked_or_not(window, theme):
+def test_the_box_of_what_can_be_ticked_is_seen_whether_it_is_ticked_or_not(window, theme, qtbot):
     window.show()
     try:
         window.set_theme(theme)
+        qtbot.waitUntil(lambda: not window.dressing.under_way, timeout=5000)
         box = QCheckBox("Crop marks", window)
         box.show()
         for ticked in (False, True):
@@ -114,3 +118,43 @@ def test_the_box_of_what_can_be_ticked_is_seen_whether_it_is_ticked_or_not(windo
             assert max(contrast(one, ground) for one in seen) > 3.0, (theme, ticked)
     finally:
         window.set_theme("light")
+
+
+def test_another_theme_comes_to_one_part_of_a_window_after_the_other(hands, qtbot):
+    hands.show(demo("festival-poster"))
+    for key in ("strip", "string"):
+        hands.do(key)
+        hands.settle()
+    everything = len(hands.window.findChildren(QWidget))
+    parts = parts_of(hands.window)
+    assert all(one.styleSheet() for one in parts if one.isVisible())
+    sizes = [len(part.findChildren(QWidget)) + 1 for part in parts]
+    assert max(sizes) < 0.4 * everything
+    bare = [one for one in hands.window.findChildren(QWidget) if isinstance(one, Bare)]
+    assert sum(sizes) + len(bare) == everything
+    try:
+        for wish in ("dark", "light", "dark"):  # the next before the one before has come to all
+            hands.window.set_theme(wish)
+            qtbot.wait(1)
+        qtbot.waitUntil(lambda: not hands.window.dressing.under_way, timeout=5000)
+        assert all(DARK.text in one.styleSheet() for one in parts)
+        assert hands.window.updatesEnabled()
+    finally:
+        LOOK.wish = "light"
+
+
+@pytest.mark.parametrize("key", ["sheet", "export", "recolour", "find", "history", "add_rule", "about", "plot"])
+def test_what_opens_above_a_window_wears_its_theme(hands, key):
+    hands.window.set_theme("dark")
+    hands.bot.waitUntil(lambda: not hands.window.dressing.under_way, timeout=5000)
+    before = set(hands.window.findChildren(QWidget))
+    try:
+        hands.do(key)
+        QApplication.processEvents()
+        made = [one for one in hands.window.findChildren(QWidget) if one not in before and one.isVisible()]
+        opened = [one for one in made if one.parentWidget() is hands.window]
+        assert len(opened) == 1
+        assert opened[0].grab().toImage().pixelColor(4, 4).name() in (DARK.panel.lower(), DARK.open.lower())
+        opened[0].close()
+    finally:
+        hands.window.set_theme("light")

@@ -82,5 +82,5 @@ def test_what_is_no_palette_is_said_at_the_row(hands, row, tmp_path, data, said)
     was, path = hands.rule("ink").palette, tmp_path / "nonsense.json"
     path.write_bytes(data)
     row.palettes.read_file(path)
-    hands.bot.waitUntil(lambda: said in row.error.text(), timeout=5000)
+    hands.bot.waitUntil(lambda: said in row.error.said, timeout=5000)
     assert hands.rule("ink").palette == was

@@ -79,6 +79,8 @@ def test_another_time_of_the_loop_is_painted_when_it_is_looked_at(hands):
 @pytest.mark.parametrize("width", [640, 900, 1280])
 def test_words_at_the_foot_give_way_whole_while_something_is_drawn(hands, width):
     hands.window.resize(width, 700)
+    hands.bot.wait(30)
+    hands.settle()  # no picture comes in between
     line = hands.studio.facts_line
     line.show_zoom("53 %")
     for act in (lambda: line.show_working("drawing 41%"), lambda: line.show_time("12 ms"), lambda: line.show_working("lattice 3%")):

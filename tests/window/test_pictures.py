@@ -69,7 +69,7 @@ def test_what_is_no_picture_is_told_and_nothing_changes(pebbles, tmp_path, monke
     row = picture_row(pebbles)
     before = pebbles.document.design
     choose(row.pick, "from a file…")
-    pebbles.bot.waitUntil(lambda: "notes.png is not a picture" in row.error.text(), timeout=10_000)
+    pebbles.bot.waitUntil(lambda: "notes.png is not a picture" in row.error.said, timeout=10_000)
     assert pebbles.document.design is before
 
 
@@ -147,5 +147,5 @@ def test_an_outline_is_brought_in_from_an_svg_and_what_was_left_out_is_listed(pe
     before = pebbles.rule("motif")
     path.write_text("<svg><broken")
     QTest.mouseClick(row.button, Qt.MouseButton.LeftButton)
-    pebbles.bot.waitUntil(lambda: "shell.svg is not an SVG file" in row.error.text(), timeout=10_000)
+    pebbles.bot.waitUntil(lambda: "shell.svg is not an SVG file" in row.error.said, timeout=10_000)
     assert pebbles.rule("motif") == before

@@ -142,7 +142,7 @@ def test_swings_waves_and_whole_turns_come_from_the_menu(whirls):
     row = hands.row("progression", "turn")
     hands.choose(row, "Move this: a whole turn")
     assert [bead.value for bead in hands.motions[1].beads] == [6.0, 366.0]
-    assert "moves: 2 values over the loop" in row.moving.text()
+    assert "moves: 2 values over the loop" in row.moving.said
     line = hands.rows.line
     line.course.activated.emit(2)  # swing
     hands.settle()

@@ -110,7 +110,7 @@ def test_a_locked_layer_says_so_when_it_is_edited(hands):
     hands.do("lock_layer")
     row = hands.row("lattice", "gap")
     hands.type_in(row.fields[0], "3")
-    assert "locked" in row.error.text()
+    assert "locked" in row.error.said
     assert hands.rule("lattice").gap == 0.0
 
 

@@ -139,8 +139,8 @@ def dress(app: QApplication) -> None:
     app.setPalette(_palette(LOOK.tokens))
 
 
-def wear(window: QWidget) -> None:
-    """Put the style sheet of the theme in force on a window, and so on all that belongs to it.
+def wear(part: QWidget) -> None:
+    """Put the style sheet of the theme in force on a part of a window, and so on all that belongs to it.
 
     A sheet of the whole application costs several times as much: the toolkit goes over each part once for each part it lies in.
     """
@@ -148,7 +148,7 @@ def wear(window: QWidget) -> None:
     with as_file(files("under_lattice") / "fonts") as fonts:
         values = LOOK.tokens.__dict__ | {"face": FACE, **{sign: (fonts / f"{sign}-{theme}.svg").as_posix() for sign in SIGNS}}
         sizes = {"body": px(13), "small": px(12), "title": px(22), "heading": px(14), "under": px(77), "line_high": px(20)}
-        window.setStyleSheet(SHEET.format(**values, **sizes))
+        part.setStyleSheet(SHEET.format(**values, **sizes))
 
 
 def _text_scale() -> float:

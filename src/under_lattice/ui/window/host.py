@@ -6,6 +6,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMainWindow
 
+from under_lattice.ui.look.dressing import Bare
 from under_lattice.ui.look.numerals import capital
 from under_lattice.ui.look.words import Question
 from under_lattice.ui.state.document import Document
@@ -13,7 +14,7 @@ from under_lattice.ui.window.studio import Studio
 from under_lattice.work.model import Work
 
 
-class Host(QMainWindow):
+class Host(Bare, QMainWindow):
     """A window with at most one open work."""
 
     actions_by_key: dict[str, QAction]

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from under_lattice.ui.look.dressing import Bare
+
 if TYPE_CHECKING:
     from under_lattice.ui.loop.player import Player
     from under_lattice.ui.loop.string_panel import StringPanel
@@ -19,7 +21,7 @@ if TYPE_CHECKING:
     from under_lattice.ui.tray.tray import Tray
 
 
-class MadeLate(QWidget):
+class MadeLate(Bare, QWidget):
     """The parts, each in its place beside the sheet."""
 
     film_wanted = Signal()

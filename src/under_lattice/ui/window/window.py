@@ -6,9 +6,9 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, QTimer
+from PySide6.QtCore import QPoint
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
-from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QVBoxLayout
 
 from under_lattice.core.errors import LatticeError
 from under_lattice.declare.frozen import edited
@@ -29,6 +29,7 @@ from under_lattice.ui.dialogs.sheet_dialog import SheetDialog
 from under_lattice.ui.dials.carrying import FORM as DIAL
 from under_lattice.ui.dials.carrying import brought
 from under_lattice.ui.look import style
+from under_lattice.ui.look.dressing import Dressing, Pages, Whole
 from under_lattice.ui.look.tokens import LOOK
 from under_lattice.ui.panels.start_page import StartPage
 from under_lattice.ui.panels.strip import CommandStrip
@@ -57,7 +58,6 @@ class Window(Host):
         self.setWindowTitle("Under Lattice")
         self.setAcceptDrops(True)
         self.resize(1280, 800)
-        style.wear(self)
         self.engine, self.pictures = Engine(), Pictures()
         self.actions_by_key: dict[str, QAction] = {}
         self._functions: dict[str, Callable[[], object]] = {}
@@ -76,9 +76,9 @@ class Window(Host):
         self.start_page.open_wanted.connect(self.files.ask_open)
         self.start_page.own_wanted.connect(self.bringing.ask)
         self.start_page.files.told.connect(self.complain)
-        self.stack = QStackedWidget()
+        self.stack = Pages()
         self.stack.addWidget(self.start_page)
-        whole = QWidget()
+        whole = Whole()
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -87,6 +87,7 @@ class Window(Host):
         column.addWidget(self.files.reading)
         column.addWidget(self.files.exports)
         self.setCentralWidget(whole)
+        self.dressing = Dressing(self, self._dress_drawn)
         self._show_state()
 
     # -- commands --------------------------------------------------------------------------------
@@ -328,11 +329,6 @@ class Window(Host):
         background(self, lambda: recent.remember_theme(wish), lambda _: None, lambda _: None)
         dress_all()
 
-    def dress(self) -> None:
-        """Dress the window in the theme in force, what it draws itself in the next moment."""
-        style.wear(self)
-        QTimer.singleShot(0, self, self._dress_drawn)
-
     def _dress_drawn(self) -> None:
         self.strip.dress()
         self._show_state()
@@ -397,4 +393,4 @@ def dress_all() -> None:
         style.dress(app)
     for one in QApplication.topLevelWidgets():
         if isinstance(one, Window):
-            one.dress()
+            one.dressing.begin()

@@ -27,6 +27,7 @@ class Collector(QObject):
         self._middle = 0  # collections of the middle generation since the last of all
         self._quiet = 0  # looks since something was at work
         self._had = resident()  # bytes, after the last collection of all
+        self._begun = False  # whether what the program is made of has been set aside
         self._timer = QTimer(self, interval=LOOK_MS)
         self._timer.timeout.connect(self.collect)
         gc.disable()
@@ -35,6 +36,8 @@ class Collector(QObject):
     def collect(self) -> None:
         """Collect the generations that are due; all of them only when nothing is at work for a while."""
         self._quiet = self._quiet + 1 if worker().rests() else 0
+        if not self._begun and self._quiet >= QUIET:
+            self._begin()
         if self._middle >= FULL and (self._quiet >= QUIET or resident() > self._had + MUCH):
             gc.collect()
             self._middle, self._had = 0, resident()
@@ -45,7 +48,14 @@ class Collector(QObject):
             self._middle += middle >= second
             gc.collect(int(middle >= second))
 
+    def _begin(self) -> None:
+        """Set aside what was loaded in the first seconds; it stays, and to look it through took most of each collection of all."""
+        gc.collect()
+        gc.freeze()
+        self._begun = True
+
     def stop(self) -> None:
         """Leave it to Python again."""
         self._timer.stop()
+        gc.unfreeze()
         gc.enable()
