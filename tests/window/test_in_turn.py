@@ -35,6 +35,18 @@ def test_one_thing_is_done_in_each_pass_in_order_and_more_may_be_added_meanwhile
     assert all(after - before <= 1 for before, after in pairwise(counts))
 
 
+def test_nothing_is_done_while_something_else_is_made_nor_in_the_pass_in_which_that_ends(qtbot):
+    owner, done, free = QObject(), [], [False]
+    turns = InTurn(owner, lambda: free[0])
+    turns.add(lambda: done.append(1))
+    qtbot.wait(100)
+    assert done == []
+    free[0] = True
+    turns._go_on()  # it ended in this very pass
+    assert done == []
+    qtbot.waitUntil(lambda: done == [1], timeout=5000)
+
+
 def test_a_fault_of_one_keeps_no_other_from_its_turn(qtbot):
     owner, done = QObject(), []
     turns = InTurn(owner)

@@ -1,11 +1,12 @@
 """A work that is left is let go, with all that was made for it: memory does not grow over a long day."""
 
 import gc
+import threading
 import weakref
 
 import pytest
 from PySide6.QtCore import QEvent, Qt
-from PySide6.QtGui import QContextMenuEvent
+from PySide6.QtGui import QContextMenuEvent, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog, QMenu, QMessageBox
 
@@ -16,6 +17,7 @@ from under_lattice.render.finish.kept import FINISHED
 from under_lattice.ui.dialogs.chooser import PictureChooser
 from under_lattice.ui.dialogs.command_search import CommandSearch
 from under_lattice.ui.panels.chips import Chip
+from under_lattice.ui.workers import cells
 from under_lattice.ui.workers.worker import worker
 
 LEAVES = ["quit", "book", "open", "new_window", "save", "save_as", "print", "export_again"]  # the work, or the window
@@ -91,11 +93,36 @@ def test_all_that_was_made_for_a_work_is_let_go_when_it_is_left(qtbot, window, c
         gc.collect()
         return [part for part, kept in left.items() if kept() is not None]
 
-    qtbot.waitUntil(lambda: not held(), timeout=40_000)
+    def none_is_held():
+        assert held() == []
+
+    qtbot.waitUntil(none_is_held, timeout=40_000)
 
 
 def test_what_was_finished_for_a_work_is_let_go_with_it(qtbot, window):
     Hands(qtbot, window).show(demo("sea-glass"))
-    qtbot.waitUntil(lambda: window.studio.settled and FINISHED.size > 0, timeout=30_000)
+    qtbot.waitUntil(lambda: window.studio.settled and FINISHED.size > 0 and worker().rests(), timeout=30_000)
     window.show_work(floor_alone())
     assert FINISHED.size == 0
+
+
+def test_a_strip_that_is_being_painted_is_given_up_with_its_work(qtbot, window, monkeypatch):
+    begun, let, painted = threading.Event(), threading.Event(), []
+
+    def slow(looks, design, size, progress, span=0.0):
+        if span:  # a cell of the strip; else the one that is picked
+            painted.append(design)
+            begun.set()
+            let.wait(20.0)
+        progress.check()
+        return QImage(8, 8, QImage.Format.Format_RGB32)
+
+    monkeypatch.setattr(cells, "picture_in", slow)
+    hands = Hands(qtbot, window).show(demo("entrance-floor"))
+    hands.do("strip")
+    qtbot.waitUntil(begun.is_set, timeout=20_000)
+    window.show_work(floor_alone())
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    let.set()
+    qtbot.waitUntil(worker().rests, timeout=20_000)
+    assert len(painted) == 1

@@ -26,7 +26,7 @@ class History(QFrame):
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("popup")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.document, self.pictures = document, Pictures()
+        self.document, self.pictures = document, Pictures(self)
         self.setFixedSize(WIDE, HIGH)
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QGestureEvent, QPinchGesture
 from under_lattice.geometry.affine import Array, apply, inverse
 from under_lattice.picking.picker import Level
 from under_lattice.rules.handles import Drag, Handle, HandleSet
+from under_lattice.ui.look.dressing import Bare
 from under_lattice.ui.look.tokens import colour
 from under_lattice.ui.sheet.brush import Brush
 from under_lattice.ui.sheet.canvas import Canvas
@@ -36,7 +37,7 @@ ZOOM_STEP = 1.15
 POINT_KEYS = {Qt.Key.Key_Delete: "remove", Qt.Key.Key_Insert: "add"}
 
 
-class SheetView(Canvas):
+class SheetView(Bare, Canvas):
     """The canvas with the handles of the open rule, and hands on them; the wheel zooms at the pointer."""
 
     drag_begun = Signal(str)

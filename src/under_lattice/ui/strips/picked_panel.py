@@ -23,7 +23,7 @@ class PickedPanel(QWidget):
 
     def __init__(self, page: StripPage) -> None:
         super().__init__()
-        self.page, self.cells = page, Cells()
+        self.page, self.cells = page, Cells(self)
         self.at: tuple[int, int] | None = None
         self._design: Design | None = None
         self.title, self.place = Words("Picked"), Words("")

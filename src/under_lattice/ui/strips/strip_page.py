@@ -44,7 +44,7 @@ class StripPage(QWidget):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.desk, self.cells, self.view = desk, Cells(), StripView()
+        self.desk, self.cells, self.view = desk, Cells(self), StripView()
         self.setObjectName("stripPage")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.strip: Strip | None = None

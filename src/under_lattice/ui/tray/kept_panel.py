@@ -78,7 +78,7 @@ class KeptPanel(QWidget):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.desk, self.pictures = desk, Pictures()
+        self.desk, self.pictures = desk, Pictures(self)
         self.pictures.made.connect(self._made)
         self.tiles: dict[str, KeptTile] = {}
         self._seen: dict[str, tuple[object, QImage]] = {}

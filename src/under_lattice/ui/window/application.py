@@ -117,6 +117,7 @@ def load_later(progress: Progress = QUIET) -> None:
     for name in LATER:
         progress.check()
         import_module(f"under_lattice.{name}")
+    import_module("under_lattice.explore.movable").plain_motifs()  # each is drawn once, which the first deal would wait for
 
 
 def say_in_front(windows: list[Window], sentence: str) -> None:

@@ -70,7 +70,7 @@ class Studio(MadeLate):
         self._picked: Picked | None = None
         self._level = -1
         self._shown_alone: tuple[Design, str, Design] | None = None
-        self.later = InTurn(self)
+        self.later = InTurn(self, lambda: self.chain.made)
         self.sheet, self.facts_line = SheetView(), FactsLine()
         self.handling = Handling(self.desk, self.sheet)
         self.panels = [panel(self.desk) for panel in PANELS]

@@ -11,10 +11,11 @@ BETWEEN_MS = 20  # for what is heard, laid out and drawn meanwhile
 
 
 class InTurn(QObject):
-    """Does one thing after the other, so that none waits for all."""
+    """Does one thing after the other, so that none waits for all; `free` tells whether nothing else is being made just then."""
 
-    def __init__(self, parent: QObject) -> None:
+    def __init__(self, parent: QObject, free: Callable[[], bool] = lambda: True) -> None:
         super().__init__(parent)
+        self._free, self._was_free = free, True
         self._acts: deque[Callable[[], object]] = deque()
         self._next = QTimer(self, singleShot=True, interval=BETWEEN_MS)
         self._next.timeout.connect(self._go_on)
@@ -31,6 +32,11 @@ class InTurn(QObject):
             self._next.start()
 
     def _go_on(self) -> None:
+        free, before = self._free(), self._was_free
+        self._was_free = free
+        if not (free and before):  # what was made a moment ago is still to be laid out and drawn
+            self._next.start()
+            return
         try:
             self._acts[0]()
         finally:  # a fault of one keeps no other from its turn
