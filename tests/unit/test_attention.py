@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from tests.chains import SHEET, work_of
+from tests.chains import SHEET, evaluated, work_of
 from tests.unit.test_repeats import HalfEllipse
 from under_lattice.evaluate.evaluator import Evaluator, evaluate
 from under_lattice.evaluate.result import ChainResult, Step
@@ -20,12 +20,14 @@ from under_lattice.rules.copies.adjust import Adjust
 from under_lattice.rules.ground import PLAIN
 from under_lattice.rules.motifs.ellipse import Ellipse
 from under_lattice.rules.motifs.polygon import Polygon
+from under_lattice.rules.motifs.rectangle import Rectangle
 from under_lattice.rules.repeats.along_curve import AlongCurve
 from under_lattice.rules.repeats.lattice import Lattice
 from under_lattice.rules.repeats.progression import Progression
 from under_lattice.rules.repeats.rosette import Rosette
 from under_lattice.rules.repeats.seed_head import SeedHead
 from under_lattice.rules.repeats.spots import Spots
+from under_lattice.rules.shapes.offset import Offset
 from under_lattice.rules.shared.anchor import Anchor
 from under_lattice.work.edits import add_rule, set_dial
 from under_lattice.work.model import Sheet
@@ -163,3 +165,14 @@ def test_no_demo_work_needs_attention(name):
 def test_every_demo_work_opens_on_a_layer_that_is_there(name):
     design = demo(name).design
     assert not design.main or design.main in {one.id for one in design.all_layers()}
+
+
+@pytest.mark.parametrize("below", [(), (Lattice(id="r"),), (Rosette(id="r"),)])
+def test_copies_of_which_nothing_is_left_to_draw_have_facts(below):
+    """Rings so far inwards that none of them is there, and only they are kept."""
+    rules = (Offset(id="o", distance=-2.5, joins="mitred", keeps="the parallels only"), *below)
+    result = evaluated(Rectangle(id="m", width=5.0, height=5.0), *rules)
+    found = measure(result, Evaluator(), SHEET)
+    assert found.copies == result.last.stage.n > 0
+    assert found.bounds is None
+    assert not [one for one in found.warnings if "beside" in one.sentence]

@@ -358,7 +358,9 @@ class Drawn:
 
     @cached_property
     def box(self) -> Array:
-        """Left, top, right and bottom of all that is drawn, on the sheet (4,)."""
+        """Left, top, right and bottom of all that is drawn, on the sheet (4,); of nothing 0."""
+        if not len(self.rows):
+            return np.zeros(4)
         left, top, right, bottom = (self._end(np.array(way)) for way in ((-1.0, 0.0), (0.0, -1.0), (1.0, 0.0), (0.0, 1.0)))
         return np.array([-left, -top, right, bottom])
 

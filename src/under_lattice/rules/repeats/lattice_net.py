@@ -180,12 +180,17 @@ def touching_pitches(
 
 def _lines(edges: Array, towards: float, along: Array, shift: float, progressive: bool) -> float:
     """Least pitch between whole lines of copies: line k, shifted, clear of every copy in line 0."""
-    need = 0.0
+    need, aside = 0.0, direction(towards + 90.0)
+    wide, met = float(np.ptp(edges @ aside)), set()
     for k in (1, 2, 3):
-        fraction = shift * (k if progressive else k % 2)
+        fraction = shift * (k if progressive else k % 2) % 1.0
+        if fraction in met:  # a line nearer by stands the same way, and needs more of each step
+            continue
+        met.add(fraction)
         for m in range(-4, 5):
-            offset = along * ((fraction % 1.0) + m)
-            need = max(need, clearance(edges, towards, (float(offset[0]), float(offset[1]))) / k)
+            offset = along * (fraction + m)
+            if abs(float(offset @ aside)) <= wide:  # no line in the direction meets both of what is farther aside
+                need = max(need, clearance(edges, towards, (float(offset[0]), float(offset[1]))) / k)
     return need
 
 

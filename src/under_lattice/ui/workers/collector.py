@@ -57,5 +57,4 @@ class Collector(QObject):
     def stop(self) -> None:
         """Leave it to Python again."""
         self._timer.stop()
-        gc.unfreeze()
         gc.enable()
