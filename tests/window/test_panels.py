@@ -1,6 +1,7 @@
 """A panel is a file and a line: it is given the desk, listens to it, and knows no other panel."""
 
 import ast
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -8,6 +9,7 @@ from PySide6.QtWidgets import QLabel
 
 from tests.chains import floor_alone
 from under_lattice.rules import Adjust
+from under_lattice.rules.findings import Warn
 from under_lattice.ui import panels
 from under_lattice.ui.window import studio
 from under_lattice.vary.numbers import Varied
@@ -74,6 +76,27 @@ def test_another_time_of_the_loop_is_painted_when_it_is_looked_at(hands):
     assert shown[0] == shown[2]
     assert shown[0] != shown[1]
     assert not hands.document.design.layers[0].rules[0].locked
+
+
+@pytest.mark.parametrize("width", [900, 1100, 1280, 2400])
+def test_a_long_sentence_at_the_foot_is_cut_at_its_end_and_whole_where_there_is_room(hands, width):
+    hands.window.resize(width, 700)
+    line = hands.studio.facts_line
+    hands.settle()
+    warned = "Lattice changes nothing: there is one copy only & no more"
+    line.show_facts(replace(hands.studio.facts, warnings=(Warn(warned),)), hands.document.design.sheet, "")
+    told = "Exported straps.svg, 5.83 MB; as pictures, the sheet 2400 px long, stand in it: weave"
+    line.tell(told)
+    hands.bot.wait(30)
+    for part, whole in ((line.told, told), (line.warning, warned)):
+        said = part.text().replace("&&", "&")
+        assert part.width() >= part.sizeHint().width()
+        assert said == whole or (said.endswith("…") and whole.startswith(said[:-1]))
+        assert len(said) > 12
+        assert width < 2400 or said == whole
+    line.show_facts(replace(hands.studio.facts, warnings=()), hands.document.design.sheet, "")
+    line.tell("kept")
+    assert line.told.text() == "Kept"
 
 
 @pytest.mark.parametrize("width", [640, 900, 1280])

@@ -18,6 +18,7 @@ from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.work.model import Sheet
 
 LEAST = 320
+LONG_LEAST = 120  # px of a sentence that is cut off for want of room
 
 
 def _size(box: Box) -> str:
@@ -84,6 +85,7 @@ class FactsLine(QWidget):
         self.zoom = self._label("small")
         self._said = ""
         self._warn: Warn | None = None
+        self._told = self._warned = ""  # whole, where there is no room for it
         self._warnings: tuple[Warn, ...] = ()
         self._at = 0
         self.show_facts(Facts(), Sheet(), "")
@@ -98,14 +100,30 @@ class FactsLine(QWidget):
     def _fit(self) -> None:
         """Where there is no room for all, what can be seen elsewhere gives way."""
         yielding = (self.time, self.shapes, self.zoom, self.overall, self.size_button, self.pitch)
-        if all(part.isHidden() != bool(part.text()) for part in yielding) and self.row.minimumSize().width() <= self.width():
+        whole = self.told.text() == self._told and self.warning.text() == on_button(self._warned)
+        if whole and all(part.isHidden() != bool(part.text()) for part in yielding) and self._lacks() <= 0:
             return
+        self.told.setText(self._told)
+        self.warning.setText(on_button(self._warned))
         for part in yielding:
             part.setVisible(bool(part.text()))
         for part in yielding:
-            if self.row.minimumSize().width() <= self.width():
+            if self._lacks() <= 0:
                 return
             part.hide()
+        if not self.told.isHidden():
+            self.told.setText(self._cut(self.told, self._told))
+        if not self.warning.isHidden():
+            self.warning.setText(on_button(self._cut(self.warning, self._warned)))
+
+    def _cut(self, part: QWidget, sentence: str) -> str:
+        """Return a sentence as long as there is room for."""
+        room = max(part.fontMetrics().horizontalAdvance(sentence) - max(self._lacks(), 0), px(LONG_LEAST))
+        return part.fontMetrics().elidedText(sentence, Qt.TextElideMode.ElideRight, room)
+
+    def _lacks(self) -> int:
+        """Return how many px wider all that is shown is than the line."""
+        return self.row.minimumSize().width() - self.width()
 
     def _label(self, name: str) -> QLabel:
         label = Words("")
@@ -180,6 +198,7 @@ class FactsLine(QWidget):
                 as_written_here(capital(self._warn.sentence)), Qt.TextElideMode.ElideRight, room
             )
             self.warning.setIcon(glyph_icon("attention", colour("text")))
+            self._warned = text
             self.warning.setText(on_button(text))
             self.warning.setToolTip(tip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else "")))
             self.warning.setAccessibleName(f"Attention: {self._warn.sentence}")
@@ -225,5 +244,6 @@ class FactsLine(QWidget):
         sentence = capital(sentence)
         announce(self, sentence)
         self.told.setToolTip(tip(sentence))
+        self._told = as_written_here(sentence)
         self._set(self.told, sentence)
         self._fit()
