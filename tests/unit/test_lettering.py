@@ -14,6 +14,9 @@ from under_lattice.geometry import lettering
 from under_lattice.geometry.lettering import SHIPPED, letters
 from under_lattice.geometry.outline import areas
 from under_lattice.geometry.text_runs import runs_of
+from under_lattice.rules.ground import PLAIN
+from under_lattice.rules.handles import Drag
+from under_lattice.rules.motifs import lettering as lettering_motif
 from under_lattice.rules.motifs.facets import Facets
 from under_lattice.rules.motifs.lettering import Lettering
 from under_lattice.rules.paints.ink import Ink
@@ -36,6 +39,19 @@ def test_spacing_and_size_are_as_said():
     assert step[1] - step[0] == pytest.approx(0.5)
     ring = [last_stage(Lettering(text="tern", size=size)).body_ring for size in (20.0, 60.0)]
     assert np.ptp(ring[1], 0) == pytest.approx(3 * np.ptp(ring[0], 0))
+
+
+@pytest.mark.parametrize("text", ["tern", "Tern Harbour Bathhouse, women’s side.", "W.", "i"])
+@pytest.mark.parametrize("spacing", [-12.0, 0.0, 7.5, 90.0])
+def test_the_bead_of_the_spacing_is_dragged_without_laying_the_line_a_thousand_times(text, spacing, monkeypatch):
+    begun, wanted = (Lettering(text=text, spacing=one, turn=20.0) for one in (0.0, spacing))
+    stage = last_stage(begun)
+    to = next(one.at for one in wanted.handles(stage, stage, PLAIN, "mm").handles if one.name == "spacing")
+    laid = []
+    monkeypatch.setattr(lettering_motif, "letters", lambda *given: (laid.append(given), letters(*given))[1])
+    found = begun.dragged(Drag("spacing", to, free=True, near=0.0), stage, stage, PLAIN)
+    assert found["spacing"] == pytest.approx(spacing if len(text) > 1 else 0.0, abs=0.1)
+    assert len(laid) < 10
 
 
 @pytest.mark.parametrize(

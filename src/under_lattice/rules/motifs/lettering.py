@@ -40,7 +40,7 @@ class Lettering(MeasuredMotif):
     search: ClassVar[str] = "text type font letters word typography glyph monogram initial"
     grips: ClassVar[tuple[Grip, ...]] = (Grip("size", 90.0, 0.36),)
 
-    spots: ClassVar[tuple[Spot, ...]] = (Spot("spacing", _right_end),)
+    spots: ClassVar[tuple[Spot, ...]] = (Spot("spacing", _right_end, even=True),)
 
     kind: Literal["lettering"] = "lettering"
     text: Annotated[str, Text("Text", "One line, up to 200 letters.")] = "tern"

@@ -16,19 +16,21 @@ from under_lattice.rules.handles import Drag, Handle, with_start
 Values = Mapping[str, Any]  # by dial, numbers at their starts
 TURN_AT = -35.0  # degrees: where the bead of a turn stands while that is none
 TURN_OUT = 1.22  # of the reach of the motif
-SCANNED = 241
-FINER = 4
+SCANNED = 241  # values all over the range, since a bead may come by the same place twice
+CLOSER, FINER = 13, 8  # values about the best of them, so many times: to a millionth of what lay between two
 
 
 class Spot(NamedTuple):
     """A measure, and where its bead stands in the motif's own place before it is turned.
 
-    With `again` it stands in the same place for values so far apart; the nearest to the present one is taken.
+    With `again` it stands in the same place for values so far apart; the nearest to the present one is taken. An `even` one goes
+    along a straight line, as far for each step of the value.
     """
 
     dial: str
     place: Callable[[Values], tuple[float, float]]
     again: float = 0.0
+    even: bool = False
 
 
 def at_polar(radius: float, degrees: float) -> tuple[float, float]:
@@ -69,14 +71,30 @@ def spot_dragged(motif: Any, spots: Iterable[Spot], drag: Drag) -> dict[str, Any
     best = values[spot.dial]
     if spot.again:
         low, high = max(dial.least, best - spot.again / 2), min(dial.most, best + spot.again / 2)
-    for _ in range(FINER):
-        tried = np.linspace(low, high, SCANNED)
-        places = np.array([spot.place({**values, spot.dial: float(one)}) for one in tried])
-        best = float(tried[np.hypot(*(places - to).T).argmin()])
-        step = (high - low) / (SCANNED - 1)
-        low, high = max(dial.least, best - step), min(dial.most, best + step)
+
+    def place(value: float) -> Array:
+        return np.array(spot.place({**values, spot.dial: value}))
+
+    best = _along(place, to, best) if spot.even else _nearest(place, to, low, high)
     best = drag.angle(best) if isinstance(dial, Angle) and abs(best) <= 180 else round(best, max(dial.digits, 1))
     return {spot.dial: with_start(getattr(motif, spot.dial), float(np.clip(best, dial.least, dial.most)))}
+
+
+def _along(place: Callable[[float], Array], to: Array, value: float) -> float:
+    """The value whose place on a straight line lies nearest, by the step from a value to the next."""
+    begin, way = place(value), place(value + 1.0) - place(value)
+    return value + float((to - begin) @ way / max(float(way @ way), 1e-12))
+
+
+def _nearest(place: Callable[[float], Array], to: Array, low: float, high: float) -> float:
+    """The value whose place lies nearest: looked for all over the range, then closer and closer about the best."""
+    least, most = low, high
+    for count in (SCANNED, *[CLOSER] * FINER):
+        tried = np.linspace(low, high, count)
+        best = float(tried[np.hypot(*(np.array([place(float(one)) for one in tried]) - to).T).argmin()])
+        step = (high - low) / (count - 1)
+        low, high = max(least, best - step), min(most, best + step)
+    return best
 
 
 def turn_handle(motif: Any, ring: Array, unit: str) -> Handle | None:
