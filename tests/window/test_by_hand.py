@@ -70,7 +70,7 @@ def test_a_copy_is_left_out_and_let_go_again(squares):
 def test_without_a_copy_it_says_what_to_do(squares):
     squares.studio._picked = None
     squares.do("touch_copy")
-    assert "Point at a copy" in squares.studio.facts_line.told.text()
+    assert "Point at a copy" in squares.studio.facts_line.sentence
     assert len(squares.layer.rules) == 3
 
 

@@ -37,7 +37,7 @@ def test_a_rule_is_copied_into_another_work_and_its_numbers_vary_by_what_is_ther
     shown(hands, work_of(Polygon(size=20.0), Lattice(form="squares"), each))
     hands.card("adjust").head.setFocus()
     hands.do("copy")
-    assert hands.studio.facts_line.told.text() == "Copied the rule Adjust"
+    assert hands.studio.facts_line.sentence == "Copied the rule Adjust"
     other = work_of(Polygon(size=1.0), Lattice(form="squares"), Ink())
     shown(hands, edited(other, design=edited(other.design, sheet=edited(other.design.sheet, width=8.0, height=8.0, unit="in"))))
     hands.studio.chain.open("floor-lattice")
@@ -84,7 +84,7 @@ def test_a_layer_is_copied_into_another_work(hands):
 def test_else_the_picture_is_copied(hands):
     hands.studio.sheet.setFocus()
     hands.do("copy")
-    hands.bot.waitUntil(lambda: hands.studio.facts_line.told.text().startswith("Copied the picture"), timeout=10_000)
+    hands.bot.waitUntil(lambda: hands.studio.facts_line.sentence.startswith("Copied the picture"), timeout=10_000)
     image = QGuiApplication.clipboard().image()
     sheet = hands.document.design.sheet
     assert max(image.width(), image.height()) == 2400
@@ -171,7 +171,7 @@ def test_the_sheet_is_printed_at_its_true_size_or_to_fit(hands, tmp_path, wide, 
     printer.setOutputFileName(str(tmp_path / "out.pdf"))
     printer.setResolution(72)
     hands.window.desktop.print_on(printer)
-    hands.bot.waitUntil(lambda: told in hands.studio.facts_line.told.text(), timeout=20_000)
+    hands.bot.waitUntil(lambda: told in hands.studio.facts_line.sentence, timeout=20_000)
     assert (tmp_path / "out.pdf").read_bytes().startswith(b"%PDF")
 
 

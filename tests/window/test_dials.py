@@ -400,7 +400,7 @@ def test_a_repeat_can_vary_only_by_repeats_above_it(hands):
     row = hands.row("lattice", "columns")
     assert [words for words, _, possible in row.actions_here() if possible and "Vary" in words] == []
     row.open_vary()
-    assert "needed first" in hands.studio.facts_line.told.text()
+    assert "needed first" in hands.studio.facts_line.sentence
 
 
 def test_copy_value_and_menu(hands):

@@ -217,7 +217,7 @@ def test_the_difference_is_black_where_both_are_the_same(hands):
 
 def test_nothing_kept_to_compare_with_is_said(hands):
     hands.do("compare")
-    assert "Nothing is kept yet" in hands.studio.facts_line.told.text()
+    assert "Nothing is kept yet" in hands.studio.facts_line.sentence
     assert not hands.window.switched("compare")
 
 
@@ -242,7 +242,7 @@ def test_a_version_of_another_build_is_not_mixed_and_it_is_said_why(hands):
     hands.do("keep")
     hands.window.chain_actions.add(type(hands.rule("push-edges")), "floor-ink")
     hands.window.exploring.mix(hands.document.work.kept[0])
-    assert "not of the same build" in hands.studio.facts_line.told.text()
+    assert "not of the same build" in hands.studio.facts_line.sentence
     assert not hands.studio.mix_bar.isVisible()
 
 

@@ -90,7 +90,7 @@ def test_the_cell_goes_out_in_whole_px_and_its_size_is_told_before(exporting, tm
         picture.load()
     assert picture.size == (265, 459)
     assert abs((tmp_path / "cell.png").stat().st_size - preview.bytes) < 20
-    assert "exported cell.png, " in exporting.hands.studio.facts_line.told.text().lower()
+    assert "exported cell.png, " in exporting.hands.studio.facts_line.sentence.lower()
     pixels = np.asarray(picture.convert("RGB"), int)
     assert np.abs(pixels[:, 0] - pixels[:, -1]).mean() < 30  # it goes on
 
@@ -230,7 +230,7 @@ def test_an_svg_that_lost_its_recipe_opens_as_outlines_and_says_so(exporting, tm
     (tmp_path / "bare.svg").write_bytes(bare)
     hands.window.files.open_path(tmp_path / "bare.svg")
     hands.bot.waitUntil(lambda: hands.document.design.name == "bare", timeout=20_000)
-    assert "holds no live work any more" in hands.studio.facts_line.told.text()
+    assert "holds no live work any more" in hands.studio.facts_line.sentence
     sheet = hands.document.design.sheet
     assert (sheet.width, sheet.height) == (pytest.approx(290, abs=0.1), pytest.approx(330, abs=0.1))
     assert hands.document.path is None

@@ -47,7 +47,7 @@ class Exporting(Hands):
         self.bot.waitUntil(lambda: gone(box), timeout=30_000)
 
     def told(self):
-        return self.studio.facts_line.told.text()
+        return self.studio.facts_line.sentence
 
 
 @pytest.fixture

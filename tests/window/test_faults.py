@@ -73,7 +73,7 @@ def test_the_file_of_faults_stays_small_and_may_be_unwritable(monkeypatch, tmp_p
 
 def test_it_is_said_beside_the_facts_of_the_open_work(hands):
     say_in_front([hands.window], "something went wrong here")
-    assert "Something went wrong here" in hands.studio.facts_line.told.text() + hands.studio.facts_line.told.toolTip()
+    assert "Something went wrong here" in hands.studio.facts_line.sentence + hands.studio.facts_line.told.toolTip()
     say_in_front([], "nobody hears")
 
 

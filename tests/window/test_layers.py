@@ -211,9 +211,9 @@ def test_who_used_a_layer_that_is_removed_is_said(hands):
     hands.studio.choose_layer("sea-lamps")
     hands.do("remove_layer")
     hands.settle()
-    assert "Panes used what is gone now" in hands.studio.facts_line.told.text()
+    assert "Panes used what is gone now" in hands.studio.facts_line.sentence
     hands.do("undo")
     assert hands.document.design.layer("panes").end.mask == "sea-lamps"
     hands.studio.choose_layer("rose-lamps")
     hands.do("remove_layer")
-    assert "gone" not in hands.studio.facts_line.told.text()
+    assert "gone" not in hands.studio.facts_line.sentence

@@ -35,7 +35,7 @@ def test_a_press_copies_the_colour_as_text(hands):
     QTest.mouseClick(loupe, Qt.MouseButton.LeftButton, pos=at)
     assert QGuiApplication.clipboard().text() == value
     hands.bot.waitUntil(lambda: loupe_of(hands) is None, timeout=2000)
-    assert f"{value} is copied" in hands.studio.facts_line.told.text()
+    assert f"{value} is copied" in hands.studio.facts_line.sentence
     assert hands.document.design == before
 
 

@@ -222,11 +222,11 @@ def test_a_copy_is_called_copy_is_chosen_and_says_where_it_lies(hands):
     copy = hands.layer
     assert (copy.name, copy.id != before.id) == ("Floor copy", True)
     assert copy.rules[0].place_x == 0.0
-    assert hands.studio.facts_line.told.text() == "Floor copy lies on top of Floor"
+    assert hands.studio.facts_line.sentence == "Floor copy lies on top of Floor"
     hands.window.show_work(work_of(Polygon(size=40.0), Ink()))
     hands.do("duplicate_layer")
     assert hands.layer.rules[0].place_x > 0
-    assert hands.studio.facts_line.told.text() == "Floor copy stands beside Floor"
+    assert hands.studio.facts_line.sentence == "Floor copy stands beside Floor"
     hands.do("duplicate_layer")
     assert hands.layer.name == "Floor copy copy"
 

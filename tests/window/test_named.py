@@ -98,4 +98,4 @@ def test_a_rule_begins_anew_as_a_start_chosen_by_its_picture(grid):
     assert grid.document.design == before
     grid.open("lattice")
     grid.do("choose_start")
-    assert "Open a Progression" in grid.studio.facts_line.told.text()
+    assert "Open a Progression" in grid.studio.facts_line.sentence

@@ -172,7 +172,7 @@ def test_what_a_cure_did_is_told_and_too_small_copies_are_no_doubles(showing):
     click(cure)
     count = hands.rule("progression").count
     assert 50 < count < 110
-    assert hands.studio.facts_line.told.text() == f"Progression, copies: 400 → {count:g}"
+    assert hands.studio.facts_line.sentence == f"Progression, copies: 400 → {count:g}"
 
 
 def test_nothing_is_warned_of_that_a_rule_or_motif_just_brought(showing):

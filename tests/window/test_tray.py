@@ -421,7 +421,7 @@ def test_a_full_shelf_is_told_and_nothing_more_is_kept(hands, monkeypatch):
     hands.desk = hands.studio.desk
     for name in ("Sibling 1", "3.00 mm", "50 % Night"):  # from the tray, a strip, a mixture
         hands.desk.keep(hands.document.design, name)
-        assert "at most 1 kept" in hands.studio.facts_line.told.text()
+        assert "at most 1 kept" in hands.studio.facts_line.sentence
         assert len(hands.document.work.kept) == 1
 
 

@@ -196,7 +196,7 @@ def test_what_needs_shapes_says_that_a_veil_has_none(panel, key):
     panel.studio.facts_line.tell("")
     panel.do(key)
     assert panel.document.design == design
-    assert "veil has no shapes" in panel.studio.facts_line.told.text()
+    assert "veil has no shapes" in panel.studio.facts_line.sentence
 
 
 def test_a_veil_is_duplicated_grouped_and_laid_elsewhere(panel):

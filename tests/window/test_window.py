@@ -103,7 +103,7 @@ def test_layers_are_added_hidden_moved_and_removed(hands):
     hands.do("remove_layer")
     hands.do("remove_layer")
     assert len(hands.document.design.layers) == 1
-    assert "keeps one layer" in hands.studio.facts_line.told.text()
+    assert "keeps one layer" in hands.studio.facts_line.sentence
 
 
 def test_a_locked_layer_says_so_when_it_is_edited(hands):
@@ -226,9 +226,9 @@ def test_hovering_names_the_copy_and_presses_pick_ever_wider(hands, monkeypatch)
     assert sheet.under.words.lower().startswith("part ")
     before = hands.document.design
     QTest.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
-    assert hands.studio.facts_line.told.text().lower().startswith("part ")
+    assert hands.studio.facts_line.sentence.lower().startswith("part ")
     QTest.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
-    assert "row" in hands.studio.facts_line.told.text()
+    assert "row" in hands.studio.facts_line.sentence
     assert len(sheet.under.rings) == 3
     assert hands.document.design is before
 

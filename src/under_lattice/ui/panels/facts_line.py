@@ -85,7 +85,7 @@ class FactsLine(QWidget):
         self.zoom = self._label("small")
         self._said = ""
         self._warn: Warn | None = None
-        self._told = self._warned = ""  # whole, where there is no room for it
+        self.sentence = self._warned = ""  # what is told, and warned of, whole
         self._warnings: tuple[Warn, ...] = ()
         self._at = 0
         self.show_facts(Facts(), Sheet(), "")
@@ -100,10 +100,10 @@ class FactsLine(QWidget):
     def _fit(self) -> None:
         """Where there is no room for all, what can be seen elsewhere gives way."""
         yielding = (self.time, self.shapes, self.zoom, self.overall, self.size_button, self.pitch)
-        whole = self.told.text() == self._told and self.warning.text() == on_button(self._warned)
+        whole = self.told.text() == self.sentence and self.warning.text() == on_button(self._warned)
         if whole and all(part.isHidden() != bool(part.text()) for part in yielding) and self._lacks() <= 0:
             return
-        self.told.setText(self._told)
+        self.told.setText(self.sentence)
         self.warning.setText(on_button(self._warned))
         for part in yielding:
             part.setVisible(bool(part.text()))
@@ -112,7 +112,7 @@ class FactsLine(QWidget):
                 return
             part.hide()
         if not self.told.isHidden():
-            self.told.setText(self._cut(self.told, self._told))
+            self.told.setText(self._cut(self.told, self.sentence))
         if not self.warning.isHidden():
             self.warning.setText(on_button(self._cut(self.warning, self._warned)))
 
@@ -244,6 +244,6 @@ class FactsLine(QWidget):
         sentence = capital(sentence)
         announce(self, sentence)
         self.told.setToolTip(tip(sentence))
-        self._told = as_written_here(sentence)
+        self.sentence = as_written_here(sentence)
         self._set(self.told, sentence)
         self._fit()
