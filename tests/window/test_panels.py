@@ -83,7 +83,7 @@ def test_a_long_sentence_at_the_foot_is_cut_at_its_end_and_whole_where_there_is_
     hands.window.resize(width, 700)
     line = hands.studio.facts_line
     hands.settle()
-    warned = "Lattice changes nothing: there is one copy only & no more"
+    warned = "Lattice changes nothing: there is one copy only & no more of them than that, wherever one looks on the whole sheet"
     line.show_facts(replace(hands.studio.facts, warnings=(Warn(warned),)), hands.document.design.sheet, "")
     told = "Exported straps.svg, 5.83 MB; as pictures, the sheet 2400 px long, stand in it: weave"
     line.tell(told)

@@ -67,15 +67,17 @@ def spot_dragged(motif: Any, spots: Iterable[Spot], drag: Drag) -> dict[str, Any
         return {}
     dial, values = motif.dials()[spot.dial], values_of(motif)
     to = drag.to @ linear(float(getattr(motif, "turn", 0.0)))[:, :2]
-    low, high = max(dial.least, min(dial.slides[0], values[spot.dial])), min(dial.most, max(dial.slides[1], values[spot.dial]))
-    best = values[spot.dial]
-    if spot.again:
-        low, high = max(dial.least, best - spot.again / 2), min(dial.most, best + spot.again / 2)
+    now = values[spot.dial]
 
     def place(value: float) -> Array:
         return np.array(spot.place({**values, spot.dial: value}))
 
-    best = _along(place, to, best) if spot.even else _nearest(place, to, low, high)
+    if spot.even:
+        best = _along(place, to, now)
+    elif spot.again:
+        best = _nearest(place, to, max(dial.least, now - spot.again / 2), min(dial.most, now + spot.again / 2))
+    else:
+        best = _nearest(place, to, max(dial.least, min(dial.slides[0], now)), min(dial.most, max(dial.slides[1], now)))
     best = drag.angle(best) if isinstance(dial, Angle) and abs(best) <= 180 else round(best, max(dial.digits, 1))
     return {spot.dial: with_start(getattr(motif, spot.dial), float(np.clip(best, dial.least, dial.most)))}
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
@@ -18,7 +21,8 @@ from under_lattice.ui.look.words import Words, on_button, tip
 from under_lattice.work.model import Sheet
 
 LEAST = 320
-LONG_LEAST = 120  # px of a sentence that is cut off for want of room
+WARNING, WARNING_BESIDE_CURE = 380, 240  # px of a warning to which facts give way
+SENTENCE = 120  # px of any sentence at least
 
 
 def _size(box: Box) -> str:
@@ -98,7 +102,7 @@ class FactsLine(QWidget):
         self._fit()
 
     def _fit(self) -> None:
-        """Where there is no room for all, what can be seen elsewhere gives way."""
+        """Where there is no room for all, a long warning gives way, what can be seen elsewhere, then what was told."""
         yielding = (self.time, self.shapes, self.zoom, self.overall, self.size_button, self.pitch)
         whole = self.told.text() == self.sentence and self.warning.text() == on_button(self._warned)
         if whole and all(part.isHidden() != bool(part.text()) for part in yielding) and self._lacks() <= 0:
@@ -107,19 +111,24 @@ class FactsLine(QWidget):
         self.warning.setText(on_button(self._warned))
         for part in yielding:
             part.setVisible(bool(part.text()))
-        for part in yielding:
+        most = px(WARNING if self.cure.isHidden() else WARNING_BESIDE_CURE)
+        ways: list[Callable[[], object]] = [
+            partial(self._cut, self.warning, self._warned, most),
+            *(part.hide for part in yielding),
+            partial(self._cut, self.told, self.sentence, px(SENTENCE)),
+            partial(self._cut, self.warning, self._warned, px(SENTENCE)),
+        ]
+        for give_way in ways:
             if self._lacks() <= 0:
                 return
-            part.hide()
-        if not self.told.isHidden():
-            self.told.setText(self._cut(self.told, self.sentence))
-        if not self.warning.isHidden():
-            self.warning.setText(on_button(self._cut(self.warning, self._warned)))
+            give_way()
 
-    def _cut(self, part: QWidget, sentence: str) -> str:
-        """Return a sentence as long as there is room for."""
-        room = max(part.fontMetrics().horizontalAdvance(sentence) - max(self._lacks(), 0), px(LONG_LEAST))
-        return part.fontMetrics().elidedText(sentence, Qt.TextElideMode.ElideRight, room)
+    def _cut(self, part: QLabel | QPushButton, sentence: str, least: int) -> None:
+        """Show as much of a sentence as there is room for, and so many px at least."""
+        button, metrics = isinstance(part, QPushButton), part.fontMetrics()
+        shown = metrics.size(Qt.TextFlag.TextShowMnemonic if button else Qt.TextFlag.TextSingleLine, part.text()).width()
+        text = metrics.elidedText(sentence, Qt.TextElideMode.ElideRight, max(shown - self._lacks(), least))
+        part.setText(on_button(text) if button else text)
 
     def _lacks(self) -> int:
         """Return how many px wider all that is shown is than the line."""
@@ -193,13 +202,9 @@ class FactsLine(QWidget):
         self.cure.setVisible(cure is not None)
         self.further.setVisible(len(self._warnings) > 1)
         if self._warn is not None:
-            room = 380 if cure is None else 240
-            text = self.warning.fontMetrics().elidedText(
-                as_written_here(capital(self._warn.sentence)), Qt.TextElideMode.ElideRight, room
-            )
+            self._warned = as_written_here(capital(self._warn.sentence))
+            self.warning.setText(on_button(self._warned))
             self.warning.setIcon(glyph_icon("attention", colour("text")))
-            self._warned = text
-            self.warning.setText(on_button(text))
             self.warning.setToolTip(tip(self._warn.sentence + (". Shows where" if self._warn.rule or self._warn.rings else "")))
             self.warning.setAccessibleName(f"Attention: {self._warn.sentence}")
         if cure is not None:

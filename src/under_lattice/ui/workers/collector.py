@@ -36,10 +36,13 @@ class Collector(QObject):
     def collect(self) -> None:
         """Collect the generations that are due; all of them only when nothing is at work for a while."""
         self._quiet = self._quiet + 1 if worker().rests() else 0
-        if not self._begun and self._quiet >= QUIET:
-            self._begin()
-        if self._middle >= FULL and (self._quiet >= QUIET or resident() > self._had + MUCH):
+        rests = self._quiet >= QUIET
+        begins = rests and not self._begun
+        if begins or (self._middle >= FULL and (rests or resident() > self._had + MUCH)):
             gc.collect()
+            if begins:  # what was loaded in the first seconds stays; to look it through took most of each collection of all
+                gc.freeze()
+                self._begun = True
             self._middle, self._had = 0, resident()
             return
         young, middle, _ = gc.get_count()
@@ -47,12 +50,6 @@ class Collector(QObject):
         if young > first:
             self._middle += middle >= second
             gc.collect(int(middle >= second))
-
-    def _begin(self) -> None:
-        """Set aside what was loaded in the first seconds; it stays, and to look it through took most of each collection of all."""
-        gc.collect()
-        gc.freeze()
-        self._begun = True
 
     def stop(self) -> None:
         """Leave it to Python again."""
