@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
-
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
@@ -112,16 +109,13 @@ class FactsLine(QWidget):
         for part in yielding:
             part.setVisible(bool(part.text()))
         most = px(WARNING if self.cure.isHidden() else WARNING_BESIDE_CURE)
-        ways: list[Callable[[], object]] = [
-            partial(self._cut, self.warning, self._warned, most),
-            *(part.hide for part in yielding),
-            partial(self._cut, self.told, self.sentence, px(SENTENCE)),
-            partial(self._cut, self.warning, self._warned, px(SENTENCE)),
-        ]
-        for give_way in ways:
+        self._cut(self.warning, self._warned, most)
+        for part in yielding:
             if self._lacks() <= 0:
-                return
-            give_way()
+                break
+            part.hide()
+        for long, sentence in ((self.told, self.sentence), (self.warning, self._warned)):  # less, or more where there is room now
+            self._cut(long, sentence, px(SENTENCE))
 
     def _cut(self, part: QLabel | QPushButton, sentence: str, least: int) -> None:
         """Show as much of a sentence as there is room for, and so many px at least."""
