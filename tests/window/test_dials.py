@@ -540,6 +540,22 @@ def test_a_sign_of_equality_in_a_field_begins_a_formula(showing):
     assert hands.rule("adjust").turn.formula == "10 * col"
 
 
+@pytest.mark.parametrize(
+    ("text", "is_one"), [("3 + 1.5*sin(k/7)", True), (" 2*col ", True), ("1/0", False), ("weave", False), ("2 +", False)]
+)
+def test_a_formula_typed_without_its_sign_is_told_how_it_begins(showing, text, is_one):
+    hands = showing(Polygon(size=20.0), Ink(), Lattice(form="squares", extent="by number", columns=4, rows=3), Adjust(turn=5.0))
+    row = hands.row("adjust", "turn")
+    hands.type_in(row.fields[0], text)
+    QTest.keyClick(row.fields[0], Qt.Key.Key_Return)
+    assert ("A formula begins with =" in row.error.said) is is_one
+    assert "is allowed" in row.error.said
+    pitch = hands.row("lattice", "turn")  # which cannot vary
+    hands.type_in(pitch.fields[0], text)
+    QTest.keyClick(pitch.fields[0], Qt.Key.Key_Return)
+    assert "begins with" not in pitch.error.said
+
+
 def test_a_formula_is_pasted_and_a_dial_that_cannot_vary_says_so(showing):
     hands = showing(Polygon(size=20.0), Ink(), Lattice(form="squares", extent="by number", columns=4, rows=3), Adjust(turn=5.0))
     row = hands.row("adjust", "turn")

@@ -14,6 +14,7 @@ from under_lattice.declare.dials import NumberDial
 from under_lattice.ui.dials.line import UNDO, Line
 from under_lattice.ui.look.numerals import decimal_sign
 from under_lattice.ui.look.tokens import colour, px
+from under_lattice.vary.formula import read_formula
 
 PAUSE_MS = 700
 ROOM = 14  # px beside the text: frame, padding, cursor
@@ -192,13 +193,21 @@ class NumberField(Line):
             self.read(self.text())
         except InputError as error:
             allowed, plain = self.dial.allowed(self.unit), self.dial.allowed()
-            sentence = error.message.replace(plain, allowed) if plain in error.message else f"{error.message}; {allowed}"
+            said = f"a formula begins with =, as in = {self.text().strip()}" if self._is_formula() else error.message
+            sentence = said.replace(plain, allowed) if plain in said else f"{said}; {allowed}"
             self._go_back()
             if leaving:
                 self._write()
             else:
                 self._set_wrong(True)
             self.refused.emit(sentence[0].upper() + sentence[1:])
+
+    def _is_formula(self) -> bool:
+        """Tell whether the text would be a formula, in a field that takes one."""
+        try:
+            return self.takes_formulas and bool(read_formula(self.text()).names)
+        except InputError:
+            return False
 
     def _go_back(self) -> None:
         """Let go of what the beginning of a text meant."""
