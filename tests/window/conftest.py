@@ -89,11 +89,16 @@ class Hands:
             QTest.mouseClick(form.more, Qt.MouseButton.LeftButton)
         return form.rows[name]
 
+    def _has_focus(self, field):
+        """Bring the window to the front, where another has just closed, and put the focus on a field."""
+        self.window.activateWindow()
+        field.setFocus()
+        return field.hasFocus()
+
     def type_in(self, field, text):
         field.setFocus()
         if field.window() is self.window and not field.hasFocus():  # which it has when the window is in front
-            self.window.activateWindow()
-            self.bot.waitUntil(field.hasFocus, timeout=5000)
+            self.bot.waitUntil(lambda: self._has_focus(field), timeout=5000)
         field.selectAll()
         QTest.keyClicks(field, text)
 

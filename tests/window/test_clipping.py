@@ -18,12 +18,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tests.chains import work_of
+from tests.chains import evaluated, work_of
 from tests.window.conftest import Hands, gone
 from under_lattice.declare.frozen import edited
 from under_lattice.library import demo
 from under_lattice.library.layers import chain
 from under_lattice.rules import FAMILIES
+from under_lattice.rules.copies.combine import Combine
 from under_lattice.rules.motifs.polygon import Polygon
 from under_lattice.rules.repeats.along_curve import AlongCurve
 from under_lattice.rules.repeats.lattice import Lattice
@@ -294,3 +295,27 @@ def test_what_varies_over_a_repeat_is_named_in_its_card_but_not_its_own_dials(la
     assert links[0].isVisible()
     assert not cut_in(form)
     assert not [one for one in links if room_of(one) < one.fontMetrics().horizontalAdvance(one.text())]
+
+
+@pytest.mark.parametrize("large", [(2.0, "dark")], indirect=True, ids=["200% dark"])
+def test_what_follows_from_a_choice_is_read_whole(large, window, qtbot):
+    hands, met, problems = Hands(qtbot, window), 0, {}
+    works = [
+        whole_of(kind.model_validate({"kind": kind.model_fields["kind"].default, "id": "said"}))
+        for _, kinds in FAMILIES
+        for kind in kinds
+        if kind.family in ("repeat", "copies", "shape")
+    ]
+    for rules in ((Polygon(size=20.0), Combine(id="said")), *works):
+        found = evaluated(*rules)
+        if not any(step.stage is not None and step.stage.found.said for step in found.steps):
+            continue
+        hands.show(work_of(*rules))
+        form = hands.open(rules[-1].kind)
+        form.more.setChecked(True)
+        qtbot.wait(30)
+        met += 1
+        if cut_off := cut_in(form):
+            problems[rules[-1].kind] = cut_off
+    assert met > 4
+    assert not problems

@@ -237,6 +237,7 @@ class ChoiceRow(DialRow):
                 return
             self.derived = Words("")
             self.derived.setObjectName("derived")
+            self.derived.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             self.line.insertWidget(2, self.derived)
         self.derived.setText(words)
         self.derived.setVisible(bool(words))
@@ -248,14 +249,16 @@ class ChoiceRow(DialRow):
             return
         words = self.combo.fontMetrics().horizontalAdvance(self.combo.currentText()) + px(COMBO_FRAME)
         words = max(words, self.combo.minimumSizeHint().width())
-        room = self.width() - self.label.width() - self.derived.sizeHint().width() - 2 * self.line.spacing()
+        follows = self.derived.fontMetrics().horizontalAdvance(self.derived.text())
+        room = self.width() - self.label.width() - follows - 2 * self.line.spacing()
         room -= 0 if self.shown is None or self.shown.isHidden() else self.shown.width() + self.line.spacing()
         below = words > room
         if below != self.derived_below:
             self.derived_below = below
+            self.derived.setWordWrap(below)
             (self.line if below else self.below).removeWidget(self.derived)
             if below:
-                self.below.insertWidget(0, self.derived, 0, Qt.AlignmentFlag.AlignRight)
+                self.below.insertWidget(0, self.derived)
             else:
                 self.line.insertWidget(2, self.derived)
 
