@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
 
 from tests.chains import work_of
-from under_lattice.rules import Adjust, Ink, Lattice, Polygon, Progression
+from under_lattice.rules import Adjust, Ellipse, Ink, Lattice, Polygon, Progression
 from under_lattice.ui.dialogs.command_search import CommandSearch
 from under_lattice.ui.dials.curve import VaryMark
 from under_lattice.ui.window.commands import COMMANDS
@@ -581,3 +581,12 @@ def test_a_step_after_a_refusal_takes_its_mark_away(showing):
     QTest.keyClick(field, Qt.Key.Key_Up)
     assert not field.property("wrong")
     assert hands.rule("lattice").gap > 0
+
+
+def test_a_closed_card_draws_its_formula_over_the_copies_there_are(showing):
+    waves = Varied(rule="floor-lattice", channel="column", start=3.0, end=3.0, formula="3 + 1.5*sin(k/7)")
+    hands = showing(Ellipse(width=waves), Ink(), Lattice(form="squares", extent="by number", columns=40, rows=3), handles=False)
+    head = hands.card("motif").head
+    assert hands.card("motif").form is None
+    hands.bot.waitUntil(lambda: bool(hands.studio.facts.walks), timeout=10_000)
+    hands.bot.waitUntil(lambda: head.walk is hands.studio.facts.walks["floor-lattice"], timeout=3000)

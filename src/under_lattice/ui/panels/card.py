@@ -30,7 +30,7 @@ from under_lattice.ui.look.tokens import CARD_WIDTH, colour, px
 from under_lattice.ui.look.words import tip
 from under_lattice.ui.panels.form import RuleForm
 from under_lattice.vary.numbers import Varied
-from under_lattice.vary.walk import ONE_COPY
+from under_lattice.vary.walk import ONE_COPY, Walk
 
 FORMS = {
     "motif": "hexagon",
@@ -272,7 +272,8 @@ class Card(QFrame):
         """Show the rule as it is now; a closed card of a rule that is the same is left as it is."""
         head, owner = self.head, self.hand.owner
         motif = owner.own_rules[0] if rule.family == "paint" else None  # which may leave it no say
-        shown = (rule, count, problem, owner.name, self.hand.sheet.unit, motif)
+        over = id(self._walk()) if head.varied is not None else 0
+        shown = (rule, count, problem, owner.name, self.hand.sheet.unit, motif, over)
         if self.form is not None:
             self.form.refresh()
         elif self._shown is not None and self._shown[0] is rule and self._shown[1:] == shown[1:]:
@@ -290,12 +291,17 @@ class Card(QFrame):
         head.warned = bool(problem) and rule.on
         head.line = f"off: {line}" if not rule.on else (capital(problem) or line)
         head.varied = next((getattr(rule, n) for n in rule.dials() if isinstance(getattr(rule, n), Varied)), None)
-        head.walk = self.hand.facts.walks.get(head.varied.rule, ONE_COPY) if head.varied is not None else ONE_COPY
+        head.walk = self._walk()
         head.line_varies = head.varied is not None and "→" in line
         head.line = as_written_here(head.line)
         head.setAccessibleName(f"{head.title}: {head.line}")
         head.setToolTip(tip(problem or ("A press on the picture changes the motif" if head.exchanges else "")))
         looks(head, head.title, head.line, head.off, head.warned, head.varied, id(head.walk), head.line_varies)
+
+    def _walk(self) -> Walk:
+        """The copies that the number in the head varies over, as they were last measured."""
+        varied = self.head.varied
+        return self.hand.facts.walks.get(varied.rule, ONE_COPY) if varied is not None else ONE_COPY
 
     def set_compact(self, on: bool) -> int:
         """Shrink a closed head; returns the card's height."""
