@@ -108,8 +108,11 @@ def test_words_at_the_foot_give_way_whole_while_something_is_drawn(hands, width)
     line.show_zoom("53 %")
     for act in (lambda: line.show_working("drawing 41%"), lambda: line.show_time("12 ms"), lambda: line.show_working("lattice 3%")):
         act()
-        hands.bot.wait(30)
-        seen = [one for one in line.findChildren(QLabel) if one.isVisible()]
-        assert seen
-        assert not [one.text() for one in seen if one.width() < one.sizeHint().width()]
+
+        def none_is_cut():
+            seen = [one for one in line.findChildren(QLabel) if one.isVisible()]
+            assert seen
+            assert not [one.text() for one in seen if one.width() < one.sizeHint().width()]
+
+        hands.bot.waitUntil(none_is_cut, timeout=5000)
     assert line.stop.isVisible()
